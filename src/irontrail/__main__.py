@@ -1,0 +1,7 @@
+"""`python -m irontrail`."""
+
+import sys
+
+from irontrail.cli.main import main
+
+sys.exit(main())

@@ -1,0 +1,1 @@
+"""The window: Qt Widgets over the core; nothing here is computed that the core could say."""

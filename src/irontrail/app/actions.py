@@ -1,0 +1,118 @@
+"""The menus: every action with its shortcut, joined to what it does."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QActionGroup, QKeySequence
+from PySide6.QtWidgets import QMenu, QMenuBar
+
+from irontrail.app.session import STOPS
+from irontrail.core.mat.demos import DEMO_MATS
+
+if TYPE_CHECKING:
+    from irontrail.app.window import Window
+
+
+class Actions:
+    """All actions of a window by name, and the menu bar that holds them."""
+
+    def __init__(self, window: "Window") -> None:
+        self.window = window
+        self.named: dict[str, QAction] = {}
+        self.bar = QMenuBar()
+        self._fill_file(self.bar.addMenu("&File"))
+        self._fill_edit(self.bar.addMenu("&Edit"))
+        self._fill_view(self.bar.addMenu("&View"))
+        self._fill_run(self.bar.addMenu("&Run"))
+        self._fill_help(self.bar.addMenu("&Help"))
+
+    def add(
+        self, menu: QMenu, name: str, text: str, act: Callable[[], object], keys: str | QKeySequence.StandardKey = ""
+    ) -> QAction:
+        """One action; its shortcut works anywhere in the window but while a figure is typed."""
+        action = QAction(text, self.window)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _checked=False: act())
+        menu.addAction(action)
+        self.window.addAction(action)
+        self.named[name] = action
+        return action
+
+    def _fill_file(self, menu: QMenu) -> None:
+        window = self.window
+        demos = menu.addMenu("Open &Demo")
+        for name, make in DEMO_MATS.items():
+            self.add(demos, f"demo {name}", make().name, partial(window.files.open_demo, name))
+        self.add(menu, "open", "&Open …", window.files.ask_open, QKeySequence.StandardKey.Open)
+        self.recent = menu.addMenu("Open &Recent")
+        self.recent.aboutToShow.connect(lambda: window.files.fill_recent(self.recent))
+        menu.addSeparator()
+        self.add(menu, "save", "&Save", window.files.save, QKeySequence.StandardKey.Save)
+        self.add(menu, "save as", "Save &As …", window.files.ask_save_as, "Ctrl+Shift+S")
+        self.add(menu, "trace", "Export &Trace as CSV …", window.files.ask_trace)
+        menu.addSeparator()
+        self.add(menu, "quit", "&Quit", window.close, "Ctrl+Q")
+
+    def _fill_edit(self, menu: QMenu) -> None:
+        document = self.window.session.document
+        self.add(menu, "undo", "&Undo", document.undo, QKeySequence.StandardKey.Undo)
+        self.add(menu, "redo", "&Redo", document.redo, "Ctrl+Shift+Z")
+        menu.addSeparator()
+        session = self.window.session
+        self.add(menu, "swap", "Follow the Other &Edge", session.swap_edge, "E")
+        self.add(menu, "turn", "&Turn the Direction Round", session.turn_round, "R")
+        self.add(menu, "law", "Change the &Law", self.window.other_law, "L")
+        menu.aboutToShow.connect(self.show_history)
+
+    def _fill_view(self, menu: QMenu) -> None:
+        window, mat = self.window, self.window.stage.mat
+        self.add(menu, "fit", "&Whole Mat", mat.fit, "F")
+        self.add(menu, "zoom in", "Zoom &In", lambda: mat.zoom(1.25), "Ctrl++")
+        self.add(menu, "zoom out", "Zoom &Out", lambda: mat.zoom(0.8), "Ctrl+-")
+        follow = self.add(menu, "follow", "&Follow the Robot", lambda: mat.set_following(not mat.following), "G")
+        follow.setCheckable(True)
+        mat.follow_changed.connect(follow.setChecked)
+        menu.addSeparator()
+        self.add(menu, "axis", "Strip by &Time", window.swap_axis, "T").setCheckable(True)
+        self.add(menu, "strip all", "Strip: Whole Run", window.stage.strip.show_all, "Shift+F")
+        menu.addSeparator()
+        themes = menu.addMenu("T&heme")
+        group = QActionGroup(window)
+        for name in ("light", "dark"):
+            action = self.add(themes, f"theme {name}", name.capitalize(), partial(window.wear, name))
+            action.setCheckable(True)
+            group.addAction(action)
+        menu.addSeparator()
+        stops = menu.addMenu("&Stop")
+        for i, stop in enumerate(STOPS, 1):
+            self.add(stops, f"stop {stop}", stop, partial(window.session.go_to, stop), f"Ctrl+{i}")
+
+    def _fill_run(self, menu: QMenu) -> None:
+        playback, stage = self.window.session.playback, self.window.stage
+        self.add(menu, "play", "&Play or Pause", playback.toggle, "Space")
+        self.add(menu, "forward", "Step a Loop &Forward", lambda: stage.step(1), ".")
+        self.add(menu, "back", "Step a Loop &Back", lambda: stage.step(-1), ",")
+        self.add(menu, "start", "To the &Start", lambda: playback.seek(0.0), "Home")
+        self.add(menu, "end", "To the &End", lambda: playback.seek(playback.duration_s), "End")
+        menu.addSeparator()
+        self.add(menu, "faster", "F&aster", lambda: playback.change_rate(1), "]")
+        self.add(menu, "slower", "S&lower", lambda: playback.change_rate(-1), "[")
+        loops = self.add(menu, "loops", "&Over and Over", lambda: playback.set_loops(not playback.loops))
+        loops.setCheckable(True)
+        loops.setChecked(True)
+        menu.addSeparator()
+        self.add(menu, "keep", "&Keep this Run", self.window.session.keep, "K")
+
+    def _fill_help(self, menu: QMenu) -> None:
+        self.add(menu, "keys", "&Keys", self.window.show_keys, "F1")
+        self.add(menu, "about", "&About Iron Trail", self.window.show_about)
+
+    def show_history(self) -> None:
+        """Say what undo and redo would do, and whether there is anything to do it to."""
+        document = self.window.session.document
+        for name, label in (("undo", document.undo_label), ("redo", document.redo_label)):
+            action = self.named[name]
+            action.setEnabled(label is not None)
+            action.setText(f"&{name.capitalize()}" + (f": {label}" if label else ""))

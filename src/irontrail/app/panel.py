@@ -1,0 +1,132 @@
+"""What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.dial import Dial
+from irontrail.core.quantity import quantity_at, value_at
+
+WIDTH = 332
+
+
+class Panel(QWidget):
+    """The panel of one stop. It joins widgets, which know nothing of the project, to the session."""
+
+    def __init__(self, session: Session, theme: Theme, title: str) -> None:
+        super().__init__()
+        self.session = session
+        self.theme = theme
+        self.dials: dict[str, Dial] = {}
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(16, 14, 16, 12)
+        self.column.setSpacing(8)
+        self.column.addWidget(self._label(title, "title"))
+
+    # --- building
+
+    def _label(self, text: str, role: str) -> QLabel:
+        label = QLabel(text)
+        label.setProperty("role", role)
+        label.setWordWrap(role in ("words", "quiet"))
+        return label
+
+    def add_heading(self, text: str) -> QLabel:
+        """A heading over what follows."""
+        label = self._label(text, "heading")
+        self.column.addSpacing(4)
+        self.column.addWidget(label)
+        return label
+
+    def add_words(self, text: str = "", role: str = "words") -> QLabel:
+        """A few plain words."""
+        label = self._label(text, role)
+        self.column.addWidget(label)
+        return label
+
+    def add_rule(self) -> None:
+        """A hair line."""
+        rule = QFrame()
+        rule.setProperty("role", "rule")
+        rule.setFixedHeight(1)
+        self.column.addWidget(rule)
+
+    def add_dial(self, path: str, low: float, high: float, label: str = "") -> Dial:
+        """A dial for one number of the setup; low and high are what its track covers, in the stored unit."""
+        dial = self.make_dial(path, low, high, label)
+        dial.edited.connect(lambda value, settled: self._on_dial(path, value, settled))
+        self.column.addWidget(dial)
+        return dial
+
+    def make_dial(self, path: str, low: float, high: float, label: str = "") -> Dial:
+        """A dial that shows a number of the setup, and is not yet joined to it the other way."""
+        dial = Dial(quantity_at(self.session.setup, path), self.theme, low, high, label)
+        dial.setObjectName(path)
+        self.dials[path] = dial
+        return dial
+
+    def add_choice(self, label: str, options: tuple[str, ...]) -> dict[str, QPushButton]:
+        """A row of buttons of which one is down."""
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        name = self._label(label, "words")
+        name.setFixedWidth(64)
+        row.addWidget(name)
+        buttons = {}
+        for option in options:
+            button = QPushButton(option)
+            button.setCheckable(True)
+            button.setAutoExclusive(False)
+            button.setAccessibleName(f"{label}: {option}")
+            row.addWidget(button, 1)
+            buttons[option] = button
+        self.column.addLayout(row)
+        return buttons
+
+    def finish(self) -> None:
+        """All is added: push it to the top and show the present."""
+        self.column.addStretch(1)
+        self.session.project_changed.connect(self._on_project)
+        self.session.view_changed.connect(self.show_view)
+        self.show_project()
+        self.show_view()
+
+    # --- following
+
+    def show_project(self) -> None:
+        """Show the project as it stands; panels add to it."""
+        reference = self.session.reference
+        for path, dial in self.dials.items():
+            dial.set_value(value_at(self.session.setup, path))
+            dial.set_kept(value_at(reference.setup, path) if reference is not None else None)
+
+    def show_view(self) -> None:
+        """Show the newest run; panels add to it."""
+
+    def show_now(self, row: int) -> None:
+        """Show the robot at a row of the trace; panels that do, add to it."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        for child in self.findChildren(QWidget, options=Qt.FindChildOption.FindChildrenRecursively):
+            if hasattr(child, "set_theme"):
+                child.set_theme(theme)
+
+    def _on_project(self, _old: object, _new: object) -> None:
+        self.show_project()
+
+    def _on_dial(self, path: str, value: float, settled: bool) -> None:
+        self.session.set_value(path, value, f"dial {path}")
+        if settled:
+            self.session.settle()
+
+
+def clear(layout: QLayout) -> None:
+    """Take everything out of a layout."""
+    while (item := layout.takeAt(0)) is not None:
+        widget = item.widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()

@@ -1,0 +1,215 @@
+"""What the window's parts share: the document, the run that follows from it, and what is being looked at."""
+
+import sys
+from collections.abc import Mapping
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
+
+from irontrail import kernel_cache
+from irontrail.app.playback import Playback
+from irontrail.app.view import Request, RunView, compute
+from irontrail.app.worker import Ended, NewestWins
+from irontrail.core.document import Document
+from irontrail.core.mat.tape import Mat
+from irontrail.core.project import KeptRun, Project, Setup
+from irontrail.core.quantity import quantity_at, value_at, with_value
+from irontrail.core.steering.program import LawName
+
+STOPS = ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune", "Pit")
+MAX_SHOWN = 3
+
+
+class Session(QObject):
+    """One open project and the way it is looked at. Selection, zoom and playhead are here, not in the file."""
+
+    project_changed = Signal(object, object)
+    view_changed = Signal()
+    stop_changed = Signal(str)
+    preparing_changed = Signal(bool)
+    noticed = Signal(str)
+    path_changed = Signal()
+
+    def __init__(self, project: Project, path: Path | None = None) -> None:
+        super().__init__()
+        self.document = Document(project)
+        self.path = path
+        self.view: RunView | None = None
+        self.stop = "Steer"
+        self.by_place = True
+        self.hidden: frozenset[int] = frozenset()
+        self.playback = Playback(self)
+        self._worker = NewestWins(compute, self)
+        self._worker.ended.connect(self._on_ended)
+        self._unsubscribe = self.document.subscribe(self._on_document)
+        self._compiler: QProcess | None = None
+        if kernel_cache.is_filled():
+            self._request()
+        else:
+            self._prepare()
+
+    # --- reading
+
+    @property
+    def project(self) -> Project:
+        return self.document.project
+
+    @property
+    def setup(self) -> Setup:
+        return self.document.project.setup
+
+    @property
+    def shown(self) -> tuple[KeptRun, ...]:
+        """The kept runs shown beside the current one: the newest few that are not hidden."""
+        visible = [kept for kept in self.project.kept if kept.number not in self.hidden]
+        return tuple(visible[-MAX_SHOWN:])
+
+    @property
+    def reference(self) -> KeptRun | None:
+        """The kept run that figures are compared with: the newest one shown."""
+        return self.shown[-1] if self.shown else None
+
+    @property
+    def preparing(self) -> bool:
+        """The engine is being compiled, in another process."""
+        return self._compiler is not None
+
+    @property
+    def idle(self) -> bool:
+        """The view is that of the current project."""
+        return not self.preparing and self._worker.idle
+
+    # --- changing
+
+    def edit(self, label: str, setup: Setup, merge_key: str | None = None) -> None:
+        """Make a setup the current one, as a step of history."""
+        self.document.apply(label, replace(self.project, setup=setup), merge_key)
+
+    def set_value(self, path: str, value: Any, merge_key: str | None = None) -> None:
+        """Change one number of the setup, held inside its range."""
+        self.set_values({path: value}, merge_key)
+
+    def set_values(self, values: Mapping[str, float], merge_key: str | None = None) -> None:
+        """Change some numbers of the setup as one step, each held inside its range."""
+        setup, labels = self.setup, []
+        for path, value in values.items():
+            quantity = quantity_at(setup, path)
+            clamped = quantity.clamped(value)
+            if clamped != value_at(setup, path):
+                setup = with_value(setup, path, clamped)
+                labels.append(f"{quantity.label} {quantity.shown(clamped)} {quantity.unit}".strip())
+        if labels:
+            self.edit(", ".join(labels), setup, merge_key)
+
+    def settle(self) -> None:
+        """The pointer has let go: the next change is a step of its own."""
+        self.document.settle()
+
+    def choose_law(self, law: LawName) -> None:
+        """Steer by another law; every law keeps its own settings."""
+        self.edit(f"{law} steering", with_value(self.setup, "program.law", law))
+
+    def choose_mat(self, mat: Mat) -> None:
+        """Put another mat on the table."""
+        self.edit(f"mat {mat.name}", replace(self.setup, mat=mat))
+
+    def swap_edge(self) -> None:
+        """Follow the other edge of the line."""
+        edge = "right" if self.setup.program.edge == "left" else "left"
+        self.edit(f"{edge} edge", with_value(self.setup, "program.edge", edge))
+
+    def turn_round(self) -> None:
+        """Drive the route the other way."""
+        self.edit("direction", with_value(self.setup, "trial.reverse", not self.setup.trial.reverse))
+
+    def keep(self) -> None:
+        """Put the current run by for comparison."""
+        if self.view is None or self.view.setup != self.setup:
+            return
+        number = max((kept.number for kept in self.project.kept), default=0) + 1
+        kept = KeptRun(number, self.setup, self.view.figures)
+        self.document.apply(f"keep run {number}", replace(self.project, kept=(*self.project.kept, kept)))
+
+    def drop(self, number: int) -> None:
+        """Drop a kept run; undo brings it back."""
+        kept = tuple(kept for kept in self.project.kept if kept.number != number)
+        self.document.apply(f"drop run {number}", replace(self.project, kept=kept))
+
+    def take_back(self, number: int) -> None:
+        """Make a kept run's settings the current ones."""
+        for kept in self.project.kept:
+            if kept.number == number:
+                self.edit(f"settings of run {number}", kept.setup)
+
+    def show_kept(self, number: int, shown: bool) -> None:
+        """Show or hide a kept run on the mat and the strip."""
+        self.hidden = self.hidden - {number} if shown else self.hidden | {number}
+        self._request()
+
+    def open(self, project: Project, path: Path | None) -> None:
+        """Start over with another project."""
+        self.path = path
+        self.hidden = frozenset()
+        self.document.replace(project)
+        self.playback.seek(0.0)
+        self.path_changed.emit()
+
+    def go_to(self, stop: str) -> None:
+        """Visit a stop of the work line."""
+        self.stop = stop
+        self.stop_changed.emit(stop)
+
+    def notice(self, text: str) -> None:
+        """Say something to the person, in the window."""
+        self.noticed.emit(text)
+
+    def close(self) -> None:
+        """Stop all that works in the background."""
+        self.playback.pause()
+        self._unsubscribe()
+        self._worker.close()
+        if self._compiler is not None:
+            self._compiler.finished.disconnect()
+            self._compiler.kill()
+            self._compiler.waitForFinished(2000)
+            self._compiler = None
+
+    # --- following
+
+    def _on_document(self, old: Project, new: Project) -> None:
+        if old.setup is not new.setup or old.kept is not new.kept:
+            self._request()
+        self.project_changed.emit(old, new)
+
+    def _request(self) -> None:
+        if not self.preparing:
+            self._worker.request(Request(self.setup, self.shown))
+
+    def _on_ended(self, ended: Ended) -> None:
+        if ended.error is not None:
+            self.notice(f"This run could not be computed: {ended.error}")
+            return
+        first = self.view is None
+        view: RunView = ended.result
+        self.view = view
+        self.playback.set_duration(float(view.run.trace.time_s[-1]))
+        self.view_changed.emit()
+        if first:
+            self.playback.play()
+
+    def _prepare(self) -> None:
+        """Fill the cache of compiled kernels from another process; the window stays alive meanwhile."""
+        self._compiler = QProcess(self)
+        self._compiler.setProcessEnvironment(QProcessEnvironment.systemEnvironment())
+        self._compiler.finished.connect(self._on_prepared)
+        self._compiler.errorOccurred.connect(self._on_prepared)
+        self._compiler.start(sys.executable, ["-m", "irontrail", "warm"])
+
+    def _on_prepared(self) -> None:
+        if self._compiler is None:
+            return
+        self._compiler = None
+        self.preparing_changed.emit(False)
+        self._request()

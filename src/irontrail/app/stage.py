@@ -1,0 +1,208 @@
+"""The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
+
+import numpy as np
+from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
+
+from irontrail.app.playback import RATES
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.view import RunView
+from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene, Trail
+from irontrail.app.widgets.playback_bar import PlaybackBar
+from irontrail.app.widgets.strip import LANES, Strip, StripPicture, StripRun
+from irontrail.core import derive
+from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.project import KeptRun, Project, Setup
+from irontrail.core.result import Run
+
+OUTCOME_LABELS = {
+    "finished": "finished in",
+    "off-mat": "off the mat after",
+    "lost": "line lost after",
+    "stuck": "stuck after",
+    "time-out": "out of time after",
+}
+PREPARING = "Compiling the engine, once: a few seconds …"
+
+
+class Stage(QWidget):
+    """Mat, playback bar and strip."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__()
+        self.session = session
+        self.mat = MatView(theme)
+        self.bar = PlaybackBar(theme)
+        self.strip = Strip(theme)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.mat, 1)
+        column.addWidget(self.bar)
+        column.addWidget(self.strip)
+        self._trails: dict[int, Trail] = {}
+        self._join()
+        self._show_mat()
+        if session.preparing:
+            self.mat.set_words(PREPARING)
+
+    def _join(self) -> None:
+        session, playback, bar = self.session, self.session.playback, self.bar
+        session.project_changed.connect(self._on_project)
+        session.view_changed.connect(self.show_view)
+        session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else ""))
+        playback.moved.connect(self._on_moved)
+        playback.changed.connect(self._show_playing)
+        self.mat.sought.connect(self._seek_row)
+        self.strip.sought.connect(self._seek_row)
+        bar.scrubber.sought.connect(playback.seek)
+        bar.scrubber.stepped.connect(self.step)
+        bar.play.clicked.connect(playback.toggle)
+        bar.back.clicked.connect(lambda: self.step(-1))
+        bar.forward.clicked.connect(lambda: self.step(1))
+        bar.rate.clicked.connect(self._choose_rate)
+        bar.keep.clicked.connect(session.keep)
+        self._show_playing()
+
+    # --- acting
+
+    def step(self, loops: int) -> None:
+        """Move the playhead by some loops of the program."""
+        self.session.playback.step(loops * self.session.setup.program.loop_time_s)
+
+    def set_by_place(self, by_place: bool) -> None:
+        """Lay the strip out by place, or by time."""
+        self.session.by_place = by_place
+        self.show_view()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        for part in (self.mat, self.bar, self.strip):
+            part.set_theme(theme)
+
+    def _seek_row(self, row: int) -> None:
+        if self.session.view is not None:
+            self.session.playback.pause()
+            self.session.playback.seek(float(self.session.view.run.trace.time_s[row]))
+
+    def _choose_rate(self) -> None:
+        menu = QMenu(self)
+        for rate in RATES:
+            action = menu.addAction(f"{rate:g}×")
+            action.setCheckable(True)
+            action.setChecked(rate == self.session.playback.rate)
+            action.triggered.connect(lambda _checked=False, rate=rate: self.session.playback.set_rate(rate))
+        menu.popup(self.bar.rate.mapToGlobal(self.bar.rate.rect().bottomLeft()))
+
+    # --- showing
+
+    def _on_project(self, old: Project, new: Project) -> None:
+        if old.setup.mat is not new.setup.mat or self.session.view is None:
+            self._show_mat()
+
+    def _show_mat(self) -> None:
+        """The mat itself, at once, before there is a run on it."""
+        setup = self.session.setup
+        route = derive.route(setup.mat, setup.trial.reverse)
+        self.mat.set_scene(Scene(setup.mat, route, setup.trial.start_mm, None, "", ()))
+        self.mat.set_robot(None)
+
+    def show_view(self) -> None:
+        """Show the newest run everywhere."""
+        view = self.session.view
+        if view is None:
+            return
+        setup, run = view.setup, view.run
+        self.mat.set_scene(
+            Scene(
+                mat=setup.mat,
+                route=run.route,
+                start_mm=setup.trial.start_mm,
+                trail=_trail(setup, run),
+                trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
+                kept=self._kept_trails(view),
+            )
+        )
+        self.strip.set_picture(_strip_picture(view, self.session.by_place))
+        self._show_figures(view)
+        self._on_moved(self.session.playback.time_s)
+
+    def _kept_trails(self, view: RunView) -> tuple[Trail, ...]:
+        """Trails of the kept runs, made once each."""
+        numbers = {kept.kept.number for kept in view.kept}
+        self._trails = {number: trail for number, trail in self._trails.items() if number in numbers}
+        for kept in view.kept:
+            if kept.kept.number not in self._trails:
+                self._trails[kept.kept.number] = _trail(kept.kept.setup, kept.run)
+        return tuple(self._trails[kept.kept.number] for kept in view.kept)
+
+    def _show_figures(self, view: RunView) -> None:
+        reference: KeptRun | None = view.kept[-1].kept if view.kept else None
+        figures, kept = view.figures, reference.figures if reference else None
+        both = kept is not None and kept.outcome == figures.outcome == "finished"
+        bar = self.bar
+        kept_time = kept.time_s if both and kept is not None else None
+        bar.outcome.set_figure(figures.time_s, kept_time, OUTCOME_LABELS[figures.outcome])
+        bar.swing.set_figure(figures.wobble_mm, kept.wobble_mm if kept else None)
+        bar.clipped.set_figure(100.0 * figures.clipped_share, 100.0 * kept.clipped_share if kept else None)
+
+    def row_at(self, time_s: float) -> int:
+        """The row of the trace at a time."""
+        view = self.session.view
+        if view is None:
+            return 0
+        times = view.run.trace.time_s
+        return int(np.clip(np.searchsorted(times, time_s + 1e-9, side="right") - 1, 0, times.size - 1))
+
+    def _on_moved(self, time_s: float) -> None:
+        view = self.session.view
+        if view is None:
+            return
+        row, trace = self.row_at(time_s), view.run.trace
+        share = 0.0
+        if row + 1 < len(trace):
+            share = (time_s - trace.time_s[row]) / (trace.time_s[row + 1] - trace.time_s[row])
+        following = min(row + 1, len(trace) - 1)
+        x, y, heading = (
+            float(column[row] + share * (column[following] - column[row]))
+            for column in (trace.x_mm, trace.y_mm, trace.heading_rad)
+        )
+        mount = view.setup.robot.mount
+        spot = spot_sigma_mm(view.setup.light.sensor, mount.height_mm)
+        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5)))
+        self.strip.set_cursor(row)
+        self.bar.scrubber.set_time(time_s, self.session.playback.duration_s)
+        self.bar.time.set_time(time_s, self.session.playback.duration_s)
+
+    def _show_playing(self) -> None:
+        playback = self.session.playback
+        playing = playback.playing
+        self.bar.play.set_sign("pause" if playing else "play", "Pause (Space)" if playing else "Play (Space)")
+        self.bar.rate.setText(f"{playback.rate:g}×")
+
+
+def _trail(setup: Setup, run: Run) -> Trail:
+    """Where the sensor went."""
+    trace, mount = run.trace, setup.robot.mount
+    c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
+    return Trail(
+        trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
+    )
+
+
+def _strip_run(run: Run) -> StripRun:
+    columns = {name: getattr(run.trace, name) for lane in LANES for name in lane.columns}
+    return StripRun(run.trace.progress_mm / 1000.0, run.trace.time_s, columns, run.outcome == "finished")
+
+
+def _strip_picture(view: RunView, by_place: bool) -> StripPicture:
+    """The strip's picture; places are counted from where the robot is set down."""
+    route, start = view.run.route, view.setup.trial.start_mm
+    whole = route.length_mm
+    bends = []
+    for bend in route.bends:
+        begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
+        bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
+    length = (whole if route.closed else whole - start) / 1000.0
+    kept = tuple(_strip_run(kept.run) for kept in view.kept)
+    return StripPicture(_strip_run(view.run), kept, view.setup.program.target, tuple(bends), length, by_place)

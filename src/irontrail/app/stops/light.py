@@ -1,0 +1,59 @@
+"""Light: what the sensor reads across the edge, its calibration, and the target."""
+
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.edge_plot import EdgePlot, usable_stretch_mm
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.quantity import with_value
+
+# Midway between bright and dark, in calibrated percent.
+MIDWAY = 50.0
+
+
+class LightPanel(Panel):
+    """The panel of the Light stop."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme, "Light")
+        self.plot = EdgePlot(theme)
+        self.column.addWidget(self.plot)
+        self.says = self.add_words()
+        self.add_dial("program.target", 0.0, 100.0)
+        self.add_dial("light.calibration.dark", 0.0, 60.0)
+        self.add_dial("light.calibration.bright", 20.0, 100.0)
+        buttons = QHBoxLayout()
+        self.calibrate = QPushButton("Calibrate on this mat")
+        self.calibrate.setToolTip("Hold the sensor over the line, then over the mat, and call them 0 and 100")
+        self.calibrate.clicked.connect(self._calibrate)
+        self.midway = QPushButton("Target midway")
+        self.midway.clicked.connect(lambda: self.session.set_value("program.target", MIDWAY))
+        buttons.addWidget(self.calibrate)
+        buttons.addWidget(self.midway)
+        self.column.addLayout(buttons)
+        self.add_dial("robot.mount.height_mm", 2.0, 25.0, "sensor height")
+        self.add_dial("light.room_light", 0.0, 1.0)
+        self.add_dial("light.sensor.shield", 0.0, 1.0)
+        self.add_dial("light.sensor.noise", 0.0, 5.0)
+        self.finish()
+
+    def show_view(self) -> None:
+        view = self.session.view
+        if view is None:
+            return
+        profile, target = view.profile, view.setup.program.target
+        self.plot.set_profile(profile.edge_mm, profile.reading, target)
+        stretch = usable_stretch_mm(profile.edge_mm, profile.reading)
+        low, high = float(profile.reading.min()), float(profile.reading.max())
+        self.says.setText(
+            f"Reads {low:.0f} on the line and {high:.0f} off it. The reading changes over {stretch:.0f} mm: "
+            "that is all the room that proportional steering has."
+        )
+
+    def _calibrate(self) -> None:
+        setup = self.session.setup
+        found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        label = f"calibrate: dark {found.dark:.0f}, bright {found.bright:.0f}"
+        self.session.edit(label, with_value(setup, "light.calibration", found))

@@ -1,0 +1,151 @@
+"""The look: paper and graphite, one hot accent, and the pair of colours of the two sides of the edge."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette, QPen
+from PySide6.QtWidgets import QApplication
+
+FAMILY = "B612"
+_FONTS = Path(__file__).parent / "fonts"
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Every colour of the window, as #rrggbb.
+
+    `desk` lies under everything, `sheet` carries panels, `card` what can be pressed; `rust` is what can be
+    grabbed or started and the current run; `slate` is the dark side of the edge, `brass` the light side, each
+    with a wash to fill with and a text tone. `kept` are the kept runs', each with the dash of KEPT_DASHES.
+    """
+
+    name: str
+    desk: str
+    sheet: str
+    card: str
+    rule: str
+    ink: str
+    second: str
+    rust: str
+    slate: str
+    slate_wash: str
+    brass: str
+    brass_wash: str
+    brass_text: str
+    good: str
+    shadow: str
+    kept: tuple[str, str, str]
+
+
+LIGHT = Theme(
+    name="light",
+    desk="#E9E3D6", sheet="#F7F3EA", card="#FFFDF8", rule="#D5CCBB", ink="#23272B", second="#555B61",
+    rust="#A8421A", slate="#2E4C78", slate_wash="#DFE5EE", brass="#B07D16", brass_wash="#F6EBD2",
+    brass_text="#7A5408", good="#1F6B3A", shadow="#D3CAB8", kept=("#2E4C78", "#2F6B4F", "#7A3E6B"),
+)  # fmt: skip
+
+DARK = Theme(
+    name="dark",
+    desk="#17191C", sheet="#1F2226", card="#272B30", rule="#3A3F45", ink="#ECE7DC", second="#B4B5B3",
+    rust="#EE7B47", slate="#7FA6DE", slate_wash="#2A3442", brass="#DCAA45", brass_wash="#3A3323",
+    brass_text="#E2B456", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
+)  # fmt: skip
+
+# Pen dashes of the kept runs, in lengths of the pen's width.
+KEPT_DASHES: tuple[tuple[float, ...], ...] = ((6.0, 3.0), (2.0, 3.0), (9.0, 3.0, 2.0, 3.0))
+
+
+def load_fonts() -> None:
+    """Register the bundled typeface; a bare system has none at all."""
+    for name in ("B612-Regular.otf", "B612-Bold.otf"):
+        if QFontDatabase.addApplicationFont(str(_FONTS / name)) < 0:
+            raise RuntimeError(f"the bundled font {name} could not be loaded")
+
+
+def font(pixels: int, bold: bool = False) -> QFont:
+    """The typeface in a size; sizes are in logical pixels, scaled with the screen."""
+    made = QFont(FAMILY)
+    made.setPixelSize(pixels)
+    made.setBold(bold)
+    return made
+
+
+def pen(colour: str, width: float = 1.0, dashes: tuple[float, ...] = ()) -> QPen:
+    """A round-joined pen that keeps its width at any zoom."""
+    made = QPen(QColor(colour), width)
+    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    made.setCapStyle(Qt.PenCapStyle.FlatCap if dashes else Qt.PenCapStyle.RoundCap)
+    if dashes:
+        made.setDashPattern(list(dashes))
+    return made
+
+
+def fade(colour: str, opacity: float) -> QColor:
+    """A colour let through in part."""
+    made = QColor(colour)
+    made.setAlphaF(opacity)
+    return made
+
+
+def apply(app: QApplication, theme: Theme) -> None:
+    """Dress the whole application."""
+    app.setStyle("Fusion")
+    app.setFont(font(12))
+    palette = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: theme.sheet,
+        QPalette.ColorRole.WindowText: theme.ink,
+        QPalette.ColorRole.Base: theme.card,
+        QPalette.ColorRole.AlternateBase: theme.sheet,
+        QPalette.ColorRole.Text: theme.ink,
+        QPalette.ColorRole.Button: theme.card,
+        QPalette.ColorRole.ButtonText: theme.ink,
+        QPalette.ColorRole.ToolTipBase: theme.card,
+        QPalette.ColorRole.ToolTipText: theme.ink,
+        QPalette.ColorRole.PlaceholderText: theme.second,
+        QPalette.ColorRole.Highlight: theme.rust,
+        QPalette.ColorRole.HighlightedText: theme.card,
+        QPalette.ColorRole.Accent: theme.rust,
+    }
+    for role, colour in roles.items():
+        palette.setColor(role, QColor(colour))
+    for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
+        palette.setColor(QPalette.ColorGroup.Disabled, role, fade(theme.second, 0.75))
+    app.setPalette(palette)
+    app.setStyleSheet(_style_sheet(theme))
+
+
+def _style_sheet(theme: Theme) -> str:
+    return f"""
+    QToolTip {{ color: {theme.ink}; background: {theme.card}; border: 1px solid {theme.rule}; padding: 4px; }}
+    QMenuBar {{ background: transparent; color: {theme.ink}; padding: 3px 6px; }}
+    QMenuBar::item {{ padding: 4px 12px; background: transparent; border-radius: 4px; }}
+    QMenuBar::item:selected {{ background: {theme.desk}; }}
+    QMenu {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 28px 5px 24px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: {theme.desk}; }}
+    QMenu::item:disabled {{ color: {theme.second}; }}
+    QMenu::separator {{ height: 1px; background: {theme.rule}; margin: 4px 8px; }}
+    QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
+        border-radius: 5px; padding: 5px 12px; }}
+    QPushButton:hover {{ border-color: {theme.rust}; }}
+    QPushButton:focus {{ border: 1px solid {theme.rust}; }}
+    QPushButton:pressed {{ background: {theme.desk}; }}
+    QPushButton:checked {{ border: 1px solid {theme.rust}; color: {theme.rust}; font-weight: bold; }}
+    QPushButton:disabled {{ color: {theme.second}; border-color: {theme.rule}; }}
+    QPushButton[start="true"] {{ border-color: {theme.rust}; color: {theme.rust}; font-weight: bold; }}
+    QPushButton[small="true"] {{ padding: 3px 7px; font-size: 11px; }}
+    QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rust};
+        border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
+    QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}
+    QScrollBar:vertical {{ background: transparent; width: 8px; }}
+    QScrollBar::handle:vertical {{ background: {theme.rule}; border-radius: 4px; min-height: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+    QLabel[role="title"] {{ font-size: 20px; font-weight: bold; color: {theme.ink}; }}
+    QLabel[role="heading"] {{ font-size: 12px; font-weight: bold; color: {theme.second}; }}
+    QLabel[role="words"] {{ font-size: 11px; color: {theme.ink}; }}
+    QLabel[role="quiet"] {{ font-size: 11px; color: {theme.second}; }}
+    QFrame[role="rule"] {{ background: {theme.rule}; max-height: 1px; border: none; }}
+    QFrame[role="notice"] {{ background: {theme.brass_wash}; border: none; border-bottom: 1px solid {theme.brass}; }}
+    """

@@ -1,0 +1,55 @@
+"""All that the window shows of a setup, computed at once off the interface thread."""
+
+from dataclasses import dataclass
+
+from irontrail.core import derive
+from irontrail.core.engine.curve import SteeringCurve
+from irontrail.core.figures import Figures
+from irontrail.core.light.profile import EdgeProfile
+from irontrail.core.mat.demands import Demands, demands
+from irontrail.core.project import KeptRun, Setup
+from irontrail.core.result import Run
+
+
+@dataclass(frozen=True, eq=False)
+class Request:
+    """A setup, and the kept runs to show with it."""
+
+    setup: Setup
+    shown: tuple[KeptRun, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class KeptView:
+    """A kept run as shown: run anew from its settings."""
+
+    kept: KeptRun
+    run: Run
+
+
+@dataclass(frozen=True, eq=False)
+class RunView:
+    """A setup's run and what is drawn of it."""
+
+    setup: Setup
+    run: Run
+    figures: Figures
+    curve: SteeringCurve
+    profile: EdgeProfile
+    demands: Demands
+    kept: tuple[KeptView, ...]
+
+
+def compute(request: Request) -> RunView:
+    """The view of a request; a pure function, remembered in its parts."""
+    setup = request.setup
+    run = derive.run(setup)
+    return RunView(
+        setup=setup,
+        run=run,
+        figures=derive.figures(setup),
+        curve=derive.curve(setup),
+        profile=derive.profile(setup),
+        demands=demands(run.route, setup.mat.line.width_mm, setup.program.edge == "left"),
+        kept=tuple(KeptView(kept, derive.run(kept.setup)) for kept in request.shown),
+    )

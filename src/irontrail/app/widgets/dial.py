@@ -1,0 +1,345 @@
+"""A dial: one number that can be dragged, typed, nudged, halved and doubled."""
+
+import math
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QLineEdit, QSizePolicy, QToolTip, QWidget
+
+from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
+from irontrail.core.quantity import Quantity
+
+HEIGHT = 42
+TRACK_Y = 31.0
+MARGIN = 8.0
+FIGURE_WIDTH = 128.0
+UNIT_WIDTH = 58.0
+BUTTON = QSize(26, 20)
+
+
+class Dial(QWidget):
+    """Shows a value of some quantity on a track; says `edited(value, settled)`.
+
+    Parameters
+    ----------
+    quantity : Quantity
+        Unit, range, nudge and figures.
+    low, high : float
+        The stretch of the range that the track covers, in the stored unit; a value beyond it can be typed.
+    """
+
+    edited = Signal(float, bool)
+
+    def __init__(self, quantity: Quantity, theme: Theme, low: float, high: float, label: str = "") -> None:
+        super().__init__()
+        self.quantity = quantity
+        self.theme = theme
+        self.value = low
+        self.kept: float | None = None
+        self._low, self._high = low, high
+        self._label = _capital(label or quantity.label)
+        self._held = False
+        self._hovered = False
+        self._editor: QLineEdit | None = None
+        self.setFixedHeight(HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self._describe()
+
+    def sizeHint(self) -> QSize:
+        return QSize(280, HEIGHT)
+
+    def set_value(self, value: float) -> None:
+        """Show a value; says nothing."""
+        if value != self.value:
+            self.value = value
+            self._describe()
+            self.update()
+
+    def set_label(self, label: str) -> None:
+        """Call it something else."""
+        self._label = _capital(label)
+        self._describe()
+        self.update()
+
+    def set_kept(self, value: float | None) -> None:
+        """Mark the value of the kept run on the track, or none."""
+        if value != self.kept:
+            self.kept = value
+            self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    # --- geometry
+
+    def _track(self) -> QRectF:
+        return QRectF(MARGIN, TRACK_Y - 1.5, self.width() - 2 * MARGIN, 3.0)
+
+    def _position(self, value: float) -> float:
+        track = self._track()
+        share = (value - self._low) / (self._high - self._low)
+        return track.left() + min(max(share, 0.0), 1.0) * track.width()
+
+    def value_at(self, x: float) -> float:
+        """The value at a place of the track, to a whole nudge."""
+        track = self._track()
+        share = min(max((x - track.left()) / track.width(), 0.0), 1.0)
+        value = self._low + share * (self._high - self._low)
+        return self._on_grid(value)
+
+    def _on_grid(self, value: float) -> float:
+        step = self.quantity.step
+        digits = max(0, 9 - math.ceil(math.log10(max(abs(value), step, 1.0))))
+        return round(round(value / step) * step, digits)
+
+    def _figure_rect(self) -> QRectF:
+        return QRectF(self.width() - FIGURE_WIDTH - MARGIN / 2, 0.0, FIGURE_WIDTH, 24.0)
+
+    def _halve_rect(self) -> QRectF:
+        right = self._figure_rect().left()
+        return QRectF(right - 2 * BUTTON.width() - 6, 3.0, BUTTON.width(), BUTTON.height())
+
+    def _double_rect(self) -> QRectF:
+        right = self._figure_rect().left()
+        return QRectF(right - BUTTON.width() - 2, 3.0, BUTTON.width(), BUTTON.height())
+
+    # --- editing
+
+    def edit_to(self, value: float, settled: bool = True) -> None:
+        """Take a value by hand: held inside the physical range, shown, and told."""
+        value = self.quantity.clamped(value)
+        if value != self.value or settled:
+            self.set_value(value)
+            self.edited.emit(value, settled)
+
+    def nudge(self, steps: float) -> None:
+        """Change by so many nudges, landing on whole ones."""
+        moved = self.value + steps * self.quantity.step
+        self.edit_to(self._on_grid(moved))
+
+    def scale(self, factor: float) -> None:
+        """Multiply: people tune by halving and doubling."""
+        self.edit_to(self.value * factor)
+
+    def start_typing(self, text: str = "") -> None:
+        """Put a field in the figure's place."""
+        self.finish_typing(False)
+        editor = QLineEdit(text or self.quantity.shown(self.value).replace("−", "-"), self)
+        editor.setFont(font(14, True))
+        editor.setAlignment(Qt.AlignmentFlag.AlignRight)
+        editor.setAccessibleName(f"{self._label}, typed")
+        editor.setGeometry(self._figure_rect().toRect())
+        if not text:
+            editor.selectAll()
+        editor.returnPressed.connect(self._on_typed)
+        editor.installEventFilter(self)
+        self._editor = editor
+        editor.show()
+        editor.setFocus()
+        self.update()
+
+    def finish_typing(self, take: bool) -> None:
+        """Close the field; take what stands in it if it is a number."""
+        editor, self._editor = self._editor, None
+        if editor is None:
+            return
+        text = editor.text().strip().replace("−", "-").replace(",", ".").removesuffix(self.quantity.unit).strip()
+        editor.removeEventFilter(self)
+        editor.hide()
+        editor.deleteLater()
+        self.update()
+        if not take:
+            return
+        try:
+            value = float(text) / self.quantity.shown_per_stored
+        except ValueError:
+            value = math.nan
+        if not math.isfinite(value):
+            self._tell(f"“{text}” is not a number; {self._label.lower()} stays as it was.")
+            return
+        inside = self.quantity.clamped(value)
+        if inside != value:
+            self._tell(
+                f"{self._label} goes from {self.quantity.shown(self.quantity.low)} to "
+                f"{self.quantity.shown(self.quantity.high)} {self.quantity.unit}: set to "
+                f"{self.quantity.shown(inside)}."
+            )
+        self.edit_to(inside)
+
+    def _on_typed(self) -> None:
+        self.finish_typing(True)
+        self.setFocus()
+
+    def _tell(self, text: str) -> None:
+        QToolTip.showText(self.mapToGlobal(self._figure_rect().bottomLeft().toPoint()), text, self)
+        self.setAccessibleDescription(text)
+
+    def eventFilter(self, watched: object, event: QEvent) -> bool:
+        if watched is self._editor and self._editor is not None:
+            if event.type() == QEvent.Type.FocusOut:
+                self.finish_typing(True)
+            elif isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
+                self.finish_typing(False)
+                self.setFocus()
+                return True
+        return False
+
+    # --- events
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        at = event.position()
+        if self._buttons_shown() and self._halve_rect().contains(at):
+            self.scale(0.5)
+        elif self._buttons_shown() and self._double_rect().contains(at):
+            self.scale(2.0)
+        elif at.y() < TRACK_Y - HANDLE_RADIUS - 2 and self._figure_rect().contains(at):
+            self.start_typing()
+        elif at.y() >= TRACK_Y - HANDLE_RADIUS - 4:
+            self._held = True
+            self.edit_to(self.value_at(at.x()), settled=False)
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self.edit_to(self.value_at(event.position().x()), settled=False)
+        over_figure = self._figure_rect().contains(event.position())
+        self.setCursor(Qt.CursorShape.IBeamCursor if over_figure else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._held and event.button() == Qt.MouseButton.LeftButton:
+            self._held = False
+            self.edited.emit(self.value, True)
+            self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if not self.hasFocus():
+            event.ignore()
+            return
+        notches = event.angleDelta().y() / 120.0
+        fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        if notches:
+            self.nudge(math.copysign(max(1.0, abs(round(notches))), notches) * fold)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        key = event.key()
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Right):
+            self.nudge(fold)
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Left):
+            self.nudge(-fold)
+        elif key == Qt.Key.Key_PageUp:
+            self.nudge(10.0)
+        elif key == Qt.Key.Key_PageDown:
+            self.nudge(-10.0)
+        elif key == Qt.Key.Key_Slash:
+            self.scale(0.5)
+        elif key == Qt.Key.Key_Asterisk:
+            self.scale(2.0)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.start_typing()
+        elif event.text() and event.text() in "0123456789.,-":
+            self.start_typing(event.text())
+        else:
+            super().keyPressEvent(event)
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self._hovered = True
+        self.update()
+        super().enterEvent(event)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hovered = False
+        self.update()
+        super().leaveEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+        super().focusOutEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._editor is not None:
+            self._editor.setGeometry(self._figure_rect().toRect())
+        super().resizeEvent(event)
+
+    # --- painting
+
+    def _buttons_shown(self) -> bool:
+        return (self._hovered or self.hasFocus()) and self._editor is None
+
+    def _describe(self) -> None:
+        self.setAccessibleName(f"{self._label} {self.quantity.shown(self.value)} {self.quantity.unit}".strip())
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_figure(painter)
+        self._paint_track(painter)
+        if self._buttons_shown():
+            self._paint_buttons(painter)
+
+    def _paint_figure(self, painter: QPainter) -> None:
+        theme = self.theme
+        painter.setFont(font(12))
+        painter.setPen(QColor(theme.ink))
+        painter.drawText(QRectF(MARGIN / 2, 0.0, 200.0, 24.0), Qt.AlignmentFlag.AlignVCenter, self._label)
+        right = self.width() - MARGIN / 2
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.second))
+        box = QRectF(right - UNIT_WIDTH + 5.0, 2.0, UNIT_WIDTH - 5.0, 22.0)
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.quantity.unit)
+        painter.setFont(font(16, True))
+        painter.setPen(QColor(theme.ink))
+        box = QRectF(right - FIGURE_WIDTH, 0.0, FIGURE_WIDTH - UNIT_WIDTH, 24.0)
+        aligned = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+        painter.drawText(box, aligned, self.quantity.shown(self.value))
+
+    def _paint_track(self, painter: QPainter) -> None:
+        theme, track, at = self.theme, self._track(), self._position(self.value)
+        enabled = self.isEnabled()
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme.rule))
+        painter.drawRoundedRect(track, 1.5, 1.5)
+        painter.setBrush(QColor(theme.ink if enabled else theme.second))
+        painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), track.height()), 1.5, 1.5)
+        if self.kept is not None:
+            painter.setBrush(QColor(theme.slate))
+            painter.drawRect(QRectF(self._position(self.kept) - 1.0, track.top() - 5.0, 2.0, 13.0))
+        if self.hasFocus():
+            painter.setPen(QColor(theme.rust))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(at, TRACK_Y), HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
+        draw_handle(painter, theme, QPointF(at, TRACK_Y), self._held)
+
+    def _paint_buttons(self, painter: QPainter) -> None:
+        painter.setFont(font(11))
+        for box, text in ((self._halve_rect(), "½"), (self._double_rect(), "×2")):
+            painter.setPen(QColor(self.theme.rule))
+            painter.setBrush(QColor(self.theme.card))
+            painter.drawRoundedRect(box, 4.0, 4.0)
+            painter.setPen(QColor(self.theme.rust))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

@@ -1,0 +1,341 @@
+"""The mat, the robot on it, its trail, and the trails of kept runs. Zooms, pans, fits, follows."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QResizeEvent,
+    QTransform,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import KEPT_DASHES, Theme, fade, font, pen
+from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.robot_drawing import draw_robot
+from irontrail.core.mat.route import Route
+from irontrail.core.mat.tape import Mat
+from irontrail.core.robot.mount import Robot
+
+Floats = NDArray[np.float64]
+
+MARGIN_PX = 14.0
+MAX_PX_PER_MM = 12.0
+FOLLOW_PX_PER_MM = 1.6
+# A press nearer to the trail than this asks for that moment of the run.
+SEEK_PX = 14.0
+# The trail's rust on the mat, which is light in both themes.
+TRAIL = "#B3471D"
+# Middling tones, which stand out from dark tape and light mat alike.
+KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
+
+
+@dataclass(frozen=True, eq=False)
+class Trail:
+    """Where a sensor went, in millimetres, shape (n,)."""
+
+    x_mm: Floats
+    y_mm: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """What lies on the mat besides the robot: the way, the run's trail, how it ended, the kept trails."""
+
+    mat: Mat
+    route: Route
+    start_mm: float
+    trail: Trail | None
+    trouble: str
+    kept: tuple[Trail, ...]
+
+
+@dataclass(frozen=True)
+class RobotNow:
+    """The robot at the playhead."""
+
+    robot: Robot
+    spot_mm: float
+    x_mm: float
+    y_mm: float
+    heading: float
+    light_side: bool
+
+
+class MatView(QWidget):
+    """Shows a scene and the robot; says `sought(row)` when a place of the trail is pressed."""
+
+    sought = Signal(int)
+    follow_changed = Signal(bool)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.following = False
+        self._scene: Scene | None = None
+        self._robot: RobotNow | None = None
+        self._words = ""
+        self._px_per_mm = 0.4
+        self._centre = QPointF(1000.0, 500.0)
+        self._fitted = True
+        self._pressed: QPointF | None = None
+        self._panned = False
+        self._ground: QPixmap | None = None
+        self._picture: QPixmap | None = None
+        self.setMinimumSize(300, 180)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Mat with the robot and its trail")
+
+    def sizeHint(self) -> QSize:
+        return QSize(856, 440)
+
+    # --- what is shown
+
+    def set_scene(self, scene: Scene) -> None:
+        """Show another mat or other trails; what has not changed is not drawn again."""
+        old, self._scene = self._scene, scene
+        same_ground = (
+            old is not None
+            and old.mat is scene.mat
+            and old.route is scene.route
+            and old.start_mm == scene.start_mm
+            and len(old.kept) == len(scene.kept)
+            and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
+        )
+        if not same_ground:
+            self._ground = None
+        self._picture = None
+        if self._fitted or old is None or old.mat is not scene.mat:
+            self.fit()
+        self.update()
+
+    def set_robot(self, robot: RobotNow | None) -> None:
+        """Show the robot somewhere else."""
+        self._robot = robot
+        if self.following and robot is not None:
+            self._look_at(QPointF(robot.x_mm, robot.y_mm), self._px_per_mm)
+        self.update()
+
+    def set_words(self, words: str) -> None:
+        """A line over the mat while there is nothing else to show; empty for none."""
+        self._words = words
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self._forget_pictures()
+        self.update()
+
+    # --- the way it is looked at
+
+    @property
+    def px_per_mm(self) -> float:
+        return self._px_per_mm
+
+    def to_px(self) -> QTransform:
+        """From millimetres on the mat (y up) to pixels of this widget (y down)."""
+        scale, centre = self._px_per_mm, self._centre
+        return QTransform(
+            scale, 0.0, 0.0, -scale, self.width() / 2 - scale * centre.x(), self.height() / 2 + scale * centre.y()
+        )
+
+    def to_mm(self, at: QPointF) -> QPointF:
+        """The place on the mat under a pixel."""
+        inverse, _ = self.to_px().inverted()
+        return inverse.map(at)
+
+    def fit(self) -> None:
+        """Show the whole mat."""
+        self.set_following(False)
+        if self._scene is not None:
+            mat = self._scene.mat
+            across = (self.width() - 2 * MARGIN_PX) / mat.width_mm
+            up = (self.height() - 2 * MARGIN_PX) / mat.height_mm
+            self._look_at(QPointF(mat.width_mm / 2, mat.height_mm / 2), max(min(across, up), 0.01))
+        self._fitted = True
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Zoom about a pixel, which stays where it is; about the middle if none is given."""
+        about = at if at is not None and not self.following else QPointF(self.rect().center())
+        held = self.to_mm(about)
+        scale = min(max(self._px_per_mm * factor, 0.05), MAX_PX_PER_MM)
+        offset = (about - QPointF(self.width() / 2, self.height() / 2)) / scale
+        self._look_at(held - QPointF(offset.x(), -offset.y()), scale)
+
+    def set_following(self, following: bool) -> None:
+        """Keep the robot in the middle, closer up."""
+        if following == self.following:
+            return
+        self.following = following
+        if following and self._robot is not None:
+            scale = max(self._px_per_mm, FOLLOW_PX_PER_MM)
+            self._look_at(QPointF(self._robot.x_mm, self._robot.y_mm), scale)
+        self.follow_changed.emit(following)
+
+    def _look_at(self, centre: QPointF, px_per_mm: float) -> None:
+        if centre != self._centre or px_per_mm != self._px_per_mm:
+            self._centre, self._px_per_mm = centre, px_per_mm
+            self._forget_pictures()
+        self._fitted = False
+        self.update()
+
+    def _forget_pictures(self) -> None:
+        self._ground = self._picture = None
+
+    # --- events
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._forget_pictures()
+        if self._fitted:
+            self.fit()
+        super().resizeEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed, self._panned = event.position(), False
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._seek(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._pressed is None:
+            return
+        moved = event.position() - self._pressed
+        if self._panned or moved.manhattanLength() > 4:
+            self._panned = True
+            self.set_following(False)
+            self._pressed = event.position()
+            self._look_at(
+                self._centre - QPointF(moved.x() / self._px_per_mm, -moved.y() / self._px_per_mm), self._px_per_mm
+            )
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
+        self._pressed = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
+        self.fit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = 60.0 / self._px_per_mm
+        pans = {
+            Qt.Key.Key_Left: QPointF(-step, 0),
+            Qt.Key.Key_Right: QPointF(step, 0),
+            Qt.Key.Key_Up: QPointF(0, step),
+            Qt.Key.Key_Down: QPointF(0, -step),
+        }
+        if event.key() in pans:
+            self.set_following(False)
+            self._look_at(self._centre + pans[Qt.Key(event.key())], self._px_per_mm)
+        else:
+            super().keyPressEvent(event)
+
+    def _seek(self, at: QPointF) -> None:
+        if self._scene is None or self._scene.trail is None:
+            return
+        place, trail = self.to_mm(at), self._scene.trail
+        away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
+        row = int(np.argmin(away))
+        if away[row] * self._px_per_mm < SEEK_PX:
+            self.sought.emit(row)
+
+    # --- painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        if self._scene is None:
+            painter.fillRect(self.rect(), QColor(self.theme.desk))
+        else:
+            if self._picture is None:
+                self._picture = self._draw_picture(self._scene)
+            painter.drawPixmap(0, 0, self._picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._robot is not None and not self._words:
+            self._paint_robot(painter, self._robot)
+        if self._words:
+            painter.setFont(font(12))
+            painter.setPen(QColor(mat_ground.MAT_INK if self._scene else self.theme.ink))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self._words)
+
+    def _blank(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        pixmap = QPixmap(self.size() * ratio)
+        pixmap.setDevicePixelRatio(ratio)
+        return pixmap
+
+    def _draw_picture(self, scene: Scene) -> QPixmap:
+        if self._ground is None:
+            self._ground = self._draw_ground(scene)
+        picture = self._ground.copy()
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if scene.trail is not None:
+            painter.setPen(pen(TRAIL, 1.6))
+            painter.drawPolyline(self._in_px(scene.trail))
+            if scene.trouble:
+                self._draw_trouble(painter, scene.trail, scene.trouble)
+        painter.end()
+        return picture
+
+    def _draw_ground(self, scene: Scene) -> QPixmap:
+        ground = self._blank()
+        ground.fill(QColor(self.theme.desk))
+        painter = QPainter(ground)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        to_px = self.to_px()
+        mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
+        mat_ground.draw_tape(painter, scene.mat, scene.route, to_px)
+        mat_ground.draw_marks(painter, scene.mat, scene.route, scene.start_mm, to_px)
+        newest_first = reversed(range(len(scene.kept)))
+        for i in newest_first:
+            place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
+            painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
+            painter.drawPolyline(self._in_px(scene.kept[i]))
+        painter.end()
+        return ground
+
+    def _in_px(self, trail: Trail) -> QPolygonF:
+        to_px = self.to_px()
+        return polygon(trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy())
+
+    def _draw_trouble(self, painter: QPainter, trail: Trail, word: str) -> None:
+        """Where a run ended that did not finish: a cross, and the word."""
+        at = self.to_px().map(QPointF(float(trail.x_mm[-1]), float(trail.y_mm[-1])))
+        painter.setPen(QPen(QColor(TRAIL), 2.4))
+        for tilt in (-6.0, 6.0):
+            painter.drawLine(at + QPointF(-6.0, -tilt), at + QPointF(6.0, tilt))
+        painter.setFont(font(12, True))
+        # Ahead of the sensor, where the robot is not.
+        back = max(0, trail.x_mm.size - 8)
+        way = QPointF(trail.x_mm[-1] - trail.x_mm[back], trail.y_mm[back] - trail.y_mm[-1])
+        length = float(np.hypot(way.x(), way.y())) or 1.0
+        middle = at + QPointF(way.x() / length * 48.0, way.y() / length * 22.0)
+        room = QRectF(middle.x() - 40, middle.y() - 9, 80, 18)
+        room.moveRight(min(room.right(), self.width() - 4.0))
+        room.moveLeft(max(room.left(), 4.0))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(fade("#FFFDF8", 0.85))
+        painter.drawRoundedRect(room.adjusted(4, 0, -4, 0), 4, 4)
+        painter.setPen(QColor(TRAIL))
+        painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
+
+    def _paint_robot(self, painter: QPainter, now: RobotNow) -> None:
+        painter.save()
+        painter.setTransform(self.to_px(), True)
+        painter.translate(now.x_mm, now.y_mm)
+        painter.rotate(float(np.degrees(now.heading)))
+        draw_robot(painter, self.theme, now.robot, now.spot_mm, now.light_side, self._px_per_mm)
+        painter.restore()

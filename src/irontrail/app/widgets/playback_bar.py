@@ -1,0 +1,223 @@
+"""Playing a run: play, step, scrub, how fast; and the run's main figures beside it."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QPushButton, QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.figure import FigureView
+from irontrail.app.widgets.painting import draw_handle
+
+HEIGHT = 50
+
+
+class SignButton(QAbstractButton):
+    """A small button told by a drawn sign: play, pause, back or forward."""
+
+    def __init__(self, sign: str, name: str, theme: Theme, width: int = 26) -> None:
+        super().__init__()
+        self.theme, self.sign = theme, sign
+        self.setFixedSize(width, 30)
+        self.set_name(name)
+
+    def set_name(self, name: str) -> None:
+        """What it does, for tool tip and screen reader."""
+        self.setAccessibleName(name)
+        self.setToolTip(name)
+
+    def set_sign(self, sign: str, name: str) -> None:
+        """Show another sign."""
+        self.sign = sign
+        self.set_name(name)
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return self.size()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colour = QColor(self.theme.rust if self.sign in ("play", "pause") else self.theme.ink)
+        middle = QPointF(self.rect().center()) + QPointF(0.5, 0.5)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        if self.sign == "play":
+            painter.drawPolygon(QPolygonF([middle + QPointF(-6, -9), middle + QPointF(10, 0), middle + QPointF(-6, 9)]))
+        elif self.sign == "pause":
+            for x in (-7.0, 2.0):
+                painter.drawRect(QRectF(middle.x() + x, middle.y() - 8.5, 5.0, 17.0))
+        else:
+            way = -1.0 if self.sign == "back" else 1.0
+            tip = [QPointF(-3 * way, -6), QPointF(5 * way, 0), QPointF(-3 * way, 6)]
+            painter.drawPolygon(QPolygonF([middle + point for point in tip]))
+            painter.drawRect(QRectF(middle.x() - 5.5 * way - 1.0, middle.y() - 6, 2.0, 12))
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(self.theme.rust), 1.0, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
+
+
+class Scrubber(QWidget):
+    """The run as a track with the playhead on it; says `sought(time)`."""
+
+    sought = Signal(float)
+    stepped = Signal(int)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self._time_s, self._duration_s = 0.0, 0.0
+        self._held = False
+        self.setMinimumWidth(90)
+        self.setFixedHeight(30)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Playhead")
+
+    def set_time(self, time_s: float, duration_s: float) -> None:
+        """Show the playhead somewhere else."""
+        self._time_s, self._duration_s = time_s, duration_s
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def _track(self) -> QRectF:
+        return QRectF(8.0, self.height() / 2 - 1.5, self.width() - 16.0, 3.0)
+
+    def _seek(self, x: float) -> None:
+        track = self._track()
+        share = min(max((x - track.left()) / track.width(), 0.0), 1.0)
+        self.sought.emit(share * self._duration_s)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._held = True
+        self._seek(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self._seek(event.position().x())
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
+        self._held = False
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        fold = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Down):
+            self.stepped.emit(-fold)
+        elif event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Up):
+            self.stepped.emit(fold)
+        elif event.key() == Qt.Key.Key_Home:
+            self.sought.emit(0.0)
+        elif event.key() == Qt.Key.Key_End:
+            self.sought.emit(self._duration_s)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        track = self._track()
+        share = self._time_s / self._duration_s if self._duration_s > 0.0 else 0.0
+        at = track.left() + share * track.width()
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.theme.rule))
+        painter.drawRoundedRect(track, 1.5, 1.5)
+        painter.setBrush(QColor(self.theme.ink))
+        painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), 3.0), 1.5, 1.5)
+        if self.hasFocus():
+            painter.setPen(QColor(self.theme.rust))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(at, track.center().y()), 9.5, 9.5)
+        draw_handle(painter, self.theme, QPointF(at, track.center().y()), self._held)
+
+
+class TimeLabel(QWidget):
+    """The playhead's time over the whole run's, figures lined up."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self._text = ""
+        self.setFixedSize(92, 30)
+
+    def set_time(self, time_s: float, duration_s: float) -> None:
+        """Show a time."""
+        self._text = f"{time_s:.2f} / {duration_s:.2f} s"
+        self.setAccessibleName(self._text)
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setFont(font(11))
+        painter.setPen(QColor(self.theme.second))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, self._text)
+
+
+class PlaybackBar(QWidget):
+    """The bar between mat and strip."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.setFixedHeight(HEIGHT)
+        self.play = SignButton("play", "Play (Space)", theme, 30)
+        self.back = SignButton("back", "Step a loop back (,)", theme)
+        self.forward = SignButton("forward", "Step a loop forward (.)", theme)
+        self.scrubber = Scrubber(theme)
+        self.time = TimeLabel(theme)
+        self.rate = QPushButton("1×")
+        self.rate.setFixedWidth(48)
+        self.rate.setAccessibleName("Playing speed")
+        self.rate.setToolTip("Playing speed ([ slower, ] faster)")
+        self.keep = QPushButton("Keep")
+        self.keep.setProperty("start", "true")
+        self.keep.setFixedWidth(62)
+        self.keep.setToolTip("Keep this run to compare with (K)")
+        self.outcome = FigureView("finished in", "s", theme, 2)
+        self.swing = FigureView("swing", "mm", theme, 1)
+        self.clipped = FigureView("clipped", "%", theme, 0)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(10, 4, 12, 4)
+        row.setSpacing(4)
+        for widget in (self.back, self.play, self.forward):
+            row.addWidget(widget)
+        row.addWidget(self.scrubber, 1)
+        row.addWidget(self.time)
+        row.addSpacing(4)
+        row.addWidget(self.rate)
+        row.addWidget(self.keep)
+        row.addSpacing(10)
+        for figure in (self.outcome, self.swing, self.clipped):
+            row.addWidget(figure)
+        self.clipped.setFixedWidth(78)
+        self.outcome.setFixedWidth(124)
+        self.swing.setFixedWidth(104)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        parts = (self.play, self.back, self.forward, self.scrubber, self.time, self.outcome, self.swing, self.clipped)
+        for part in parts:
+            part.set_theme(theme)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        painter.setPen(QColor(self.theme.rule))
+        painter.drawLine(0, 0, self.width(), 0)
+        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)

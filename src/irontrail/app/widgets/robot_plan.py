@@ -1,0 +1,97 @@
+"""The robot from above, to scale, with its measures written on it."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QTransform
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.robot_drawing import draw_robot
+from irontrail.core.robot.mount import Robot
+
+MARGIN_PX = 34.0
+
+
+class RobotPlan(QWidget):
+    """Shows a robot, its front to the right."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self._robot: Robot | None = None
+        self._spot_mm = 0.0
+        self.setFixedHeight(236)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Plan of the robot")
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, 236)
+
+    def set_robot(self, robot: Robot, spot_mm: float) -> None:
+        """Show another robot; `spot_mm` is the standard deviation of the patch its sensor sees."""
+        self._robot, self._spot_mm = robot, spot_mm
+        drive, mount = robot.drive, robot.mount
+        self.setAccessibleDescription(
+            f"track width {drive.track_width_mm:g} mm, sensor {mount.ahead_mm:g} mm ahead of the axle"
+        )
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        if self._robot is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor("#F3F1EA"))
+        painter.drawRect(self.rect())
+        to_px, scale = self._to_px(self._robot)
+        painter.save()
+        painter.setTransform(to_px, True)
+        draw_robot(painter, self.theme, self._robot, self._spot_mm, None, scale)
+        painter.restore()
+        self._paint_measures(painter, self._robot, to_px)
+
+    def _to_px(self, robot: Robot) -> tuple[QTransform, float]:
+        """Everything in view: the wheels, the body behind the axle, the sensor ahead."""
+        drive, mount = robot.drive, robot.mount
+        behind = drive.wheel_diameter_mm * 0.75
+        ahead = max(drive.wheel_diameter_mm * 0.7, mount.ahead_mm + 3 * self._spot_mm)
+        half = max(drive.track_width_mm / 2 + 10.0, abs(mount.aside_mm) + 3 * self._spot_mm)
+        across, up = self.width() - 2 * MARGIN_PX - 60.0, self.height() - 2 * MARGIN_PX
+        scale = min(across / (behind + ahead), up / (2 * half), 2.2)
+        left = (self.width() - scale * (behind + ahead)) / 2 + scale * behind + 30.0
+        return QTransform(scale, 0.0, 0.0, -scale, left, self.height() / 2), scale
+
+    def _paint_measures(self, painter: QPainter, robot: Robot, to_px: QTransform) -> None:
+        drive, mount = robot.drive, robot.mount
+        half = drive.track_width_mm / 2
+        ink = "#4A4F55"
+        painter.setPen(pen(ink, 1.0))
+        painter.setFont(font(11))
+        axle_top, axle_low = to_px.map(QPointF(0, half)), to_px.map(QPointF(0, -half))
+        x = to_px.map(QPointF(-drive.wheel_diameter_mm * 0.75, 0)).x() - 16
+        self._measure(painter, QPointF(x, axle_top.y()), QPointF(x, axle_low.y()))
+        box = QRectF(x - 66, (axle_top.y() + axle_low.y()) / 2 - 9, 60, 18)
+        painter.drawText(
+            box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{drive.track_width_mm:g} mm"
+        )
+        axle, sensor = to_px.map(QPointF(0, 0)), to_px.map(QPointF(mount.ahead_mm, mount.aside_mm))
+        y = self.height() - 18.0
+        self._measure(painter, QPointF(axle.x(), y), QPointF(sensor.x(), y))
+        painter.setPen(pen(ink, 0.8, (3.0, 3.0)))
+        painter.drawLine(axle, QPointF(axle.x(), y))
+        painter.drawLine(sensor, QPointF(sensor.x(), y))
+        painter.setPen(QColor(ink))
+        middle = QRectF((axle.x() + sensor.x()) / 2 - 60, y - 17, 120, 15)
+        painter.drawText(middle, Qt.AlignmentFlag.AlignCenter, f"{mount.ahead_mm:g} mm")
+
+    def _measure(self, painter: QPainter, start: QPointF, end: QPointF) -> None:
+        painter.drawLine(start, end)
+        upright = abs(start.x() - end.x()) < 0.5
+        tick = QPointF(4, 0) if upright else QPointF(0, 4)
+        for at in (start, end):
+            painter.drawLine(at - tick, at + tick)

@@ -1,0 +1,295 @@
+"""The steering curve: across, the reading; up, the power of each wheel. What can be a handle is one."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
+
+LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
+GRAB_PX = 12.0
+BINS = 50
+# Where along the readings the lines' names stand, as a share.
+NAME_AT = 0.68
+# Share of the height that the highest bar of the histogram takes.
+HISTOGRAM_SHARE = 0.22
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A place of the curve that can be grabbed.
+
+    `moves` tells which ways it goes: "power", "reading" or "both".
+    """
+
+    name: str
+    label: str
+    reading: float
+    power: float
+    moves: str = "both"
+
+
+@dataclass(frozen=True, eq=False)
+class CurvePicture:
+    """What the view shows: both wheels' powers over the reading (shape (n,)), target, handles, readings met."""
+
+    reading: NDArray[np.float64]
+    left: NDArray[np.float64]
+    right: NDArray[np.float64]
+    clipped: NDArray[np.bool_]
+    target: float
+    target_name: str
+    handles: tuple[Handle, ...]
+    readings: NDArray[np.float64]
+    low_power: float
+
+
+class SteeringCurveView(QWidget):
+    """Draws the curve and says `dragged(handle, reading, power, settled)` when a handle is moved."""
+
+    dragged = Signal(str, float, float, bool)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self._picture: CurvePicture | None = None
+        self._now: tuple[float, float, float] | None = None
+        self._held = ""
+        self._focused = 0
+        self.setMinimumHeight(190)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Steering curve: wheel powers over the reading")
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, 246)
+
+    def set_picture(self, picture: CurvePicture) -> None:
+        """Show another curve."""
+        self._picture = picture
+        self._focused = min(self._focused, len(picture.handles) - 1)
+        self.update()
+
+    def set_now(self, reading: float, left: float, right: float) -> None:
+        """Show where the robot is now."""
+        self._now = (reading, left, right)
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    # --- geometry
+
+    def _plot(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(LEFT_MARGIN, TOP_MARGIN, -RIGHT_MARGIN, -BOTTOM_MARGIN)
+
+    def _low(self) -> float:
+        return self._picture.low_power if self._picture else 0.0
+
+    def place_of(self, reading: float, power: float) -> QPointF:
+        """Where a point of the curve is drawn."""
+        plot, low = self._plot(), self._low()
+        return QPointF(
+            plot.left() + plot.width() * reading / 100.0,
+            plot.bottom() - plot.height() * (power - low) / (100.0 - low),
+        )
+
+    def point_at(self, at: QPointF) -> tuple[float, float]:
+        """The reading and power at a place."""
+        plot, low = self._plot(), self._low()
+        reading = 100.0 * (at.x() - plot.left()) / plot.width()
+        power = low + (100.0 - low) * (plot.bottom() - at.y()) / plot.height()
+        return reading, power
+
+    def handle_at(self, at: QPointF) -> Handle | None:
+        """The nearest handle within reach; else the target's line, which is one all along."""
+        if self._picture is None:
+            return None
+        best, best_px = None, GRAB_PX
+        for handle in self._picture.handles:
+            place = self.place_of(handle.reading, handle.power)
+            away = float(np.hypot(place.x() - at.x(), place.y() - at.y()))
+            if away < best_px:
+                best, best_px = handle, away
+        if best is None and abs(self.place_of(self._picture.target, 0.0).x() - at.x()) < 6.0:
+            return Handle("target", self._picture.target_name, self._picture.target, 0.0, "reading")
+        return best
+
+    # --- events
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        handle = self.handle_at(event.position())
+        if handle is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._held = handle.name
+            names = [each.name for each in self._picture.handles] if self._picture else []
+            self._focused = names.index(handle.name) if handle.name in names else self._focused
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self.dragged.emit(self._held, *self.point_at(event.position()), False)
+            return
+        handle = self.handle_at(event.position())
+        shapes = {
+            "power": Qt.CursorShape.SizeVerCursor,
+            "reading": Qt.CursorShape.SizeHorCursor,
+            "both": Qt.CursorShape.SizeAllCursor,
+        }
+        self.setCursor(shapes[handle.moves] if handle else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(handle.label if handle else "")
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            name, self._held = self._held, ""
+            self.dragged.emit(name, *self.point_at(event.position()), True)
+            self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Page keys choose a handle, arrows move it; Shift moves it tenfold."""
+        if self._picture is None or not self._picture.handles:
+            super().keyPressEvent(event)
+            return
+        fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        moves = {
+            Qt.Key.Key_Left: (-fold, 0.0),
+            Qt.Key.Key_Right: (fold, 0.0),
+            Qt.Key.Key_Up: (0.0, fold),
+            Qt.Key.Key_Down: (0.0, -fold),
+        }
+        count = len(self._picture.handles)
+        if event.key() in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % count
+            self.setAccessibleDescription(self._picture.handles[self._focused].label)
+            self.update()
+        elif event.key() in moves:
+            handle = self._picture.handles[self._focused]
+            reading, power = moves[Qt.Key(event.key())]
+            self.dragged.emit(handle.name, handle.reading + reading, handle.power + power, True)
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self.update()
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+        super().focusOutEvent(event)
+
+    # --- painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._picture is None:
+            return
+        self._paint_sides(painter, self._picture)
+        self._paint_histogram(painter, self._picture)
+        self._paint_axes(painter, self._picture)
+        self._paint_wheels(painter, self._picture)
+        self._paint_handles(painter, self._picture)
+        if self._now is not None:
+            self._paint_now(painter, *self._now)
+
+    def _paint_sides(self, painter: QPainter, picture: CurvePicture) -> None:
+        theme, plot = self.theme, self._plot()
+        target = self.place_of(picture.target, 0.0).x()
+        painter.fillRect(QRectF(plot.left(), plot.top(), target - plot.left(), plot.height()), QColor(theme.slate_wash))
+        painter.fillRect(QRectF(target, plot.top(), plot.right() - target, plot.height()), QColor(theme.brass_wash))
+        clipped = picture.clipped
+        if clipped.any():
+            edges = np.flatnonzero(np.diff(np.concatenate(([0], clipped.astype(int), [0]))))
+            for start, end in zip(edges[::2], edges[1::2], strict=True):
+                left = self.place_of(float(picture.reading[start]), 0.0).x()
+                right = self.place_of(float(picture.reading[end - 1]), 0.0).x()
+                painter.fillRect(QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0), QColor(theme.rust))
+        painter.setFont(font(10))
+        low = plot.top() + 3.0
+        if target - plot.left() > 60:
+            painter.setPen(QColor(theme.slate))
+            painter.drawText(QRectF(plot.left() + 6, low, 80, 14), Qt.AlignmentFlag.AlignLeft, "dark side")
+        if plot.right() - target > 60:
+            painter.setPen(QColor(theme.brass_text))
+            painter.drawText(QRectF(plot.right() - 86, low, 80, 14), Qt.AlignmentFlag.AlignRight, "light side")
+
+    def _paint_histogram(self, painter: QPainter, picture: CurvePicture) -> None:
+        counts, edges = np.histogram(picture.readings, BINS, (0.0, 100.0))
+        if not counts.any():
+            return
+        plot = self._plot()
+        # The square root keeps rare readings visible beside the many near the target.
+        heights = np.sqrt(counts / counts.max()) * HISTOGRAM_SHARE * plot.height()
+        painter.setPen(Qt.PenStyle.NoPen)
+        for height, start, end in zip(heights, edges, edges[1:], strict=False):
+            colour = self.theme.slate if (start + end) / 2 < picture.target else self.theme.brass
+            painter.setBrush(fade(colour, 0.33))
+            x = self.place_of(float(start), 0.0).x()
+            width = self.place_of(float(end), 0.0).x() - x - 0.8
+            painter.drawRect(QRectF(x, plot.bottom() - float(height), width, float(height)))
+
+    def _paint_axes(self, painter: QPainter, picture: CurvePicture) -> None:
+        theme, plot = self.theme, self._plot()
+        painter.setFont(font(10))
+        powers = [p for p in (-100, -50, 0, 50, 100) if p >= self._low()]
+        for power in powers:
+            y = self.place_of(0.0, power).y()
+            painter.setPen(QColor(theme.rule))
+            painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
+            painter.setPen(QColor(theme.second))
+            box = QRectF(0, y - 8, LEFT_MARGIN - 5, 16)
+            text = str(power).replace("-", "−")
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+        target = self.place_of(picture.target, 0.0).x()
+        for reading in (0, 25, 50, 75, 100):
+            x = self.place_of(reading, 0.0).x()
+            painter.setPen(QColor(theme.second))
+            painter.drawText(QRectF(x - 20, plot.bottom() + 3, 40, 12), Qt.AlignmentFlag.AlignCenter, str(reading))
+        painter.setPen(pen(theme.brass_text, 1.3, (4.0, 3.0)))
+        painter.drawLine(QPointF(target, plot.top()), QPointF(target, plot.bottom()))
+        painter.setPen(QColor(theme.brass_text))
+        painter.setFont(font(10, True))
+        text = f"{picture.target_name} {picture.target:.3g}"
+        centre = min(max(target, plot.left() + 40), plot.right() - 40)
+        painter.drawText(QRectF(centre - 60, plot.bottom() + 16, 120, 14), Qt.AlignmentFlag.AlignCenter, text)
+
+    def _paint_wheels(self, painter: QPainter, picture: CurvePicture) -> None:
+        theme = self.theme
+        for name, powers, other, colour in (
+            ("right", picture.right, picture.left, theme.ink),
+            ("left", picture.left, picture.right, theme.rust),
+        ):
+            line = QPolygonF([self.place_of(r, p) for r, p in zip(picture.reading, powers, strict=True)])
+            painter.setPen(pen(colour, 1.8))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(line)
+            i = int(NAME_AT * (picture.reading.size - 1))
+            place = self.place_of(float(picture.reading[i]), float(powers[i]))
+            painter.setFont(font(11, True))
+            painter.setPen(QColor(colour))
+            # The upper line's name stands over it and the lower one's under it, clear of both at any slope.
+            upper = powers[i] > other[i] or (powers[i] == other[i] and name == "left")
+            y = min(max(place.y() + (-32 if upper else 18), self._plot().top() + 18), self._plot().bottom() - 16)
+            painter.drawText(QRectF(place.x() - 20, y, 40, 14), Qt.AlignmentFlag.AlignCenter, name)
+
+    def _paint_handles(self, painter: QPainter, picture: CurvePicture) -> None:
+        for i, handle in enumerate(picture.handles):
+            place = self.place_of(handle.reading, handle.power)
+            if self.hasFocus() and i == self._focused:
+                painter.setPen(QPen(QColor(self.theme.rust), 1.0))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(place, HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
+            draw_handle(painter, self.theme, place, handle.name == self._held)
+
+    def _paint_now(self, painter: QPainter, reading: float, left: float, right: float) -> None:
+        for power in (left, right):
+            painter.setPen(QPen(QColor(self.theme.sheet), 1.5))
+            painter.setBrush(QColor(self.theme.ink))
+            painter.drawEllipse(self.place_of(reading, power), 4.0, 4.0)

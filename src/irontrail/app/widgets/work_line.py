@@ -1,0 +1,150 @@
+"""The way through the work, drawn as a line with its stops."""
+
+from collections.abc import Mapping
+from enum import Enum
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+
+from irontrail.app.theme import Theme, font
+
+WIDTH = 92
+STOP_HEIGHT = 66
+LINE_X = 22.0
+
+
+class State(Enum):
+    """How far the work at a stop has come."""
+
+    READY = "ready"
+    ATTENTION = "needs attention"
+    UNTOUCHED = "not built yet"
+
+
+class _Stop(QAbstractButton):
+    """One stop: its mark on the line, its name, and two words where it needs attention."""
+
+    def __init__(self, name: str, line: "WorkLine") -> None:
+        super().__init__(line)
+        self._line = line
+        self.state, self.words = State.READY, ""
+        self.setText(name)
+        self.setCheckable(True)
+        self.setFixedSize(WIDTH, STOP_HEIGHT)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(WIDTH, STOP_HEIGHT)
+
+    def set_state(self, state: State, words: str) -> None:
+        """Show how far the work has come here."""
+        self.state, self.words = state, words
+        described = f"{self.text()}, {words or state.value}"
+        self.setAccessibleName(described)
+        self.setToolTip(described)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
+        if event.key() in steps:
+            self._line.go(self, steps[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        theme, painter = self._line.theme, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = QPointF(LINE_X, STOP_HEIGHT / 2)
+        if self.isChecked():
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(theme.rust))
+            painter.drawEllipse(middle, 10.0, 10.0)
+            painter.setBrush(QColor(theme.sheet))
+            painter.drawEllipse(middle, 3.5, 3.5)
+        elif self.state is State.READY:
+            painter.setPen(QPen(QColor(theme.sheet), 2.0))
+            painter.setBrush(QColor(theme.ink))
+            painter.drawEllipse(middle, 7.5, 7.5)
+        else:
+            attention = self.state is State.ATTENTION
+            painter.setPen(QPen(QColor(theme.rust if attention else theme.rule), 3.0))
+            painter.setBrush(QColor(theme.sheet))
+            painter.drawEllipse(middle, 6.5, 6.5)
+        self._paint_name(painter, theme)
+
+    def _paint_name(self, painter: QPainter, theme: Theme) -> None:
+        quiet = self.state is State.UNTOUCHED and not self.isChecked()
+        painter.setFont(font(12, self.isChecked()))
+        painter.setPen(QColor(theme.second if quiet else theme.ink))
+        box = QRectF(LINE_X + 15, STOP_HEIGHT / 2 - 10, WIDTH - LINE_X - 15, 20)
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.text())
+        if self.state is State.ATTENTION and self.words:
+            painter.setFont(font(10))
+            painter.setPen(QColor(theme.rust))
+            painter.drawText(box.translated(0, 16), Qt.AlignmentFlag.AlignVCenter, self.words)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(theme.rust), 1.0, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-3, 0, -2, 0), 4, 4)
+
+
+class WorkLine(QWidget):
+    """The stops in the order the work is done; any can be visited at any time."""
+
+    chosen = Signal(str)
+
+    def __init__(self, names: tuple[str, ...], theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.setFixedWidth(WIDTH)
+        self._group = QButtonGroup(self)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 6)
+        column.setSpacing(0)
+        self.stops: dict[str, _Stop] = {}
+        for name in names:
+            stop = _Stop(name, self)
+            stop.clicked.connect(lambda _checked=False, name=name: self.chosen.emit(name))
+            self._group.addButton(stop)
+            column.addWidget(stop, 1)
+            self.stops[name] = stop
+        column.addStretch(1)
+
+    def set_current(self, name: str) -> None:
+        """Show where we are."""
+        self.stops[name].setChecked(True)
+        self.update()
+
+    def set_states(self, states: Mapping[str, tuple[State, str]]) -> None:
+        """Show how far the work has come at each stop."""
+        for name, (state, words) in states.items():
+            self.stops[name].set_state(state, words)
+        self.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def go(self, stop: "_Stop", by: int) -> None:
+        """Visit the neighbour of a stop."""
+        names = list(self.stops)
+        place = min(max(names.index(stop.text()) + by, 0), len(names) - 1)
+        target = self.stops[names[place]]
+        target.setFocus()
+        target.click()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        stops = list(self.stops.values())
+        for above, below in pairwise(stops):
+            dark = above.state is not State.UNTOUCHED and below.state is not State.UNTOUCHED
+            painter.setPen(QPen(QColor(self.theme.ink if dark else self.theme.rule), 3.0))
+            painter.drawLine(
+                QPointF(LINE_X, above.geometry().center().y()), QPointF(LINE_X, below.geometry().center().y())
+            )
+        painter.setPen(QColor(self.theme.rule))
+        painter.drawLine(self.width() - 1, 0, self.width() - 1, self.height())

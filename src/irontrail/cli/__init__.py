@@ -1,0 +1,1 @@
+"""The command line, one file a command; none but `open` and `shots` needs the interface."""

@@ -1,0 +1,18 @@
+"""The argument FILE-or-demo, which several commands take."""
+
+from pathlib import Path
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.project import Project, demo_project
+from irontrail.files import project_file
+
+
+def load(argument: str) -> Project:
+    """The demo of that name, else the project in that file; IronTrailError if it is neither."""
+    if argument in DEMO_MATS:
+        return demo_project(argument)
+    path = Path(argument)
+    if not path.exists():
+        raise IronTrailError("no such file or demo", argument, f"The demos are: {', '.join(DEMO_MATS)}.")
+    return project_file.read(path)

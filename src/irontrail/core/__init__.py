@@ -1,0 +1,1 @@
+"""The model of a line-following robot: no interface, no files, no clock."""

@@ -1,0 +1,72 @@
+"""What follows from a setup: pure functions, remembered by just the parts they depend on.
+
+A change of gain finds the mat's raster and the seen field as they were; only the run is computed anew.
+"""
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core import measures
+from irontrail.core.engine import run as engine
+from irontrail.core.engine.curve import SteeringCurve, steering_curve
+from irontrail.core.engine.pack import pack
+from irontrail.core.figures import Figures
+from irontrail.core.light.profile import EdgeProfile, edge_profile
+from irontrail.core.light.sensor import Sensor, seen_field
+from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.route import Route, make_route
+from irontrail.core.mat.tape import Mat
+from irontrail.core.project import Setup
+from irontrail.core.result import Run
+
+
+@lru_cache(maxsize=16)
+def route(mat: Mat, reverse: bool) -> Route:
+    """The route of a mat in one direction."""
+    return make_route(mat, reverse)
+
+
+@lru_cache(maxsize=4)
+def raster(mat: Mat) -> NDArray[np.float32]:
+    """The mat's reflectance, shape (height, width, 3)."""
+    return make_raster(mat)
+
+
+@lru_cache(maxsize=8)
+def _field(mat: Mat, lamp: str, spot: tuple[float, float], height_mm: float) -> NDArray[np.float32]:
+    sensor = Sensor(lamp=lamp, spot_base_mm=spot[0], spot_growth=spot[1])  # type: ignore[arg-type]
+    return seen_field(raster(mat), sensor, height_mm)
+
+
+def field(setup: Setup) -> NDArray[np.float32]:
+    """What the sensor's patch holds at every point of the mat, shape (height, width)."""
+    sensor = setup.light.sensor
+    spot = (sensor.spot_base_mm, sensor.spot_growth)
+    return _field(setup.mat, sensor.lamp, spot, setup.robot.mount.height_mm)
+
+
+@lru_cache(maxsize=16)
+def run(setup: Setup) -> Run:
+    """The run of a setup."""
+    return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), field(setup)))
+
+
+@lru_cache(maxsize=64)
+def figures(setup: Setup) -> Figures:
+    """The measures of a setup's run."""
+    return measures.measure(run(setup))
+
+
+def curve(setup: Setup) -> SteeringCurve:
+    """The steering curve of a setup's program."""
+    return steering_curve(setup)
+
+
+def profile(setup: Setup) -> EdgeProfile:
+    """The edge profile where the robot is set down."""
+    way = route(setup.mat, setup.trial.reverse)
+    half_tape, left = 0.5 * setup.mat.line.width_mm, setup.program.edge == "left"
+    height = setup.robot.mount.height_mm
+    return edge_profile(field(setup), way, setup.trial.start_mm, half_tape, left, setup.light, height)

@@ -1,0 +1,1 @@
+"""The engine: one compiled kernel that computes a whole run."""

@@ -1,0 +1,35 @@
+"""The figures of a run: what it came to, in numbers, as shown, kept and exported."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from irontrail.core.quantity import Part
+
+Outcome = Literal["finished", "off-mat", "lost", "stuck", "time-out"]
+
+
+@dataclass(frozen=True)
+class Figures(Part):
+    """Measures of one run; docs/model.md defines each.
+
+    Lengths are in millimetres, times in seconds, angles in degrees; shares are 0..1. `wobble_mm` and
+    `heading_swing_deg` are peak to peak.
+    """
+
+    outcome: Outcome
+    time_s: float
+    route_length_mm: float
+    path_length_mm: float
+    progress_mm: float
+    mean_speed_mm_s: float
+    rms_edge_mm: float
+    worst_edge_mm: float
+    wobble_hz: float
+    wobble_mm: float
+    heading_swing_deg: float
+    crossings_per_m: float
+    clipped_share: float
+    skid_mm: float
+    coast_mm: float
+    end_angle_deg: float
+    seed: int

@@ -1,0 +1,17 @@
+"""Calibration as a team does it: hold the sensor over the line, then over the light surface."""
+
+import numpy as np
+
+from irontrail.core.light.sensor import LAMP_WEIGHTS, Calibration, Light, raw_reading
+from irontrail.core.mat.raster import linear_light
+from irontrail.core.mat.tape import Mat
+
+
+def calibrate_on(mat: Mat, light: Light, height_mm: float) -> Calibration:
+    """The calibration that this sensor finds well inside the line and well off it, to a whole raw percent."""
+    weights = np.array(LAMP_WEIGHTS[light.sensor.lamp])
+    dark, bright = (
+        float(round(raw_reading(light, height_mm, float(linear_light(colour) @ weights))))
+        for colour in (mat.line.colour, mat.colour)
+    )
+    return Calibration(dark, bright)

@@ -1,0 +1,112 @@
+"""The light sensor: the patch it sees, how lamp and room light make its level, and the reading it gives.
+
+The order is: mat -> patch (a Gaussian) -> level (lamp, room light, dark level) -> noise -> raw percent, rounded
+-> calibrated reading.
+"""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import OutOfRangeError
+from irontrail.core.mat.raster import MM_PER_PX
+from irontrail.core.quantity import Part, Quantity
+
+LAMP_WEIGHTS = {
+    "white": (1 / 3, 1 / 3, 1 / 3),
+    "red": (1.0, 0.0, 0.0),
+    "green": (0.0, 1.0, 0.0),
+    "blue": (0.0, 0.0, 1.0),
+}
+
+# The lamp's own light at the sensor falls with height as 1 / (1 + (height / LAMP_REACH)^2): a lamp beside its
+# detector, both looking down, share less and less of the mat.
+LAMP_SHARE = 0.9
+LAMP_REACH_MM = 25.0
+# Room light creeps in under the housing the higher it hangs, to at most this share of what falls on the mat.
+LEAK_SHARE = 0.5
+LEAK_HEIGHT_MM = 30.0
+
+
+@dataclass(frozen=True)
+class Sensor(Part):
+    """The sensor itself; `shield` is the share of room light that a skirt round it keeps out."""
+
+    lamp: Literal["white", "red", "green", "blue"] = "white"
+    spot_base_mm: Annotated[float, Quantity("spot at no height", "mm", 0.5, 20.0, 0.5, 1.0, 1)] = 2.5
+    spot_growth: Annotated[float, Quantity("spot growth", "mm per mm", 0.0, 2.0, 0.05, 1.0, 2)] = 0.25
+    shield: Annotated[float, Quantity("shield", "%", 0.0, 1.0, 0.05, 100.0)] = 0.5
+    dark_level: Annotated[float, Quantity("dark level", "%", 0.0, 0.5, 0.01, 100.0)] = 0.04
+    noise: Annotated[float, Quantity("noise", "raw %", 0.0, 10.0, 0.1, 1.0, 1)] = 0.4
+    reading_step: Annotated[float, Quantity("reading step", "raw %", 0.0, 25.0, 0.5, 1.0, 1)] = 1.0
+
+
+@dataclass(frozen=True)
+class Calibration(Part):
+    """The raw readings that are called 0 and 100."""
+
+    dark: Annotated[float, Quantity("dark reading", "raw %", 0.0, 100.0, 1.0)] = 8.0
+    bright: Annotated[float, Quantity("bright reading", "raw %", 0.0, 100.0, 1.0)] = 78.0
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.bright - self.dark < 1.0:
+            raise OutOfRangeError(
+                f"bright ({self.bright:g}) is not above dark ({self.dark:g})",
+                "Calibration.bright",
+                "Read the light surface for bright and the line for dark.",
+            )
+
+
+@dataclass(frozen=True)
+class Light(Part):
+    """The sensor, the room it works in, and its calibration."""
+
+    sensor: Sensor = Sensor()
+    room_light: Annotated[float, Quantity("room light", "%", 0.0, 1.0, 0.05, 100.0)] = 0.4
+    calibration: Calibration = Calibration()
+
+
+def spot_sigma_mm(sensor: Sensor, height_mm: float) -> float:
+    """Standard deviation of the patch the sensor sees; it widens with height."""
+    return sensor.spot_base_mm + sensor.spot_growth * height_mm
+
+
+def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) -> NDArray[np.float32]:
+    """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
+
+    Returns
+    -------
+    ndarray, shape (height, width), float32, C order
+        Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on.
+    """
+    from scipy.ndimage import gaussian_filter
+
+    grey = raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
+    sigma = spot_sigma_mm(sensor, height_mm) / MM_PER_PX
+    return np.ascontiguousarray(gaussian_filter(grey, sigma, mode="nearest", truncate=4.0))
+
+
+def level_per_field(light: Light, height_mm: float) -> float:
+    """Sensor level (1 is full scale) per unit of reflectance: the lamp's share and the room's."""
+    lamp = LAMP_SHARE / (1.0 + (height_mm / LAMP_REACH_MM) ** 2)
+    leak = LEAK_SHARE * height_mm / (height_mm + LEAK_HEIGHT_MM)
+    return lamp + leak * light.room_light * (1.0 - light.sensor.shield)
+
+
+def raw_reading(light: Light, height_mm: float, field: float) -> float:
+    """Raw percent, without noise or rounding, of a patch of the given reflectance."""
+    level = 100.0 * (level_per_field(light, height_mm) * field + light.sensor.dark_level)
+    return min(max(level, 0.0), 100.0)
+
+
+def calibrated(calibration: Calibration, raw: float) -> float:
+    """The reading in calibrated percent, cut to 0..100.
+
+    >>> calibrated(Calibration(dark=10.0, bright=80.0), 45.0)
+    50.0
+    """
+    reading = 100.0 * (raw - calibration.dark) / (calibration.bright - calibration.dark)
+    return min(max(reading, 0.0), 100.0)

@@ -1,0 +1,79 @@
+"""The mat as a picture in linear light: how much red, green and blue comes back from each point."""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from irontrail.core.mat.route import make_route
+from irontrail.core.mat.tape import Mat
+
+MM_PER_PX = 1.0
+
+
+def linear_light(colour: str) -> NDArray[np.float32]:
+    """Linear reflectance of an sRGB colour such as '#2a2b2d' (IEC 61966-2-1); white is 1.
+
+    >>> linear_light("#ffffff").tolist()
+    [1.0, 1.0, 1.0]
+    """
+    srgb = np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)]) / 255.0
+    low, high = srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4
+    return np.where(srgb <= 0.04045, low, high).astype(np.float32)
+
+
+def make_raster(mat: Mat) -> NDArray[np.float32]:
+    """The mat's reflectance, anti-aliased, one pixel a millimetre.
+
+    Returns
+    -------
+    ndarray, shape (height, width, 3)
+        Row 0 is the mat's bottom edge; pixel (j, i) covers i..i+1 mm by j..j+1 mm.
+    """
+    shape = (round(mat.height_mm / MM_PER_PX), round(mat.width_mm / MM_PER_PX))
+    route = make_route(mat)
+    cover = np.zeros(shape, np.float32)
+    _lay(
+        cover,
+        route.x_mm / MM_PER_PX,
+        route.y_mm / MM_PER_PX,
+        0.5 * mat.line.width_mm / MM_PER_PX,
+        route.closed,
+    )
+    surface, tape = linear_light(mat.colour), linear_light(mat.line.colour)
+    return surface + cover[:, :, None] * (tape - surface)
+
+
+@njit(cache=True, nogil=True)
+def _lay(cover, x, y, half_width, closed):
+    """Raise each pixel's cover (0..1) to the share of it that the tape hides; open ends are cut square."""
+    rows, columns = cover.shape
+    reach = half_width + 1.5
+    for n in range(x.size - 1):
+        dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
+        length2 = dx * dx + dy * dy
+        i0, i1 = max(0, int(min(x[n], x[n + 1]) - reach)), min(columns, int(max(x[n], x[n + 1]) + reach) + 1)
+        j0, j1 = max(0, int(min(y[n], y[n + 1]) - reach)), min(rows, int(max(y[n], y[n + 1]) + reach) + 1)
+        for j in range(j0, j1):
+            for i in range(i0, i1):
+                px, py = i + 0.5 - x[n], j + 0.5 - y[n]
+                along = min(max((px * dx + py * dy) / length2, 0.0), 1.0)
+                off_x, off_y = px - along * dx, py - along * dy
+                share = min(half_width + 0.5 - np.sqrt(off_x * off_x + off_y * off_y), 1.0)
+                if share > cover[j, i]:
+                    cover[j, i] = share
+    if not closed:
+        _cut(cover, x[0], y[0], x[0] - x[1], y[0] - y[1], reach)
+        _cut(cover, x[-1], y[-1], x[-1] - x[-2], y[-1] - y[-2], reach)
+
+
+@njit(cache=True, nogil=True)
+def _cut(cover, x, y, out_x, out_y, reach):
+    """Take away what lies outward of an open end, within `reach` of it."""
+    rows, columns = cover.shape
+    length = np.sqrt(out_x * out_x + out_y * out_y)
+    for j in range(max(0, int(y - reach)), min(rows, int(y + reach) + 1)):
+        for i in range(max(0, int(x - reach)), min(columns, int(x + reach) + 1)):
+            px, py = i + 0.5 - x, j + 0.5 - y
+            if px * px + py * py < reach * reach:
+                past = (px * out_x + py * out_y) / length
+                cover[j, i] *= min(max(0.5 - past, 0.0), 1.0)

@@ -1,0 +1,181 @@
+"""The way along the tape's middle: where it is, where it heads and how tightly it bends, at every millimetre."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.tape import Bend, Corner, Mat, Piece, Straight, Stroke
+
+Floats = NDArray[np.float64]
+
+# Rounding of arc lengths where two pieces meet.
+SEAM_MM = 1e-6
+# More line than any mat holds.
+MAX_LENGTH_MM = 200_000.0
+
+
+@dataclass(frozen=True, eq=False)
+class Bending:
+    """A stretch of the route that bends one way: where it begins and ends, and its tightest radius."""
+
+    name: str
+    start_mm: float
+    end_mm: float
+    radius_mm: float
+    turns_left: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Route:
+    """The tape's middle as a polyline of equal steps of about 1 mm, in the direction of the run.
+
+    Attributes
+    ----------
+    s_mm, x_mm, y_mm : ndarray, shape (n,)
+        Arc length from the start and position.
+    heading : ndarray, shape (n,)
+        Tangent direction in radians, counter-clockwise from +x, unwrapped; at a corner, that of the way out.
+    curvature : ndarray, shape (n,)
+        1/mm, positive where the route turns left; 0 at a corner.
+    closed : bool
+        The last point is the first one again.
+    bends : tuple of Bending
+        Bends and corners in the order they come; a corner has radius 0 and no length.
+    """
+
+    s_mm: Floats
+    x_mm: Floats
+    y_mm: Floats
+    heading: Floats
+    curvature: Floats
+    closed: bool
+    bends: tuple[Bending, ...]
+
+    @property
+    def length_mm(self) -> float:
+        return float(self.s_mm[-1])
+
+    @property
+    def step_mm(self) -> float:
+        return float(self.s_mm[1])
+
+    def at(self, s_mm: float) -> tuple[float, float, float]:
+        """Position (mm) and heading (rad) at an arc length; past the ends of an open route, straight on."""
+        if self.closed:
+            s_mm = s_mm % self.length_mm
+        inside = min(max(s_mm, 0.0), self.length_mm)
+        x, y = np.interp(inside, self.s_mm, self.x_mm), np.interp(inside, self.s_mm, self.y_mm)
+        h = np.interp(inside, self.s_mm, self.heading)
+        beyond = s_mm - inside
+        return float(x + beyond * np.cos(h)), float(y + beyond * np.sin(h)), float(h)
+
+
+def make_route(mat: Mat, reverse: bool = False) -> Route:
+    """The route along a mat's line, or the same way back.
+
+    Raises
+    ------
+    IronTrailError
+        If the line has no length or far too much, or is said to be closed and its ends do not meet.
+    """
+    pieces = _closed_pieces(mat.line) if mat.line.closed else mat.line.pieces
+    joints = _joints(mat.line, pieces)
+    length = joints[-1][0]
+    if length < 1.0:
+        raise IronTrailError("the line has no length", mat.name, "Lay at least one straight or bend.")
+    if length > MAX_LENGTH_MM:
+        raise IronTrailError(
+            f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m", mat.name
+        )
+    s = np.linspace(0.0, length, max(2, round(length) + 1))
+    x, y, heading, curvature = (np.empty_like(s) for _ in range(4))
+    for piece, (start, x0, y0, h0), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
+        here = (s >= start - SEAM_MM) & (s <= end + SEAM_MM)
+        along = s[here] - start
+        bend = _curvature(piece)
+        x[here], y[here] = _arc(x0, y0, h0, bend, along)
+        heading[here] = h0 + bend * along
+        curvature[here] = bend
+    bends = _bends(pieces, joints)
+    if reverse:
+        x, y = x[::-1].copy(), y[::-1].copy()
+        heading, curvature = heading[::-1] + np.pi, -curvature[::-1]
+        bends = tuple(
+            Bending("", length - b.end_mm, length - b.start_mm, b.radius_mm, not b.turns_left) for b in reversed(bends)
+        )
+    named = tuple(Bending(_letter(i), b.start_mm, b.end_mm, b.radius_mm, b.turns_left) for i, b in enumerate(bends))
+    return Route(s, x, y, heading, curvature, mat.line.closed, named)
+
+
+def _letter(i: int) -> str:
+    """A, B, ... Z, AA, AB, ..."""
+    return (_letter(i // 26 - 1) if i >= 26 else "") + chr(ord("A") + i % 26)
+
+
+def _curvature(piece: Piece) -> float:
+    if isinstance(piece, Bend) and piece.angle_deg != 0.0:
+        return float(np.sign(piece.angle_deg)) / piece.radius_mm
+    return 0.0
+
+
+def _length(piece: Piece) -> float:
+    if isinstance(piece, Straight):
+        return piece.length_mm
+    if isinstance(piece, Bend):
+        return piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
+    return 0.0
+
+
+def _arc(x0: float, y0: float, h0: float, curvature: float, along: Floats) -> tuple[Floats, Floats]:
+    """Points on an arc (a line where the curvature is 0): the chord has length 2 sin(k s / 2) / k."""
+    half = 0.5 * curvature * along
+    chord = along * np.sinc(half / np.pi)
+    return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
+
+
+def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, float, float, float]]:
+    """Arc length, position and outgoing heading at the start of each piece and at the end of the last."""
+    s, x, y, h = 0.0, stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg))
+    joints = [(s, x, y, h)]
+    for piece in pieces:
+        length, curvature = _length(piece), _curvature(piece)
+        ends_x, ends_y = _arc(x, y, h, curvature, np.array([length]))
+        s, x, y = s + length, float(ends_x[0]), float(ends_y[0])
+        h += float(np.radians(piece.angle_deg)) if isinstance(piece, Corner) else curvature * length
+        joints.append((s, x, y, h))
+    return joints
+
+
+def _closed_pieces(stroke: Stroke) -> tuple[Piece, ...]:
+    """The pieces of a closed stroke with the straight that joins its ends."""
+    _, x, y, h = _joints(stroke, stroke.pieces)[-1]
+    dx, dy = stroke.x_mm - x, stroke.y_mm - y
+    gap = float(np.hypot(dx, dy))
+    turned = np.radians(stroke.heading_deg) - h
+    facing = abs(np.sin(turned / 2)) < 1e-3
+    ahead = gap < 0.5 or dx * np.cos(h) + dy * np.sin(h) > 0.999 * gap
+    if not (facing and ahead):
+        raise IronTrailError(
+            f"the ends of the closed line do not meet ({gap:.0f} mm apart)",
+            "line",
+            "Change the last pieces so that the end runs into the start, or open the line.",
+        )
+    return (*stroke.pieces, Straight(gap)) if gap >= 1.0 else stroke.pieces
+
+
+def _bends(pieces: tuple[Piece, ...], joints: list[tuple[float, float, float, float]]) -> tuple[Bending, ...]:
+    """Bends and corners; neighbours that turn the same way without a straight between them are one."""
+    found: list[Bending] = []
+    for piece, (start, *_), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
+        if isinstance(piece, Straight) or piece.angle_deg == 0.0:
+            continue
+        left = piece.angle_deg > 0.0
+        radius = piece.radius_mm if isinstance(piece, Bend) else 0.0
+        if found and found[-1].turns_left == left and start - found[-1].end_mm < 1.0:
+            before = found.pop()
+            found.append(Bending("", before.start_mm, end, min(before.radius_mm, radius), left))
+        else:
+            found.append(Bending("", start, end, radius, left))
+    return tuple(found)

@@ -1,0 +1,93 @@
+"""Measures of a run, from its trace; docs/model.md says how each is defined."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.figures import Figures
+from irontrail.core.result import Run
+
+Floats = NDArray[np.float64]
+
+# Wobble is what is left of a signal after its mean over this time is taken off: long enough to hold a whole swing
+# of the slowest rocking met, short enough to take off the steady offset in a bend.
+WOBBLE_WINDOW_S = 1.0
+# Where the frequency of the wobble is looked for.
+WOBBLE_BAND_HZ = (0.7, 20.0)
+# A wobble with an RMS below this share of a millimetre has no frequency worth telling.
+STILL_MM = 0.02
+
+
+def measure(run: Run) -> Figures:
+    """All the figures of a run."""
+    trace = run.trace
+    path = float(np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm)).sum())
+    progress = float(trace.progress_mm[-1])
+    loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
+    wobble, swing = wobbling(trace.edge_mm, loop), wobbling(trace.angle_rad, loop)
+    crossings = int(np.count_nonzero(np.diff(trace.edge_mm >= 0.0)))
+    return Figures(
+        outcome=run.outcome,
+        time_s=run.time_s,
+        route_length_mm=run.route.length_mm,
+        path_length_mm=path,
+        progress_mm=progress,
+        mean_speed_mm_s=progress / run.time_s if run.time_s > 0.0 else 0.0,
+        rms_edge_mm=rms(trace.edge_mm),
+        worst_edge_mm=float(np.abs(trace.edge_mm).max()),
+        wobble_hz=dominant_hz(wobble, loop),
+        wobble_mm=peak_to_peak(wobble),
+        heading_swing_deg=float(np.degrees(peak_to_peak(swing))),
+        crossings_per_m=1000.0 * crossings / path if path > 0.0 else 0.0,
+        clipped_share=float(trace.clipped.mean()),
+        skid_mm=run.skid_mm,
+        coast_mm=run.coast_mm,
+        end_angle_deg=float(np.degrees(run.end_angle_rad)),
+        seed=run.seed,
+    )
+
+
+def rms(values: Floats) -> float:
+    """Root of the mean square."""
+    return float(np.sqrt(np.mean(np.square(values))))
+
+
+def peak_to_peak(wobble: Floats) -> float:
+    """Height of the sine that has the same RMS: 2 sqrt(2) RMS.
+
+    A smooth function of the run, unlike the highest peak less the lowest, which one bend decides.
+    """
+    return 2.0 * float(np.sqrt(2.0)) * rms(wobble)
+
+
+def wobbling(values: Floats, loop_s: float) -> Floats:
+    """The to-and-fro part of a signal: less its mean over WOBBLE_WINDOW_S centred on each row.
+
+    At the ends the window is cut, not padded.
+    """
+    half = min(max(1, round(0.5 * WOBBLE_WINDOW_S / loop_s)), values.size)
+    total = np.concatenate(([0.0], np.cumsum(values)))
+    at = np.arange(values.size)
+    low, high = np.maximum(at - half, 0), np.minimum(at + half + 1, values.size)
+    mean: Floats = (total[high] - total[low]) / (high - low)
+    return values - mean
+
+
+def dominant_hz(wobble: Floats, loop_s: float) -> float:
+    """Frequency of the highest peak of the spectrum (Hann window, parabola through the peak's three points).
+
+    0 where nothing swings or the run is too short to tell.
+    """
+    if wobble.size < 16 or rms(wobble) < STILL_MM:
+        return 0.0
+    padded = 1 << (2 * wobble.size - 1).bit_length()
+    power = np.abs(np.fft.rfft(wobble * np.hanning(wobble.size), padded))
+    step = 1.0 / (padded * loop_s)
+    low = max(1, int(np.ceil(WOBBLE_BAND_HZ[0] / step)))
+    high = min(power.size - 1, int(WOBBLE_BAND_HZ[1] / step))
+    if high <= low:
+        return 0.0
+    peak = low + int(np.argmax(power[low:high]))
+    a, b, c = np.log(power[peak - 1 : peak + 2] + 1e-300)
+    bow = a - 2.0 * b + c
+    shift = 0.5 * (a - c) / bow if bow < 0.0 else 0.0
+    return float(step * (peak + min(max(shift, -0.5), 0.5)))

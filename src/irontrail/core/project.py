@@ -1,0 +1,81 @@
+"""The frozen root of all that is saved."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from irontrail.core.figures import Figures
+from irontrail.core.light.sensor import Light
+from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.tape import Mat
+from irontrail.core.quantity import Part, Quantity
+from irontrail.core.robot.mount import Robot
+from irontrail.core.steering.on_off import OnOff
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.proportional import Proportional
+
+
+@dataclass(frozen=True)
+class Trial(Part):
+    """How a run is started and when it is given up.
+
+    `start_mm` is where along the route the sensor is set down; `start_off_mm` how far from the edge, to the
+    light side; `start_angle_deg` how far the robot is turned to the left of the line's direction.
+    """
+
+    reverse: bool = False
+    start_mm: Annotated[float, Quantity("start", "mm", 0.0, 10_000.0, 10.0)] = 20.0
+    start_off_mm: Annotated[float, Quantity("start off the edge", "mm", -50.0, 50.0, 1.0)] = 0.0
+    start_angle_deg: Annotated[float, Quantity("start turned left", "°", -180.0, 180.0, 1.0)] = 0.0
+    time_limit_s: Annotated[float, Quantity("time limit", "s", 1.0, 600.0, 5.0)] = 90.0
+    lost_distance_mm: Annotated[float, Quantity("lost beyond", "mm", 10.0, 500.0, 5.0)] = 60.0
+    stuck_time_s: Annotated[float, Quantity("stuck after", "s", 0.5, 60.0, 0.5, 1.0, 1)] = 3.0
+    seed: Annotated[int, Quantity("seed", "", 0, 2**31 - 1, 1)] = 1
+
+
+@dataclass(frozen=True)
+class Setup(Part):
+    """All that a run depends on: two equal setups give the same run, bit for bit."""
+
+    mat: Mat
+    robot: Robot = Robot()
+    light: Light = Light()
+    program: Program = Program()
+    trial: Trial = Trial()
+
+    @property
+    def title(self) -> str:
+        """The mat and the robot by name."""
+        return f"{self.mat.name} · {self.robot.name}"
+
+
+@dataclass(frozen=True)
+class KeptRun(Part):
+    """A run put by for comparison: its settings and figures, not its trace."""
+
+    number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1)]
+    setup: Setup
+    figures: Figures
+
+
+@dataclass(frozen=True)
+class Project(Part):
+    """A project: the setup as it stands, and the runs kept so far in the order they were kept."""
+
+    setup: Setup
+    kept: tuple[KeptRun, ...] = ()
+
+
+def demo_project(demo: str) -> Project:
+    """A demo of the Saltmarsh team by its short name; KeyError if there is none of that name."""
+    mat = DEMO_MATS[demo]()
+    return Project(Setup(mat, program=_DEMO_PROGRAMS[demo]))
+
+
+_DEMO_PROGRAMS = {
+    "lighthouse": Program(),
+    "quarry": Program(
+        speed=30.0,
+        proportional=Proportional(gain=1.0),
+        on_off=OnOff(dark_outer=35.0, dark_inner=-10.0, light_outer=35.0, light_inner=-10.0),
+    ),
+}

@@ -1,0 +1,130 @@
+"""What a number of the project means: its name on screen, unit, physical range and nudge.
+
+A field annotated with a `Quantity` is checked when its part is made, shown by a dial with the right unit, and
+described with its limits in the published file format; all three read this one place.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cache
+from typing import Annotated, Any, ClassVar, TypeVar, get_args, get_origin, get_type_hints
+
+from annotated_types import BaseMetadata, Ge, GroupedMetadata, Le
+
+from irontrail.core.errors import OutOfRangeError
+
+PartT = TypeVar("PartT", bound="Part")
+
+
+@dataclass(frozen=True)
+class Quantity(GroupedMetadata):
+    """The meaning of one number.
+
+    Parameters
+    ----------
+    label : str
+        The trade's name for it, as shown.
+    unit : str
+        Unit on screen; empty for a plain number.
+    low, high : float
+        Physical range, both ends allowed, in the unit it is stored in.
+    step : float
+        What one press of an arrow key changes, in the unit it is stored in.
+    shown_per_stored : float
+        Factor from the stored to the shown unit (1000 for seconds shown as milliseconds).
+    decimals : int
+        Figures after the point on screen.
+    """
+
+    label: str
+    unit: str
+    low: float
+    high: float
+    step: float
+    shown_per_stored: float = 1.0
+    decimals: int = 0
+
+    def __iter__(self) -> Iterator[BaseMetadata]:
+        yield Ge(self.low)
+        yield Le(self.high)
+
+    def shown(self, value: float) -> str:
+        """The value as on screen, with a true minus sign and no unit.
+
+        >>> Quantity("loop time", "ms", 0.001, 0.2, 0.001, 1000.0).shown(0.01)
+        '10'
+        """
+        text = f"{value * self.shown_per_stored:.{self.decimals}f}"
+        if float(text) == 0.0:
+            text = text.lstrip("-")
+        return text.replace("-", "−")
+
+    def clamped(self, value: float) -> float:
+        """The nearest value inside the range."""
+        return min(max(value, self.low), self.high)
+
+
+@cache
+def quantities(part_type: type) -> dict[str, Quantity]:
+    """The quantities of a part, by field name."""
+    hints = get_type_hints(part_type, include_extras=True)
+    found = {}
+    for name, hint in hints.items():
+        if get_origin(hint) is Annotated:
+            for extra in get_args(hint)[1:]:
+                if isinstance(extra, Quantity):
+                    found[name] = extra
+    return found
+
+
+@dataclass(frozen=True)
+class Part:
+    """Base of all parts of a project: frozen values, each quantity inside its range.
+
+    The file edge reads `__pydantic_config__` when it makes its schema from the parts.
+    """
+
+    __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
+
+    def __post_init__(self) -> None:
+        for name, quantity in quantities(type(self)).items():  # type: ignore[arg-type]
+            value = getattr(self, name)
+            if not quantity.low <= value <= quantity.high:
+                raise OutOfRangeError(
+                    f"{value:g} is outside {quantity.low:g} to {quantity.high:g}",
+                    f"{type(self).__name__}.{name}",
+                )
+
+
+def quantity_at(root: Any, path: str) -> Quantity:
+    """The quantity of the number at a dotted path.
+
+    >>> from irontrail.core.robot.drive import Drive
+    >>> quantity_at(Drive(), "track_width_mm").label
+    'track width'
+    """
+    *parents, name = path.split(".")
+    for parent in parents:
+        root = getattr(root, parent)
+    part_type: type = type(root)
+    return quantities(part_type)[name]
+
+
+def value_at(root: Any, path: str) -> Any:
+    """The value at a dotted path."""
+    for name in path.split("."):
+        root = getattr(root, name)
+    return root
+
+
+def with_value(root: PartT, path: str, value: Any) -> PartT:
+    """The same tree with one value changed; every part beside the path is the very same object.
+
+    >>> from irontrail.core.robot.drive import Drive
+    >>> with_value(Drive(), "track_width_mm", 120.0).track_width_mm
+    120.0
+    """
+    name, _, rest = path.partition(".")
+    if rest:
+        value = with_value(getattr(root, name), rest, value)
+    return replace(root, **{name: value})

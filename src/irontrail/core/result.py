@@ -1,0 +1,66 @@
+"""What a run leaves behind: its trace, a row for each loop of the program, and how it ended."""
+
+from dataclasses import dataclass, fields
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.figures import Outcome
+from irontrail.core.mat.route import Route
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """One value a loop in each column, all of shape (rows,), taken when the program has read and decided.
+
+    Distances from the edge are positive on the light side. `angle` is the robot's heading against the line's,
+    left positive. `side` is 1 where the light side decided and 0 where the dark side did; `clipped` is 1 where
+    a wheel's power was cut at its limit.
+    """
+
+    time_s: Floats
+    x_mm: Floats
+    y_mm: Floats
+    heading_rad: Floats
+    reading: Floats
+    error: Floats
+    steer: Floats
+    left_power: Floats
+    right_power: Floats
+    left_speed_mm_s: Floats
+    right_speed_mm_s: Floats
+    progress_mm: Floats
+    edge_mm: Floats
+    side: Floats
+    angle_rad: Floats
+    clipped: Floats
+
+    def __len__(self) -> int:
+        return self.time_s.size
+
+
+COLUMNS = tuple(field.name for field in fields(Trace))
+
+
+@dataclass(frozen=True, eq=False)
+class Run:
+    """A whole run.
+
+    `time_s` is when it ended: at the finish, to a fraction of a loop. `end_angle_rad` and `coast_mm` are those
+    of the robot come to rest; `skid_mm` is the mean of the wheels. `progress_mm` runs along the route from
+    where the sensor was set down.
+    """
+
+    route: Route
+    trace: Trace
+    outcome: Outcome
+    time_s: float
+    skid_mm: float
+    coast_mm: float
+    rest_x_mm: float
+    rest_y_mm: float
+    rest_heading_rad: float
+    end_angle_rad: float
+    seed: int

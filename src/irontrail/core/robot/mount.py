@@ -1,0 +1,25 @@
+"""Where the light sensor sits on the robot."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from irontrail.core.quantity import Part, Quantity
+from irontrail.core.robot.drive import Drive
+
+
+@dataclass(frozen=True)
+class Mount(Part):
+    """The sensor's place: ahead of the axle, aside of the centreline (left positive), above the mat."""
+
+    ahead_mm: Annotated[float, Quantity("ahead of the axle", "mm", 0.0, 300.0, 2.0)] = 75.0
+    aside_mm: Annotated[float, Quantity("aside, to the left", "mm", -150.0, 150.0, 2.0)] = 0.0
+    height_mm: Annotated[float, Quantity("height over the mat", "mm", 2.0, 40.0, 0.5, 1.0, 1)] = 8.0
+
+
+@dataclass(frozen=True)
+class Robot(Part):
+    """A robot: its drive and its sensor's mount."""
+
+    name: str = "Pip"
+    drive: Drive = Drive()
+    mount: Mount = Mount()

@@ -1,0 +1,1 @@
+"""The steering laws: from a reading to the powers of both wheels."""

@@ -1,0 +1,1 @@
+"""Files in and out, each format in a file of its own."""

@@ -1,0 +1,121 @@
+"""Project files: JSON with an integer `format`, checked field by field; docs/format/ describes them.
+
+The project's own frozen parts are the schema: their types, limits and defaults are read off by pydantic, which
+also reports every problem of a file at once.
+"""
+
+import json
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any, Literal
+
+from pydantic import TypeAdapter, ValidationError
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.route import make_route
+from irontrail.core.project import Project
+from irontrail.core.quantity import Part
+from irontrail.files import atomic
+from irontrail.files.problems import describe
+
+SUFFIX = ".irontrail"
+FORMAT = 1
+# Far above any real project; a larger file is not one of ours.
+MAX_BYTES = 64 * 1024 * 1024
+
+
+@dataclass(frozen=True)
+class ProjectFile(Part):
+    """What stands in a file."""
+
+    format: Literal[1]
+    project: Project
+
+
+_adapter: TypeAdapter[ProjectFile] | None = None
+
+
+def _file_adapter() -> TypeAdapter[ProjectFile]:
+    """Made on first use: it takes pydantic a tenth of a second."""
+    global _adapter
+    if _adapter is None:
+        _adapter = TypeAdapter(ProjectFile)
+    return _adapter
+
+
+def schema() -> dict[str, Any]:
+    """The published JSON schema of a project file."""
+    return _file_adapter().json_schema() | {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"Iron Trail project, format {FORMAT}",
+    }
+
+
+def to_text(project: Project) -> str:
+    """A project as the text of its file."""
+    return json.dumps(asdict(ProjectFile(1, project)), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def from_text(text: str, where: str) -> Project:
+    """The project in the text of a file called `where`.
+
+    Raises
+    ------
+    IronTrailError
+        With every problem found, each with its field.
+    """
+    try:
+        content = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise IronTrailError(
+            f"not a project file ({error})", where, "Open a file that Iron Trail has saved."
+        ) from error
+    found = content.get("format") if isinstance(content, dict) else None
+    if isinstance(found, int) and not isinstance(found, bool) and found > FORMAT:
+        raise IronTrailError(
+            f"format {found} is newer than this Iron Trail knows ({FORMAT})", where, "Update Iron Trail."
+        )
+    try:
+        project = _file_adapter().validate_json(json.dumps(content), strict=True).project
+    except ValidationError as error:
+        raise _refusal(where, describe(error)) from error
+    _check_lines(project, where)
+    return project
+
+
+def _check_lines(project: Project, where: str) -> None:
+    """Every line of the project can be laid."""
+    problems = []
+    setups = [("project.setup", project.setup)]
+    setups += [(f"project.kept.{i}.setup", kept.setup) for i, kept in enumerate(project.kept)]
+    for path, setup in setups:
+        try:
+            make_route(setup.mat)
+        except IronTrailError as error:
+            problems.append(f"{path}.mat.line: {error.what}")
+    if problems:
+        raise _refusal(where, problems)
+
+
+def _refusal(where: str, problems: list[str]) -> IronTrailError:
+    count = "one problem" if len(problems) == 1 else f"{len(problems)} problems"
+    return IronTrailError(f"{count}: " + "; ".join(problems), where)
+
+
+def read(path: Path) -> Project:
+    """Read a project file; IronTrailError if it cannot be read or is not one."""
+    try:
+        size = path.stat().st_size
+        if size > MAX_BYTES:
+            raise IronTrailError(f"too large for a project file ({size:,} bytes)", str(path))
+        text = path.read_text(encoding="utf-8")
+    except OSError as error:
+        raise IronTrailError(f"cannot be read ({error.strerror or error})", str(path)) from error
+    except UnicodeDecodeError as error:
+        raise IronTrailError("not a project file (not text)", str(path)) from error
+    return from_text(text, str(path))
+
+
+def write(path: Path, project: Project) -> None:
+    """Write a project file in one step; IronTrailError if it cannot be written."""
+    atomic.write_text(path, to_text(project))

@@ -1,0 +1,76 @@
+"""Where the compiled kernels are kept between runs: a folder of the user's cache, one for each state of the sources.
+
+Numba's own cache does not see a change in a function that is called from another file; a folder named by a hash
+of all compiled sources does.
+"""
+
+import hashlib
+import os
+import shutil
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import platformdirs
+
+UNUSED_AFTER_DAYS = 30
+_CORE = Path(__file__).parent / "core"
+
+
+def locate() -> None:
+    """Name the cache folder to Numba, unless the user has named one."""
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(_folder()))
+
+
+def is_filled() -> bool:
+    """The kernels of these sources have been compiled before, by this version of Python."""
+    return _marker().exists()
+
+
+def fill() -> None:
+    """Compile every kernel and keep the results; leave out folders of sources long gone."""
+    from irontrail.core import derive
+    from irontrail.core.project import demo_project
+
+    for demo in ("lighthouse", "quarry"):
+        derive.figures(demo_project(demo).setup)
+        derive.curve(demo_project(demo).setup)
+    marker = _marker()
+    marker.parent.mkdir(parents=True, exist_ok=True)
+    marker.touch()
+    _drop_unused(marker.parent)
+
+
+def _marker() -> Path:
+    version = "".join(map(str, sys.version_info[:2]))
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"filled-{version}"
+
+
+def _folder() -> Path:
+    name = "kernels-" + _hash_of_sources()
+    folder = Path(platformdirs.user_cache_dir("irontrail")) / name
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        if os.access(folder, os.W_OK):
+            return folder
+    except OSError:
+        pass
+    # Without any writable folder Numba fails when it is imported.
+    return Path(tempfile.gettempdir()) / f"irontrail-{os.getuid()}" / name
+
+
+def _hash_of_sources() -> str:
+    digest = hashlib.sha256()
+    for path in sorted(_CORE.rglob("*.py")):
+        text = path.read_bytes()
+        if b"@njit" in text:
+            digest.update(path.name.encode() + text)
+    return digest.hexdigest()[:16]
+
+
+def _drop_unused(folder: Path) -> None:
+    limit = time.time() - UNUSED_AFTER_DAYS * 86_400
+    for other in folder.parent.glob("kernels-*"):
+        if other != folder and other.stat().st_mtime < limit:
+            shutil.rmtree(other, ignore_errors=True)
