@@ -15,6 +15,7 @@ from irontrail.core.project import Project
 
 # How often Python gets to look at signals while Qt waits.
 SIGNAL_MS = 400
+SWITCH_S = 0.001
 
 
 def application() -> QApplication:
@@ -37,6 +38,8 @@ def user_settings() -> QSettings:
 def run(project: Project, path: Path | None) -> int:
     """Open the window on a project and stay until it is closed; returns the exit code."""
     logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+    # The worker's short bits of Python should not wait long for the interface thread, nor the other way.
+    sys.setswitchinterval(SWITCH_S)
     app = application()
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     beat = QTimer()

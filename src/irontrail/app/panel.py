@@ -1,6 +1,7 @@
 """What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.session import Session
@@ -88,9 +89,15 @@ class Panel(QWidget):
         """All is added: push it to the top and show the present."""
         self.column.addStretch(1)
         self.session.project_changed.connect(self._on_project)
-        self.session.view_changed.connect(self.show_view)
+        self.session.view_changed.connect(self._on_view)
         self.show_project()
         self.show_view()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """What changed while the panel was out of sight is shown now."""
+        self.show_project()
+        self.show_view()
+        super().showEvent(event)
 
     # --- following
 
@@ -115,7 +122,12 @@ class Panel(QWidget):
                 child.set_theme(theme)
 
     def _on_project(self, _old: object, _new: object) -> None:
-        self.show_project()
+        if self.isVisible():
+            self.show_project()
+
+    def _on_view(self) -> None:
+        if self.isVisible():
+            self.show_view()
 
     def _on_dial(self, path: str, value: float, settled: bool) -> None:
         self.session.set_value(path, value, f"dial {path}")

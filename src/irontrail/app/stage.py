@@ -40,7 +40,7 @@ class Stage(QWidget):
         column.addWidget(self.mat, 1)
         column.addWidget(self.bar)
         column.addWidget(self.strip)
-        self._trails: dict[int, Trail] = {}
+        self._kept: dict[int, tuple[Trail, StripRun]] = {}
         self._join()
         self._show_mat()
         if session.preparing:
@@ -112,7 +112,7 @@ class Stage(QWidget):
         view = self.session.view
         if view is None:
             return
-        setup, run = view.setup, view.run
+        setup, run, kept = view.setup, view.run, self._kept_pictures(view)
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
@@ -120,21 +120,21 @@ class Stage(QWidget):
                 start_mm=setup.trial.start_mm,
                 trail=_trail(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
-                kept=self._kept_trails(view),
+                kept=tuple(trail for trail, _ in kept),
             )
         )
-        self.strip.set_picture(_strip_picture(view, self.session.by_place))
+        self.strip.set_picture(_strip_picture(view, tuple(run for _, run in kept), self.session.by_place))
         self._show_figures(view)
         self._on_moved(self.session.playback.time_s)
 
-    def _kept_trails(self, view: RunView) -> tuple[Trail, ...]:
-        """Trails of the kept runs, made once each."""
-        numbers = {kept.kept.number for kept in view.kept}
-        self._trails = {number: trail for number, trail in self._trails.items() if number in numbers}
-        for kept in view.kept:
-            if kept.kept.number not in self._trails:
-                self._trails[kept.kept.number] = _trail(kept.kept.setup, kept.run)
-        return tuple(self._trails[kept.kept.number] for kept in view.kept)
+    def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
+        """Trail and lanes of each kept run shown, made once each."""
+        shown = {each.kept.number: each for each in view.kept}
+        self._kept = {number: made for number, made in self._kept.items() if number in shown}
+        for number, each in shown.items():
+            if number not in self._kept:
+                self._kept[number] = (_trail(each.kept.setup, each.run), _strip_run(each.run))
+        return [self._kept[number] for number in shown]
 
     def _show_figures(self, view: RunView) -> None:
         reference: KeptRun | None = view.kept[-1].kept if view.kept else None
@@ -191,11 +191,12 @@ def _trail(setup: Setup, run: Run) -> Trail:
 
 
 def _strip_run(run: Run) -> StripRun:
-    columns = {name: getattr(run.trace, name) for lane in LANES for name in lane.columns}
-    return StripRun(run.trace.progress_mm / 1000.0, run.trace.time_s, columns, run.outcome == "finished")
+    trace = run.trace
+    columns = {name: getattr(trace, name) for lane in LANES for name in lane.columns}
+    return StripRun.of(trace.progress_mm / 1000.0, trace.time_s, columns, run.outcome == "finished")
 
 
-def _strip_picture(view: RunView, by_place: bool) -> StripPicture:
+def _strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool) -> StripPicture:
     """The strip's picture; places are counted from where the robot is set down."""
     route, start = view.run.route, view.setup.trial.start_mm
     whole = route.length_mm
@@ -204,5 +205,4 @@ def _strip_picture(view: RunView, by_place: bool) -> StripPicture:
         begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
         bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
     length = (whole if route.closed else whole - start) / 1000.0
-    kept = tuple(_strip_run(kept.run) for kept in view.kept)
     return StripPicture(_strip_run(view.run), kept, view.setup.program.target, tuple(bends), length, by_place)

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import draw_trail, polygon
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
@@ -283,8 +283,7 @@ class MatView(QWidget):
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if scene.trail is not None:
-            painter.setPen(pen(TRAIL, 1.6))
-            painter.drawPolyline(self._in_px(scene.trail))
+            draw_trail(painter, TRAIL, self._in_px(scene.trail))
             if scene.trouble:
                 self._draw_trouble(painter, scene.trail, scene.trouble)
         painter.end()

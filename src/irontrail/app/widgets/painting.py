@@ -11,6 +11,7 @@ from irontrail.app.theme import Theme
 HANDLE_RADIUS = 6.0
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
 LEAST_STEP_PX = 0.35
+TRAIL_OFFSETS = (QPointF(-0.35, -0.2), QPointF(0.35, -0.2), QPointF(0.0, 0.4))
 
 
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
@@ -18,6 +19,26 @@ def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius
     painter.setPen(QPen(QColor(theme.rust), 2.0))
     painter.setBrush(QColor(theme.rust if held else theme.sheet))
     painter.drawEllipse(at, radius, radius)
+
+
+def draw_trail(painter: QPainter, colour: str, line: QPolygonF) -> None:
+    """A long line about a pixel and a half wide.
+
+    Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; three of them, a fraction of a
+    pixel apart, look the same.
+    """
+    painter.setPen(QPen(QColor(colour), 1.0))
+    for offset in TRAIL_OFFSETS:
+        painter.drawPolyline(line.translated(offset))
+
+
+def corners(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """The points of a curve where its slope changes, and its ends: all that a curve of straight pieces needs."""
+    if x.size < 3:
+        return x, y
+    bow = np.abs(np.diff(y, 2))
+    keep = np.concatenate(([True], bow > 1e-9 * max(1.0, float(np.abs(y).max())), [True]))
+    return x[keep], y[keep]
 
 
 def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
-from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
+from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 GRAB_PX = 12.0
@@ -211,29 +211,24 @@ class SteeringCurveView(QWidget):
                 left = self.place_of(float(picture.reading[start]), 0.0).x()
                 right = self.place_of(float(picture.reading[end - 1]), 0.0).x()
                 painter.fillRect(QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0), QColor(theme.rust))
-        painter.setFont(font(10))
-        low = plot.top() + 3.0
-        if target - plot.left() > 60:
-            painter.setPen(QColor(theme.slate))
-            painter.drawText(QRectF(plot.left() + 6, low, 80, 14), Qt.AlignmentFlag.AlignLeft, "dark side")
-        if plot.right() - target > 60:
-            painter.setPen(QColor(theme.brass_text))
-            painter.drawText(QRectF(plot.right() - 86, low, 80, 14), Qt.AlignmentFlag.AlignRight, "light side")
 
     def _paint_histogram(self, painter: QPainter, picture: CurvePicture) -> None:
-        counts, edges = np.histogram(picture.readings, BINS, (0.0, 100.0))
-        if not counts.any():
+        if not picture.readings.size:
             return
-        plot = self._plot()
+        places = np.minimum((picture.readings * (BINS / 100.0)).astype(int), BINS - 1)
+        counts = np.bincount(places, minlength=BINS)
+        plot, width = self._plot(), self._plot().width() / BINS
         # The square root keeps rare readings visible beside the many near the target.
         heights = np.sqrt(counts / counts.max()) * HISTOGRAM_SHARE * plot.height()
+        bars = [
+            QRectF(plot.left() + i * width, plot.bottom() - height, width - 0.8, height)
+            for i, height in enumerate(heights.tolist())
+        ]
+        first_light = int(np.ceil(picture.target * BINS / 100.0 - 0.5))
         painter.setPen(Qt.PenStyle.NoPen)
-        for height, start, end in zip(heights, edges, edges[1:], strict=False):
-            colour = self.theme.slate if (start + end) / 2 < picture.target else self.theme.brass
+        for colour, some in ((self.theme.slate, bars[:first_light]), (self.theme.brass, bars[first_light:])):
             painter.setBrush(fade(colour, 0.33))
-            x = self.place_of(float(start), 0.0).x()
-            width = self.place_of(float(end), 0.0).x() - x - 0.8
-            painter.drawRect(QRectF(x, plot.bottom() - float(height), width, float(height)))
+            painter.drawRects(some)
 
     def _paint_axes(self, painter: QPainter, picture: CurvePicture) -> None:
         theme, plot = self.theme, self._plot()
@@ -257,8 +252,14 @@ class SteeringCurveView(QWidget):
         painter.setPen(QColor(theme.brass_text))
         painter.setFont(font(10, True))
         text = f"{picture.target_name} {picture.target:.3g}"
-        centre = min(max(target, plot.left() + 40), plot.right() - 40)
-        painter.drawText(QRectF(centre - 60, plot.bottom() + 16, 120, 14), Qt.AlignmentFlag.AlignCenter, text)
+        centre = min(max(target, plot.left() + 96), plot.right() - 96)
+        low = plot.bottom() + 16
+        painter.drawText(QRectF(centre - 60, low, 120, 14), Qt.AlignmentFlag.AlignCenter, text)
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.slate))
+        painter.drawText(QRectF(plot.left(), low, 70, 14), Qt.AlignmentFlag.AlignLeft, "dark side")
+        painter.setPen(QColor(theme.brass_text))
+        painter.drawText(QRectF(plot.right() - 70, low, 70, 14), Qt.AlignmentFlag.AlignRight, "light side")
 
     def _paint_wheels(self, painter: QPainter, picture: CurvePicture) -> None:
         theme = self.theme
@@ -266,7 +267,7 @@ class SteeringCurveView(QWidget):
             ("right", picture.right, picture.left, theme.ink),
             ("left", picture.left, picture.right, theme.rust),
         ):
-            line = QPolygonF([self.place_of(r, p) for r, p in zip(picture.reading, powers, strict=True)])
+            line = QPolygonF([self.place_of(r, p) for r, p in zip(*corners(picture.reading, powers), strict=True)])
             painter.setPen(pen(colour, 1.8))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPolyline(line)

@@ -6,8 +6,8 @@ import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QGraphicsView, QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, font
 
@@ -47,18 +47,26 @@ LANES = (
 class StripRun:
     """A run as the strip shows it: its place and time (shape (n,)) and a column for each curve.
 
-    A run that was not finished ends with an excursion, which would flatten all the rest if the lanes made room
-    for the whole of it.
+    `least` and `reach` are each column's lowest value and how far from 0 the lanes make room for it: a run that
+    was not finished ends with an excursion, which would flatten all the rest if they made room for the whole.
     """
 
     place_m: Floats
     time_s: Floats
     columns: dict[str, Floats]
-    finished: bool
+    least: dict[str, float]
+    reach: dict[str, float]
 
-    def reach(self, name: str) -> float:
-        """How far from 0 a column goes, as far as the lanes make room for it."""
-        return float(np.quantile(np.abs(self.columns[name]), 1.0 if self.finished else EXCURSION_SHARE))
+    @classmethod
+    def of(cls, place_m: Floats, time_s: Floats, columns: dict[str, Floats], finished: bool) -> "StripRun":
+        """A run with the ranges of its columns."""
+        least = {name: float(values.min()) for name, values in columns.items()}
+        away = {name: np.abs(values) for name, values in columns.items()}
+        reach = {
+            name: float(values.max() if finished else np.quantile(values, EXCURSION_SHARE))
+            for name, values in away.items()
+        }
+        return cls(place_m, time_s, columns, least, reach)
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,6 +95,8 @@ class Strip(pg.GraphicsView):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: reading, steer, wheel powers and distance from the edge along the run")
+        # One paint for each picture, asked for when it is whole: left to itself the scene asks for two.
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.NoViewportUpdate)
         layout = pg.GraphicsLayout()
         layout.setContentsMargins(LABEL_WIDTH, LETTERS_HEIGHT, RIGHT_MARGIN, AXIS_HEIGHT)
         layout.setSpacing(0)
@@ -94,6 +104,8 @@ class Strip(pg.GraphicsView):
         self._boxes: list[pg.ViewBox] = []
         self._curves: list[dict[str, pg.PlotCurveItem]] = []
         self._kept_curves: list[list[pg.PlotCurveItem]] = []
+        self._kept_drawn: dict[tuple[int, int], tuple[object, ...]] = {}
+        self._ground_drawn: tuple[object, ...] = ()
         for row, lane in enumerate(LANES):
             box = layout.addViewBox(row=row, col=0, enableMenu=False, enableMouse=False)
             box.setDefaultPadding(0.0)
@@ -120,17 +132,15 @@ class Strip(pg.GraphicsView):
                 curve.setPen(pg.mkPen(theme.ink if column == "right_power" else theme.rust, width=1))
         if self._picture is not None:
             self.set_picture(self._picture)
-        self._overlay.update()
 
     def set_picture(self, picture: StripPicture) -> None:
         """Show another run."""
         old, self._picture = self._picture, picture
         if old is None or old.by_place != picture.by_place:
             self._zoomed = None
-        for row, lane in enumerate(LANES):
+        for row in range(len(LANES)):
             for name, curve in self._curves[row].items():
                 curve.setData(self._x_of(picture.run), picture.run.columns[name], antialias=True)
-            self._set_kept(row, lane, picture)
             low, high = self.range_of(row)
             pad = PADDING * (high - low)
             self._boxes[row].setYRange(low - pad, high + pad, padding=0)
@@ -150,9 +160,9 @@ class Strip(pg.GraphicsView):
         if lane.range is not None or picture is None:
             return lane.range or (0.0, 1.0)
         runs = (picture.run, *picture.kept)
-        most = max(run.reach(name) for run in runs for name in lane.columns)
+        most = max(run.reach[name] for run in runs for name in lane.columns)
         high = next((each for each in ROUND_RANGES if each >= most), most)
-        lowest = min(float(run.columns[name].min()) for run in runs for name in lane.columns)
+        lowest = min(run.least[name] for run in runs for name in lane.columns)
         return (0.0 if lowest >= 0.0 else -high), high
 
     def span(self) -> tuple[float, float]:
@@ -175,6 +185,15 @@ class Strip(pg.GraphicsView):
         self._zoomed = None
         self._apply_span()
 
+    def ground_key(self) -> tuple[object, ...]:
+        """All that names, axis and shades depend on: while it is the same they are not drawn again."""
+        picture = self._picture
+        if picture is None:
+            return ()
+        ranges = tuple(self.range_of(row) for row in range(len(LANES)))
+        bends = tuple(self.bends_on_axis())
+        return self.span(), ranges, bends, picture.target, picture.by_place, self.theme.name, self.size().toTuple()
+
     def _set_kept(self, row: int, lane: Lane, picture: StripPicture) -> None:
         """One dashed curve for each kept run's first column."""
         curves, box = self._kept_curves[row], self._boxes[row]
@@ -185,8 +204,12 @@ class Strip(pg.GraphicsView):
             box.removeItem(curves.pop())
         for i, run in enumerate(picture.kept):
             place = len(picture.kept) - 1 - i
+            drawn = (run, place, self.span(), self.width(), self.theme.name, picture.by_place)
+            if self._kept_drawn.get((row, i)) == drawn:
+                continue
+            self._kept_drawn[row, i] = drawn
             colour = QColor(self.theme.kept[place % len(self.theme.kept)])
-            colour.setAlphaF(0.8)
+            colour.setAlphaF(0.6)
             curves[i].setPen(pg.mkPen(colour, width=1))
             x, y = self._x_of(run), run.columns[lane.columns[0]]
             curves[i].setData(x, y, connect=self._dashed(x, place), antialias=False)
@@ -215,10 +238,15 @@ class Strip(pg.GraphicsView):
 
     def _apply_span(self) -> None:
         low, high = self.span()
-        for box in self._boxes:
+        for row, (box, lane) in enumerate(zip(self._boxes, LANES, strict=True)):
             box.setXRange(low, high, padding=0)
-        self.resetCachedContent()
-        self._overlay.update()
+            if self._picture is not None:
+                self._set_kept(row, lane, self._picture)
+        ground = self.ground_key()
+        if ground != self._ground_drawn:
+            self._ground_drawn = ground
+            self.resetCachedContent()
+            self._overlay.forget()
         self.viewport().update()
 
     # --- geometry
@@ -284,6 +312,7 @@ class Strip(pg.GraphicsView):
         super().resizeEvent(event)
         if hasattr(self, "_overlay"):
             self._overlay.setGeometry(self.viewport().rect())
+            self._apply_span()
 
     def _seek(self, at: QPointF) -> None:
         if self._picture is not None:
@@ -329,8 +358,14 @@ class _Overlay(QWidget):
         super().__init__(strip.viewport())
         self._strip = strip
         self._drawn_at = 0.0
+        self._words: QPixmap | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setGeometry(strip.viewport().rect())
+
+    def forget(self) -> None:
+        """Names or axis have changed."""
+        self._words = None
+        self.update()
 
     def move_cursor(self) -> None:
         """Paint the cursor's old and new columns."""
@@ -338,17 +373,28 @@ class _Overlay(QWidget):
         for at in (self._drawn_at, x):
             self.update(int(at) - 3, 0, 7, self.height())
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         strip = self._strip
+        if self._words is None:
+            self._words = self._draw_words()
         painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._words)
         plot = strip.plot_rect()
-        if event.rect().width() > 20:
-            self._paint_names(painter)
-            self._paint_axis(painter)
         self._drawn_at = strip.x_px(strip._cursor_at)
         if plot.left() <= self._drawn_at <= plot.right():
             painter.setPen(QPen(QColor(strip.theme.ink), 1.4))
             painter.drawLine(QPointF(self._drawn_at, 0.0), QPointF(self._drawn_at, plot.bottom()))
+
+    def _draw_words(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        words = QPixmap(self.size() * ratio)
+        words.setDevicePixelRatio(ratio)
+        words.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(words)
+        self._paint_names(painter)
+        self._paint_axis(painter)
+        painter.end()
+        return words
 
     def _paint_names(self, painter: QPainter) -> None:
         theme = self._strip.theme

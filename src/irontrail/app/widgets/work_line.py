@@ -40,6 +40,8 @@ class _Stop(QAbstractButton):
 
     def set_state(self, state: State, words: str) -> None:
         """Show how far the work has come here."""
+        if (state, words) == (self.state, self.words) and self.accessibleName():
+            return
         self.state, self.words = state, words
         described = f"{self.text()}, {words or state.value}"
         self.setAccessibleName(described)
@@ -119,9 +121,11 @@ class WorkLine(QWidget):
 
     def set_states(self, states: Mapping[str, tuple[State, str]]) -> None:
         """Show how far the work has come at each stop."""
+        before = [stop.state for stop in self.stops.values()]
         for name, (state, words) in states.items():
             self.stops[name].set_state(state, words)
-        self.update()
+        if before != [stop.state for stop in self.stops.values()]:
+            self.update()
 
     def set_theme(self, theme: Theme) -> None:
         """Wear another theme."""

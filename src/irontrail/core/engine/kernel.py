@@ -188,8 +188,10 @@ def wheel_step(rim, ground, target, response, most):
 
 @njit(cache=True, nogil=True)
 def drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newest):
-    """Advance the robot by some steps of dt at constant wheel targets (midpoint rule).
+    """Advance the robot by some steps of dt at constant wheel targets.
 
+    Heading by the midpoint rule, speeds by the mean of a step's two ends: with the speed at the end alone the
+    robot would be half a step ahead of itself, and rock a percent less.
     Stores where the sensor is after each step in the ring `trail_x`, `trail_y`; returns the ring's newest place
     and the distance that the axle's middle rolled.
     """
@@ -201,11 +203,13 @@ def drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newe
     c, s = np.cos(heading), np.sin(heading)
     skid, rolled, size = 0.0, 0.0, trail_x.size
     for _ in range(steps):
+        left_before, right_before = left, right
         left_rim, left = wheel_step(left_rim, left, left_target, response, most)
         right_rim, right = wheel_step(right_rim, right, right_target, response, most)
         slip_left, slip_right = abs(left_rim - left), abs(right_rim - right)
         skid += (slip_left if slip_left > SKID_MM_S else 0.0) + (slip_right if slip_right > SKID_MM_S else 0.0)
-        v, turn = 0.5 * (left + right), (right - left) * per_track
+        left_mean, right_mean = 0.5 * (left_before + left), 0.5 * (right_before + right)
+        v, turn = 0.5 * (left_mean + right_mean), (right_mean - left_mean) * per_track
         if abs(v * turn) > friction:
             turn = friction / abs(v) if turn > 0.0 else -friction / abs(v)
         half = 0.5 * turn * dt

@@ -38,8 +38,7 @@ def edge_profile(
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
     seen = _bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
-    readings = [calibrated(light.calibration, raw_reading(light, height_mm, float(value))) for value in seen]
-    return EdgeProfile(edge, np.array(readings))
+    return EdgeProfile(edge, calibrated(light.calibration, raw_reading(light, height_mm, seen)))
 
 
 def _bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.raster import MM_PER_PX
 from irontrail.core.quantity import Part, Quantity
+
+Floats = NDArray[np.float64]
 
 LAMP_WEIGHTS = {
     "white": (1 / 3, 1 / 3, 1 / 3),
@@ -96,17 +98,17 @@ def level_per_field(light: Light, height_mm: float) -> float:
     return lamp + leak * light.room_light * (1.0 - light.sensor.shield)
 
 
-def raw_reading(light: Light, height_mm: float, field: float) -> float:
-    """Raw percent, without noise or rounding, of a patch of the given reflectance."""
-    level = 100.0 * (level_per_field(light, height_mm) * field + light.sensor.dark_level)
-    return min(max(level, 0.0), 100.0)
+def raw_reading(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
+    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape)."""
+    level = level_per_field(light, height_mm) * np.asarray(seen, np.float64) + light.sensor.dark_level
+    return np.clip(100.0 * level, 0.0, 100.0)
 
 
-def calibrated(calibration: Calibration, raw: float) -> float:
-    """The reading in calibrated percent, cut to 0..100.
+def calibrated(calibration: Calibration, raw: ArrayLike) -> Floats:
+    """Readings in calibrated percent, cut to 0..100.
 
-    >>> calibrated(Calibration(dark=10.0, bright=80.0), 45.0)
+    >>> float(calibrated(Calibration(dark=10.0, bright=80.0), 45.0))
     50.0
     """
-    reading = 100.0 * (raw - calibration.dark) / (calibration.bright - calibration.dark)
-    return min(max(reading, 0.0), 100.0)
+    share = (np.asarray(raw, np.float64) - calibration.dark) / (calibration.bright - calibration.dark)
+    return np.clip(100.0 * share, 0.0, 100.0)

@@ -1,0 +1,107 @@
+"""From input to painted frame: the gain's dial is dragged, and each move is timed until all that shows it is painted.
+
+Prints the median and the worst over a drag, without a kept run and with one, and each as a share of 33 ms.
+Run:  .venv/bin/python bench/drag.py
+"""
+
+import os
+import statistics
+import sys
+import time
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEvent, QEventLoop, QObject, QPoint, QSettings, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from irontrail.app.main import SWITCH_S, application
+from irontrail.app.session import Session
+from irontrail.app.window import Window
+from irontrail.core.project import demo_project
+
+FRAME_MS = 33.0
+MOVES = 120
+GAIN = "program.proportional.gain"
+
+
+class Painted(QObject):
+    """Notes which of some widgets have been painted."""
+
+    def __init__(self, widgets: list[QWidget]) -> None:
+        super().__init__()
+        self.widgets = widgets
+        self.missing: set[QWidget] = set()
+        for widget in widgets:
+            widget.installEventFilter(self)
+
+    def expect(self) -> None:
+        """From now on, all are to be painted."""
+        self.missing = set(self.widgets)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Paint:
+            self.missing.discard(watched)
+        return False
+
+
+def settle(session: Session) -> None:
+    """Wait until the view is the project's and nothing is left to paint."""
+    while not session.idle:
+        QApplication.processEvents()
+    for _ in range(5):
+        QApplication.processEvents()
+
+
+def drag(session: Session, window: Window) -> list[float]:
+    """Milliseconds of each move of a drag over most of the track, there and back."""
+    panel, stage = window.panels["Steer"], window.stage
+    dial = panel.dials[GAIN]
+    painted = Painted([stage.mat, stage.strip.viewport(), panel.curve, stage.bar.swing])
+    session.view_changed.connect(painted.expect)
+    times = []
+    y, left, right = dial.height() - 11, 60, dial.width() - 60
+    QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=QPoint(left, y))
+    settle(session)
+    for i in range(MOVES):
+        share = i / (MOVES - 1)
+        x = left + round((right - left) * (1 - abs(2 * share - 1)))
+        before, gain = time.perf_counter(), session.setup.program.proportional.gain
+        QTest.mouseMove(dial, QPoint(x, y))
+        if session.setup.program.proportional.gain == gain:
+            continue
+        while session.view.setup is not session.setup or painted.missing:
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        times.append(1000.0 * (time.perf_counter() - before))
+    QTest.mouseRelease(dial, Qt.MouseButton.LeftButton, pos=QPoint(left, y))
+    settle(session)
+    session.view_changed.disconnect(painted.expect)
+    return times
+
+
+def main() -> int:
+    """Drag, print, and exit 0."""
+    sys.setswitchinterval(SWITCH_S)
+    application()
+    session = Session(demo_project("lighthouse"))
+    window = Window(session, QSettings("/dev/null", QSettings.Format.IniFormat))
+    window.show()
+    settle(session)
+    session.playback.pause()
+    drag(session, window)
+    for name in ("no kept run", "one kept run"):
+        times = drag(session, window)
+        median, worst = statistics.median(times), max(times)
+        print(
+            f"{name:14} {len(times)} moves: median {median:5.1f} ms ({median / FRAME_MS:.2f} of a frame of 33 ms), "
+            f"worst {worst:5.1f} ms ({worst / FRAME_MS:.2f})"
+        )
+        session.keep()
+        settle(session)
+    session.document.mark_saved(session.project)
+    window.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,143 @@
+"""The command line, run as people run it."""
+
+import contextlib
+import csv
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from irontrail.cli.main import main
+from irontrail.core import derive
+from irontrail.core.project import demo_project
+from irontrail.files import project_file
+from tests.support import lighthouse
+
+JSON_KEYS = (
+    "outcome time_s route_length_mm path_length_mm progress_mm rms_edge_mm worst_edge_mm wobble_hz wobble_mm "
+    "heading_swing_deg clipped_share end_angle_deg seed"
+).split()  # noqa: SIM905
+TRACE_HEADER = (
+    "time_s,x_mm,y_mm,heading_rad,reading,error,steer,left_power,right_power,left_speed_mm_s,right_speed_mm_s,"
+    "progress_mm,edge_mm,side"
+)
+
+
+def irontrail(*arguments: str) -> tuple[int, str, str]:
+    """Exit code, output and errors of one command."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            code = main(list(arguments))
+        except SystemExit as left:
+            code = int(left.code or 0)
+    return code, out.getvalue(), err.getvalue()
+
+
+class CommandTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def refused(self, *arguments: str) -> str:
+        """The one line that a bad call is refused with."""
+        code, out, err = irontrail(*arguments)
+        self.assertEqual((code, out), (2, ""))
+        self.assertEqual(len(err.splitlines()), 1, err)
+        self.assertTrue(err.startswith("irontrail: "))
+        return err
+
+    def test_demos_are_listed_by_the_name_they_are_opened_with(self) -> None:
+        code, out, _ = irontrail("demos")
+        self.assertEqual(code, 0)
+        names = [line.split()[0] for line in out.splitlines()]
+        self.assertEqual(names, ["lighthouse", "quarry"])
+        for name in names:
+            self.assertIn(demo_project(name).setup.mat.name, out)
+
+    def test_json_is_one_object_with_the_figures_of_the_run(self) -> None:
+        code, out, _ = irontrail("run", "lighthouse", "--json", "--seed", "3", "--set", "program.speed=45")
+        found = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertTrue(set(JSON_KEYS) <= set(found))
+        expected = derive.figures(lighthouse(program__speed=45.0, trial__seed=3))
+        self.assertEqual((found["time_s"], found["seed"]), (expected.time_s, 3))
+
+    def test_settings_of_every_kind(self) -> None:
+        settings = ["program.law=on-off", "trial.reverse=true", "program.edge=right", "trial.time_limit_s=2"]
+        code, out, _ = irontrail("run", "quarry", "--json", *(a for s in settings for a in ("--set", s)))
+        self.assertEqual((code, json.loads(out)["outcome"]), (0, "time-out"))
+
+    def test_the_trace_has_a_row_a_loop(self) -> None:
+        path = self.folder / "trace.csv"
+        code, out, _ = irontrail("run", "lighthouse", "--trace", str(path))
+        self.assertEqual(code, 0)
+        self.assertIn("finished", out)
+        lines = path.read_text().splitlines()
+        self.assertEqual(lines[0], TRACE_HEADER)
+        rows = list(csv.DictReader(lines))
+        trace = derive.run(lighthouse()).trace
+        self.assertEqual(len(rows), len(trace))
+        for name in TRACE_HEADER.split(",")[:-1]:
+            column = [float(row[name]) for row in rows]
+            self.assertTrue(np.allclose(column, getattr(trace, name), atol=1e-6), name)
+        self.assertEqual({row["side"] for row in rows}, {"dark", "light"})
+
+    def test_a_file_runs_like_the_project_in_it(self) -> None:
+        path = self.folder / "pip.irontrail"
+        project_file.write(path, demo_project("quarry"))
+        _, out, _ = irontrail("run", str(path), "--json")
+        self.assertEqual(json.loads(out)["time_s"], derive.figures(demo_project("quarry").setup).time_s)
+
+    def test_bad_arguments_are_refused_in_one_line(self) -> None:
+        for arguments, said in (
+            (("run",), "FILE-or-demo"),
+            (("run", "harbour"), "no such file or demo"),
+            (("fly",), "fly"),
+            (("run", "lighthouse", "--fast"), "--fast"),
+            (("run", "lighthouse", "--set", "program.sped=4"), "Did you mean program.speed?"),
+            (("run", "lighthouse", "--set", "program.speed"), "no such setting|program.speed=60"),
+            (("run", "lighthouse", "--set", "program.speed=fast"), "program.speed: input should be a valid number"),
+            (("run", "lighthouse", "--set", "program.speed=101"), "program.speed: 101 is above 100"),
+            (("run", "lighthouse", "--set", "program.speed=nan"), "program.speed"),
+            (("run", "lighthouse", "--set", "program.law=magic"), "must be 'on-off' or 'proportional'"),
+            (("run", "lighthouse", "--set", "mat=3"), "no such setting"),
+            (("run", "lighthouse", "--set", "light.calibration.bright=2"), "not above dark"),
+            (("run", "lighthouse", "--seed", "-1"), "trial.seed"),
+            (("run", "lighthouse", "--trace", "/no/such/folder/t.csv"), "cannot be written"),
+            (("open", "nowhere.irontrail"), "no such file or demo"),
+        ):
+            self.assertRegex(self.refused(*arguments), said)
+
+    def test_a_broken_file_is_refused_before_there_is_a_window(self) -> None:
+        path = self.folder / "broken.irontrail"
+        path.write_text('{"format": 1}')
+        self.assertIn("project: missing", self.refused("open", str(path)))
+        self.assertIn("project: missing", self.refused("run", str(path)))
+
+    def test_help_and_version(self) -> None:
+        for arguments in (("--help",), ("run", "--help"), ("--version",)):
+            code, out, _ = irontrail(*arguments)
+            self.assertEqual(code, 0)
+            self.assertIn("irontrail", out.lower().replace(" ", ""))
+
+    def test_a_run_needs_no_qt(self) -> None:
+        check = "import sys; from irontrail.cli.main import main; main(['run','lighthouse','--json']); "
+        check += "sys.exit('PySide6' in sys.modules or 'pyqtgraph' in sys.modules)"
+        done = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, timeout=120)
+        self.assertEqual(done.returncode, 0, done.stderr)
+
+    def test_a_reader_that_leaves_early_is_no_error(self) -> None:
+        command = f"{sys.executable} -m irontrail schema | head -1"
+        done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, timeout=120)
+        self.assertEqual((done.stdout.strip(), done.stderr), ("{", ""))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,95 @@
+"""Over the whole parameter space: every run ends, in time, with numbers that are numbers."""
+
+import os
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.sensor import Calibration, Light, Sensor
+from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
+from irontrail.core.project import Setup, Trial
+from irontrail.core.quantity import quantities
+from irontrail.core.result import COLUMNS
+from irontrail.core.robot.drive import Drive
+from irontrail.core.robot.mount import Mount, Robot
+from irontrail.core.steering.on_off import OnOff
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.proportional import Proportional
+
+# A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
+EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
+
+
+def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:
+    """A part with every number anywhere in its range, ends included more often than not."""
+    strategies: dict[str, st.SearchStrategy[Any]] = {}
+    for name, quantity in quantities(part).items():
+        numbers = st.integers if isinstance(quantity.low, int) else st.floats
+        inside = numbers(quantity.low, quantity.high)
+        strategies[name] = st.sampled_from([quantity.low, quantity.high]) | inside
+    return st.builds(part, **(strategies | fixed))
+
+
+MATS = st.builds(
+    lambda pieces, width: Mat("any", Stroke(500.0, 400.0, 0.0, tuple(pieces), width_mm=width), 1000.0, 800.0),
+    st.lists(
+        st.one_of(
+            st.builds(Straight, st.floats(1.0, 300.0)),
+            st.builds(Bend, st.floats(10.0, 300.0), st.floats(-360.0, 360.0)),
+            st.builds(Corner, st.floats(-170.0, 170.0)),
+        ),
+        min_size=1,
+        max_size=5,
+    ),
+    st.floats(4.0, 80.0),
+)
+CALIBRATIONS = st.builds(lambda dark, span: Calibration(dark, dark + span), st.floats(0.0, 60.0), st.floats(1.5, 40.0))
+SETUPS = st.builds(
+    Setup,
+    MATS,
+    st.builds(Robot, st.just("any"), any_part(Drive), any_part(Mount)),
+    st.builds(
+        Light, any_part(Sensor, lamp=st.sampled_from(["white", "red", "blue"])), st.floats(0.0, 1.0), CALIBRATIONS
+    ),
+    any_part(
+        Program,
+        law=st.sampled_from(["on-off", "proportional"]),
+        edge=st.sampled_from(["left", "right"]),
+        on_off=any_part(OnOff),
+        proportional=any_part(Proportional),
+    ),
+    any_part(Trial, reverse=st.booleans(), time_limit_s=st.floats(1.0, 4.0)),
+)
+
+
+class AnySetupTest(unittest.TestCase):
+    @settings(max_examples=EXAMPLES, deadline=None)
+    @given(SETUPS)
+    def test_every_run_ends_with_numbers(self, setup: Setup) -> None:
+        try:
+            run = derive.run(setup)
+        except IronTrailError as refusal:
+            self.assertIn("no length", str(refusal))
+            return
+        figures = derive.figures(setup)
+        limit = setup.trial.time_limit_s
+        self.assertLessEqual(run.time_s, limit + setup.program.loop_time_s)
+        self.assertGreaterEqual(len(run.trace), 1)
+        for name in COLUMNS:
+            self.assertTrue(np.isfinite(getattr(run.trace, name)).all(), name)
+        for name, value in vars(figures).items():
+            if isinstance(value, float):
+                self.assertTrue(np.isfinite(value), name)
+        self.assertTrue((np.abs(run.trace.left_power) <= 100.0).all())
+        self.assertTrue(((run.trace.reading >= 0.0) & (run.trace.reading <= 100.0)).all())
+        self.assertTrue(np.isfinite([run.rest_x_mm, run.rest_y_mm, run.coast_mm, run.end_angle_rad]).all())
+        self.assertTrue(0.0 <= figures.clipped_share <= 1.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,214 @@
+"""The drive and the run against closed forms."""
+
+import unittest
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.engine import kernel
+from irontrail.core.engine.pack import pack_program
+from irontrail.core.project import Setup
+from irontrail.core.robot.drive import turning_radius_mm
+from tests.support import lighthouse, ring_mat, setup_with, straight_mat
+
+
+def driven(setup: Setup, left: float, right: float, seconds: float, dt: float = 0.001) -> np.ndarray:
+    """The kernel's state after constant powers from rest at the origin; shape (8,)."""
+    parameters = pack_program(setup)
+    p = parameters[0]
+    state, ring = np.zeros(8), np.zeros(2)
+    targets = kernel.wheel_target(p, left, p["left_top"]), kernel.wheel_target(p, right, p["right_top"])
+    kernel.drive(p, state, *targets, round(seconds / dt), dt, ring, ring.copy(), 0)
+    return state
+
+
+class DriveTest(unittest.TestCase):
+    def test_a_wheel_follows_its_power_as_a_first_order_lag(self) -> None:
+        setup = lighthouse(robot__drive__grip=2.0)
+        for seconds in (0.03, 0.06, 0.2):
+            state = driven(setup, 50.0, 50.0, seconds)
+            expected = 240.0 * (1.0 - np.exp(-seconds / 0.06))
+            self.assertAlmostEqual(state[kernel.S_LEFT_RIM], expected, places=9)
+            self.assertAlmostEqual(state[kernel.S_LEFT], expected, places=9)
+
+    def test_distance_while_speeding_up_is_that_of_the_lag(self) -> None:
+        state = driven(lighthouse(robot__drive__grip=2.0), 50.0, 50.0, 1.0)
+        expected = 240.0 * (1.0 - 0.06 * (1.0 - np.exp(-1.0 / 0.06)))
+        self.assertAlmostEqual(state[kernel.S_X], expected, delta=0.001)
+        self.assertEqual(state[kernel.S_Y], 0.0)
+
+    def test_steady_powers_drive_a_circle_of_the_turning_radius(self) -> None:
+        for left, right in ((60.0, 30.0), (20.0, 55.0), (70.0, 10.0)):
+            setup = lighthouse(robot__drive__response_time_s=0.0, robot__drive__grip=2.0)
+            places = [driven(setup, left, right, t) for t in (1.0, 1.4, 1.9)]
+            radius = circle_through([(s[kernel.S_X], s[kernel.S_Y]) for s in places])
+            self.assertAlmostEqual(radius / turning_radius_mm(110.0, left, right), 1.0, delta=1e-4)
+
+    def test_opposite_powers_spin_on_the_spot(self) -> None:
+        state = driven(lighthouse(robot__drive__response_time_s=0.0), -20.0, 20.0, 1.0)
+        self.assertLess(np.hypot(state[kernel.S_X], state[kernel.S_Y]), 1e-6)
+        # The grip lets the wheels reach 96 mm/s within 14 ms.
+        self.assertAlmostEqual(state[kernel.S_HEADING], 2 * 96.0 / 110.0, delta=0.02)
+
+    def test_powers_inside_the_dead_band_do_nothing(self) -> None:
+        setup = lighthouse(robot__drive__dead_band=10.0)
+        self.assertEqual(driven(setup, 9.0, -9.0, 1.0)[kernel.S_HEADING], 0.0)
+        self.assertGreater(driven(setup, 10.0, 10.0, 1.0)[kernel.S_X], 30.0)
+
+    def test_grip_limits_acceleration_and_the_wheel_skids(self) -> None:
+        setup = lighthouse(robot__drive__grip=0.05, robot__drive__response_time_s=0.0)
+        state = driven(setup, 100.0, 100.0, 0.5)
+        self.assertAlmostEqual(state[kernel.S_LEFT], 0.05 * 9810.0 * 0.5, places=6)
+        # The slip falls from 480 by a*t: its integral over half a second.
+        self.assertAlmostEqual(state[kernel.S_SKID], 480.0 * 0.5 - 0.5 * 490.5 * 0.25, delta=0.5)
+
+    def test_sideways_grip_widens_a_fast_turn(self) -> None:
+        setup = lighthouse(robot__drive__grip=0.1, robot__drive__response_time_s=0.0)
+        before, after = driven(setup, 100.0, 10.0, 3.0), driven(setup, 100.0, 10.0, 3.1)
+        rate = (after[kernel.S_HEADING] - before[kernel.S_HEADING]) / 0.1
+        self.assertAlmostEqual(abs(rate), 0.1 * 9810.0 / 264.0, places=3)
+
+    def test_mismatch_is_split_between_the_wheels(self) -> None:
+        state = driven(lighthouse(robot__drive__mismatch_percent=4.0), 50.0, 50.0, 2.0)
+        self.assertAlmostEqual(state[kernel.S_LEFT] / state[kernel.S_RIGHT], 1.02 / 0.98, places=6)
+
+    def test_the_series_for_a_small_turn_is_as_good_as_sine_and_cosine(self) -> None:
+        for angle in (-0.1, -0.003, 0.0, 0.02, 0.1):
+            c, s = kernel.turned(np.cos(0.7), np.sin(0.7), angle)
+            self.assertAlmostEqual(c, np.cos(0.7 + angle), delta=1e-14)
+            self.assertAlmostEqual(s, np.sin(0.7 + angle), delta=1e-14)
+
+
+def circle_through(points: list[tuple[float, float]]) -> float:
+    """Radius of the circle through three points: the product of the sides over four times the area."""
+    (ax, ay), (bx, by), (cx, cy) = points
+    a, b, c = np.hypot(bx - cx, by - cy), np.hypot(ax - cx, ay - cy), np.hypot(ax - bx, ay - by)
+    area = abs((bx - ax) * (cy - ay) - (cx - ax) * (by - ay)) / 2
+    return float(a * b * c / (4 * area))
+
+
+class PlacesTest(unittest.TestCase):
+    def test_halves_round_away_from_zero(self) -> None:
+        rounded = [kernel.round_half_away(v) for v in (0.5, -0.5, 1.5, 2.4, -2.5)]
+        self.assertEqual(rounded, [1.0, -1.0, 2.0, 2.0, -3.0])
+
+    def test_random_numbers_are_uniform_and_normal(self) -> None:
+        state = np.uint64(7)
+        normals = []
+        for _ in range(4000):
+            state, normal = kernel.next_normal(np.uint64(state))
+            normals.append(normal)
+        self.assertAlmostEqual(np.mean(normals), 0.0, delta=4 / np.sqrt(4000))
+        self.assertAlmostEqual(np.std(normals), 1.0, delta=0.05)
+        self.assertAlmostEqual(np.mean(np.abs(normals) < 1.0), 0.683, delta=0.03)
+
+    def test_the_place_on_the_route_is_the_nearest_point_of_it(self) -> None:
+        setup = lighthouse()
+        route = derive.route(setup.mat, False)
+        parameters = pack_program(setup)
+        parameters["route_step"], parameters["closed"] = route.step_mm, 1
+        random = np.random.default_rng(3)
+        for s in random.uniform(0.0, route.length_mm, 60):
+            aside = float(random.uniform(-30.0, 30.0))
+            x, y, heading = route.at(float(s))
+            x, y = x - aside * np.sin(heading), y + aside * np.cos(heading)
+            found, left = kernel.find_on_route(parameters[0], route.x_mm, route.y_mm, s + random.uniform(-20, 20), x, y)
+            self.assertAlmostEqual(left, aside, delta=0.05)
+            self.assertAlmostEqual(found, s, delta=0.6)
+
+    def test_a_field_is_read_between_its_pixels(self) -> None:
+        field = np.array([[0.0, 1.0], [2.0, 3.0]], np.float32)
+        self.assertAlmostEqual(kernel.field_at(field, 1.0, 1.0), 1.5, places=5)
+        self.assertAlmostEqual(kernel.field_at(field, 0.75, 0.5), 0.25, places=5)
+        self.assertAlmostEqual(kernel.field_at(field, -5.0, -5.0), 0.0, places=5)
+
+
+class RunTest(unittest.TestCase):
+    def test_without_gain_the_robot_drives_straight_and_finishes_a_straight_line(self) -> None:
+        setup = setup_with(Setup(straight_mat(1200.0)), program__proportional__gain=0.0, trial__start_mm=100.0)
+        run = derive.run(setup)
+        self.assertEqual(run.outcome, "finished")
+        way = 1200.0 - 60.0 - 100.0
+        self.assertAlmostEqual(run.time_s, way / 240.0 + 0.06, delta=0.003)
+        self.assertLess(np.abs(run.trace.edge_mm).max(), 1e-6)
+
+    def test_the_four_ways_not_to_finish(self) -> None:
+        off = setup_with(Setup(straight_mat(1600.0)), program__proportional__gain=0.0, trial__start_angle_deg=60.0)
+        off = setup_with(off, trial__lost_distance_mm=500.0, mat__height_mm=600.0)
+        cases = {
+            "lost": lighthouse(program__proportional__gain=0.0),
+            "off-mat": off,
+            "stuck": lighthouse(program__speed=0.0, program__proportional__gain=0.0),
+            "time-out": lighthouse(trial__time_limit_s=3.0),
+        }
+        for outcome, setup in cases.items():
+            self.assertEqual(derive.run(setup).outcome, outcome)
+        self.assertAlmostEqual(derive.run(cases["stuck"]).time_s, 3.0, delta=0.011)
+        self.assertAlmostEqual(derive.run(cases["time-out"]).time_s, 3.0, delta=1e-9)
+
+    def test_on_a_ring_the_steer_is_that_of_the_bend(self) -> None:
+        setup = setup_with(Setup(ring_mat(300.0)), light__sensor__noise=0.0, robot__drive__power_step=0.1)
+        run = derive.run(setup_with(setup, program__speed=40.0))
+        self.assertEqual(run.outcome, "finished")
+        settled = run.trace.time_s > 3.0
+        steer = run.trace.steer[settled].mean()
+        # The sensor, 75 mm ahead, keeps to the left edge, which is 10 mm inside the ring.
+        axle_radius = np.sqrt((300.0 - 10.0 - run.trace.edge_mm[settled].mean()) ** 2 - 75.0**2)
+        self.assertAlmostEqual(-steer / 40.0, 55.0 / axle_radius, delta=0.01)
+
+    def test_a_mirrored_mat_with_the_other_edge_gives_the_mirrored_run(self) -> None:
+        left = setup_with(Setup(ring_mat(300.0)), light__sensor__noise=0.0)
+        right = setup_with(left, trial__reverse=True, program__edge="right")
+        one, other = derive.run(left).trace, derive.run(right).trace
+        rows = min(len(one), len(other))
+        self.assertGreater(rows, 300)
+        self.assertLess(np.abs(one.edge_mm[:rows] - other.edge_mm[:rows]).max(), 0.2)
+        self.assertTrue(np.allclose(one.left_power[:rows], other.right_power[:rows], atol=2.0))
+
+    def test_the_same_setup_gives_the_same_run_bit_for_bit_and_another_seed_another(self) -> None:
+        first = derive.run(lighthouse())
+        derive.run.cache_clear()
+        again, other = derive.run(lighthouse()), derive.run(lighthouse(trial__seed=2))
+        self.assertIsNot(first, again)
+        self.assertTrue(np.array_equal(first.trace.x_mm, again.trace.x_mm))
+        self.assertFalse(np.array_equal(first.trace.x_mm[:100], other.trace.x_mm[:100]))
+
+    def test_noise_is_as_large_as_said(self) -> None:
+        still = setup_with(Setup(straight_mat(width_mm=60.0)), program__speed=0.0, program__proportional__gain=0.0)
+        reading = derive.run(
+            setup_with(still, light__sensor__noise=2.0, light__sensor__reading_step=0.0, trial__stuck_time_s=30.0)
+        ).trace.reading
+        self.assertGreater(reading.size, 2900)
+        # Raw percent become calibrated ones: 100 of these for 70 of those.
+        self.assertAlmostEqual(reading.std(), 2.0 * 100.0 / 70.0, delta=0.1)
+
+    def test_halving_the_step_hardly_changes_a_smooth_run(self) -> None:
+        from irontrail.core.engine import pack, run
+
+        setup = lighthouse(light__sensor__noise=0.0, light__sensor__reading_step=0.0, robot__drive__power_step=0.1)
+        times, wobbles = [], []
+        for step in (0.001, 0.0005):
+            packed = pack.pack(setup, derive.route(setup.mat, False), derive.field(setup))
+            packed.parameters["max_step"] = step
+            made = run.run(packed)
+            times.append(made.time_s)
+            wobbles.append(np.sqrt(np.mean(made.trace.edge_mm**2)))
+        self.assertAlmostEqual(times[1] / times[0], 1.0, delta=0.005)
+        self.assertAlmostEqual(wobbles[1] / wobbles[0], 1.0, delta=0.005)
+
+    def test_the_delay_is_the_age_of_the_sample(self) -> None:
+        # On a straight without gain the reading is that of the place a delay ago: drive across the line.
+        setup = setup_with(
+            Setup(straight_mat(1600.0)),
+            program__proportional__gain=0.0, light__sensor__noise=0.0, light__sensor__reading_step=0.0,
+            trial__start_off_mm=50.0, trial__start_angle_deg=-60.0, trial__start_mm=300.0,
+        )  # fmt: skip
+        now = derive.run(setup_with(setup, program__delay_s=0.0)).trace
+        late = derive.run(setup_with(setup, program__delay_s=0.03)).trace
+        rows = np.arange(10, 40)
+        self.assertTrue(np.allclose(late.reading[rows], now.reading[rows - 3], atol=1e-6))
+        self.assertGreater(np.ptp(now.reading[rows]), 50.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

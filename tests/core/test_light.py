@@ -1,0 +1,113 @@
+"""The light sensor against closed forms."""
+
+import unittest
+
+import numpy as np
+from scipy.special import erf
+
+from irontrail.core import derive
+from irontrail.core.errors import OutOfRangeError
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.light.sensor import (
+    Calibration,
+    Light,
+    Sensor,
+    calibrated,
+    level_per_field,
+    raw_reading,
+    seen_field,
+    spot_sigma_mm,
+)
+from irontrail.core.mat.raster import linear_light, make_raster
+from irontrail.core.mat.tape import Mat, Straight, Stroke
+from irontrail.core.project import Setup
+from tests.support import lighthouse, setup_with, straight_mat
+
+
+class RasterTest(unittest.TestCase):
+    def test_the_tape_covers_its_own_area(self) -> None:
+        mat = straight_mat(1000.0)
+        raster = make_raster(mat)[:, :, 0].astype(float)
+        surface, tape = linear_light(mat.colour)[0], linear_light(mat.line.colour)[0]
+        covered = ((surface - raster) / (surface - tape)).sum()
+        self.assertAlmostEqual(covered / (1000.0 * 20.0), 1.0, delta=1e-3)
+
+    def test_a_slanting_line_covers_the_same_area(self) -> None:
+        mat = Mat("m", Stroke(300.0, 200.0, 31.0, (Straight(700.0),), width_mm=17.0))
+        raster = make_raster(mat)[:, :, 1].astype(float)
+        surface, tape = linear_light(mat.colour)[1], linear_light(mat.line.colour)[1]
+        covered = ((surface - raster) / (surface - tape)).sum()
+        self.assertAlmostEqual(covered / (700.0 * 17.0), 1.0, delta=0.01)
+
+    def test_open_ends_are_cut_square(self) -> None:
+        raster = make_raster(straight_mat(1000.0))[:, :, 0]
+        surface, tape = linear_light("#f3f1ea")[0], linear_light("#2a2b2d")[0]
+        self.assertAlmostEqual(float(raster[508, 201]), float(tape), places=3)
+        self.assertAlmostEqual(float(raster[500, 198]), float(surface), places=3)
+
+    def test_linear_light_of_middle_grey(self) -> None:
+        # sRGB 188 is known to be 50.3 % linear light.
+        self.assertAlmostEqual(float(linear_light("#bcbcbc")[0]), 0.5029, places=3)
+
+
+class SpotTest(unittest.TestCase):
+    def test_a_straight_edge_is_seen_as_an_error_function(self) -> None:
+        mat = straight_mat(1800.0, width_mm=80.0)
+        mat = Mat(mat.name, Stroke(100.0, 500.0, 0.0, mat.line.pieces, width_mm=80.0))
+        sensor = Sensor()
+        field = seen_field(make_raster(mat), sensor, 8.0)
+        surface, tape = (float(linear_light(c).mean()) for c in (mat.colour, mat.line.colour))
+        sigma = spot_sigma_mm(sensor, 8.0)
+        edge = np.arange(-14.0, 14.5, 1.0)
+        rows = (540.0 + edge).astype(int)  # the left edge lies at y = 540; row j has its centre at j + 0.5
+        seen = field[rows, 1000]
+        expected = tape + (surface - tape) * 0.5 * (1 + erf((rows + 0.5 - 540.0) / (np.sqrt(2) * sigma)))
+        self.assertLess(np.abs(seen - expected).max() / (surface - tape), 0.005)
+
+    def test_the_spot_widens_with_height(self) -> None:
+        self.assertAlmostEqual(spot_sigma_mm(Sensor(), 8.0), 4.5)
+        slopes = []
+        for height in (4.0, 8.0, 16.0):
+            setup = lighthouse(robot__mount__height_mm=height)
+            profile = derive.profile(setup)
+            slopes.append(np.gradient(profile.reading, profile.edge_mm).max())
+        self.assertGreater(slopes[0], slopes[1])
+        self.assertGreater(slopes[1], slopes[2])
+
+    def test_a_red_lamp_sees_red_tape_as_light(self) -> None:
+        mat = straight_mat(1600.0, colour="#e01515")
+        raster = make_raster(mat)
+        white, red = (seen_field(raster, Sensor(lamp=lamp), 8.0)[500, 1000] for lamp in ("white", "red"))
+        self.assertLess(white, 0.35)
+        self.assertGreater(red, 0.65)
+
+
+class ReadingTest(unittest.TestCase):
+    def test_calibration_is_a_straight_line_cut_at_its_ends(self) -> None:
+        calibration = Calibration(dark=12.0, bright=72.0)
+        self.assertEqual(
+            calibrated(calibration, [12.0, 42.0, 72.0, 5.0, 90.0]).tolist(), [0.0, 50.0, 100.0, 0.0, 100.0]
+        )
+
+    def test_bright_must_be_above_dark(self) -> None:
+        with self.assertRaises(OutOfRangeError):
+            Calibration(dark=50.0, bright=50.0)
+
+    def test_room_light_adds_and_a_shield_takes_away(self) -> None:
+        dim, lit = Light(room_light=0.0), Light(room_light=1.0)
+        shielded = Light(room_light=1.0, sensor=Sensor(shield=1.0))
+        self.assertLess(level_per_field(dim, 8.0), level_per_field(lit, 8.0))
+        self.assertAlmostEqual(level_per_field(shielded, 8.0), level_per_field(dim, 8.0))
+
+    def test_calibrating_makes_the_line_0_and_the_mat_100(self) -> None:
+        setup = setup_with(Setup(straight_mat(width_mm=60.0)), light__room_light=0.9, robot__mount__height_mm=12.0)
+        found = calibrate_on(setup.mat, setup.light, 12.0)
+        setup = setup_with(setup, light__calibration=found)
+        field = derive.field(setup)
+        ends = calibrated(found, raw_reading(setup.light, 12.0, field[[500, 100], [1000, 1000]]))
+        self.assertLess(abs(ends[0]), 2.0)
+        self.assertGreater(ends[1], 98.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,127 @@
+"""The route against closed forms."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.demands import demands
+from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop, quarry_switchback
+from irontrail.core.mat.route import make_route
+from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
+from tests.support import ring_mat
+
+PIECES = st.one_of(
+    st.builds(Straight, st.floats(1.0, 500.0)),
+    st.builds(Bend, st.floats(10.0, 400.0), st.floats(-300.0, 300.0)),
+    st.builds(Corner, st.floats(-150.0, 150.0)),
+)
+
+
+class RouteTest(unittest.TestCase):
+    def test_length_of_straights_and_bends_is_the_sum_of_theirs(self) -> None:
+        mat = Mat("m", Stroke(100.0, 100.0, 0.0, (Straight(300.0), Bend(200.0, 90.0), Straight(50.0))))
+        route = make_route(mat)
+        self.assertAlmostEqual(route.length_mm, 300.0 + np.pi / 2 * 200.0 + 50.0, places=9)
+        self.assertAlmostEqual(route.x_mm[-1], 100.0 + 300.0 + 200.0, places=6)
+        self.assertAlmostEqual(route.y_mm[-1], 100.0 + 200.0 + 50.0, places=6)
+        self.assertAlmostEqual(route.heading[-1], np.pi / 2, places=9)
+
+    def test_points_of_a_ring_lie_on_its_circle_and_its_curvature_is_one_over_the_radius(self) -> None:
+        route = make_route(ring_mat(300.0))
+        away = np.hypot(route.x_mm - 1000.0, route.y_mm - 500.0)
+        self.assertLess(np.abs(away - 300.0).max(), 1e-9)
+        self.assertTrue(np.allclose(route.curvature, 1 / 300.0))
+        self.assertAlmostEqual(route.length_mm, 2 * np.pi * 300.0, places=9)
+
+    def test_a_corner_turns_on_the_spot(self) -> None:
+        route = make_route(Mat("m", Stroke(100.0, 100.0, 0.0, (Straight(100.0), Corner(-90.0), Straight(80.0)))))
+        self.assertAlmostEqual(route.length_mm, 180.0)
+        self.assertAlmostEqual(route.x_mm[-1], 200.0, places=6)
+        self.assertAlmostEqual(route.y_mm[-1], 20.0, places=6)
+        self.assertEqual([(bend.radius_mm, bend.turns_left) for bend in route.bends], [(0.0, False)])
+
+    def test_the_demo_circuit_closes_without_a_seam(self) -> None:
+        route = make_route(lighthouse_loop())
+        self.assertLess(np.hypot(route.x_mm[-1] - route.x_mm[0], route.y_mm[-1] - route.y_mm[0]), 0.01)
+        self.assertAlmostEqual(route.heading[-1] - route.heading[0], 2 * np.pi, places=6)
+        steps = np.hypot(np.diff(route.x_mm), np.diff(route.y_mm))
+        self.assertLess(np.abs(steps - route.step_mm).max(), 0.01)
+
+    def test_demo_mats_keep_their_lines_well_inside(self) -> None:
+        for make in DEMO_MATS.values():
+            mat = make()
+            route = make_route(mat)
+            self.assertGreater(route.x_mm.min(), 80.0, mat.name)
+            self.assertLess(route.x_mm.max(), mat.width_mm - 80.0, mat.name)
+            self.assertGreater(route.y_mm.min(), 80.0, mat.name)
+            self.assertLess(route.y_mm.max(), mat.height_mm - 80.0, mat.name)
+
+    def test_the_way_back_is_the_same_way(self) -> None:
+        for make in DEMO_MATS.values():
+            there, back = make_route(make()), make_route(make(), reverse=True)
+            self.assertTrue(np.allclose(there.x_mm[::-1], back.x_mm))
+            self.assertTrue(np.allclose(there.curvature[::-1], -back.curvature))
+            self.assertEqual(len(there.bends), len(back.bends))
+            self.assertNotEqual(there.bends[0].turns_left, back.bends[-1].turns_left)
+            self.assertAlmostEqual(there.bends[0].start_mm, back.length_mm - back.bends[-1].end_mm, places=6)
+
+    def test_a_closed_line_whose_ends_do_not_meet_is_refused(self) -> None:
+        for pieces in ((Straight(300.0),), (Bend(200.0, 350.0),), (Straight(300.0), Bend(100.0, 180.0))):
+            with self.assertRaisesRegex(IronTrailError, "do not meet"):
+                make_route(Mat("m", Stroke(500.0, 500.0, 0.0, pieces, closed=True)))
+
+    def test_a_closed_line_that_lacks_a_last_straight_is_given_one(self) -> None:
+        halves = (Straight(400.0), Bend(150.0, 180.0), Straight(400.0), Bend(150.0, 180.0))
+        whole = make_route(Mat("m", Stroke(500.0, 300.0, 0.0, halves, closed=True)))
+        shorter = (Straight(300.0), Bend(150.0, 180.0), Straight(400.0), Bend(150.0, 180.0))
+        mended = make_route(Mat("m", Stroke(600.0, 300.0, 0.0, shorter, closed=True)))
+        self.assertAlmostEqual(mended.length_mm, whole.length_mm, places=6)
+
+    def test_a_line_of_corners_alone_is_refused(self) -> None:
+        with self.assertRaisesRegex(IronTrailError, "no length"):
+            make_route(Mat("m", Stroke(500.0, 500.0, 0.0, (Corner(90.0),))))
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(PIECES, min_size=1, max_size=8))
+    def test_any_line_has_steps_of_about_a_millimetre_and_the_length_of_its_pieces(self, pieces: list) -> None:
+        lengths = [
+            piece.length_mm
+            if isinstance(piece, Straight)
+            else np.radians(abs(piece.angle_deg)) * piece.radius_mm
+            if isinstance(piece, Bend)
+            else 0.0
+            for piece in pieces
+        ]
+        mat = Mat("m", Stroke(2000.0, 2000.0, 30.0, tuple(pieces)))
+        if sum(lengths) < 1.0:
+            self.assertRaises(IronTrailError, make_route, mat)
+            return
+        route = make_route(mat)
+        self.assertAlmostEqual(route.length_mm, sum(lengths), places=6)
+        self.assertTrue(0.5 <= route.step_mm <= 2.0)
+        # No step along the way is longer than the way itself; corners and bends make the straight line shorter.
+        steps = np.hypot(np.diff(route.x_mm), np.diff(route.y_mm))
+        self.assertLessEqual(steps.max(), route.step_mm + 1e-9)
+
+
+class DemandsTest(unittest.TestCase):
+    def test_the_edge_inside_a_bend_is_tighter_by_half_the_tape(self) -> None:
+        route = make_route(ring_mat(100.0))
+        self.assertAlmostEqual(demands(route, 20.0, left_edge=True).tightest_mm, 90.0)
+        self.assertAlmostEqual(demands(route, 20.0, left_edge=False).tightest_mm, 110.0)
+
+    def test_the_loop_asks_for_its_tight_bends_and_the_quarry_for_corners(self) -> None:
+        loop = demands(make_route(lighthouse_loop()), 20.0, left_edge=True)
+        # Bend H turns right on 80 mm, so its left edge has 90; F and I turn left on 100, so theirs has 90 too.
+        self.assertAlmostEqual(loop.tightest_mm, 90.0)
+        self.assertEqual((loop.bends, loop.corners), (11, 0))
+        quarry = demands(make_route(quarry_switchback()), 20.0, left_edge=True)
+        self.assertEqual((quarry.tightest_mm, quarry.corners), (0.0, 6))
+        self.assertGreater(quarry.straight_share, 0.5)
+
+
+if __name__ == "__main__":
+    unittest.main()

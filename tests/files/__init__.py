@@ -1,0 +1,1 @@
+"""Tests; the folders mirror the package."""

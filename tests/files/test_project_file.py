@@ -1,0 +1,184 @@
+"""Project files: round trips, refusals, saving that loses nothing."""
+
+import json
+import os
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+from hypothesis import given, settings
+
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.project import KeptRun, Project, Setup, demo_project
+from irontrail.files import atomic, project_file
+from tests.core.test_any_setup import SETUPS
+from tests.support import lighthouse
+
+ROOT = Path(__file__).parent.parent.parent
+
+
+def with_kept(demo: str) -> Project:
+    project = demo_project(demo)
+    slower = lighthouse(program__speed=40.0)
+    kept = tuple(KeptRun(i, s, derive.figures(s)) for i, s in ((1, project.setup), (4, slower)))
+    return replace(project, kept=kept)
+
+
+class RoundTripTest(unittest.TestCase):
+    def test_a_project_comes_back_as_it_was(self) -> None:
+        for demo in ("lighthouse", "quarry"):
+            project = with_kept(demo)
+            self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
+
+    @settings(max_examples=50, deadline=None)
+    @given(SETUPS)
+    def test_any_setup_comes_back_as_it_was(self, setup: Setup) -> None:
+        project = Project(setup)
+        self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
+
+    def test_files_that_have_been_released_still_open(self) -> None:
+        samples = sorted((ROOT / "tests/projects/v1").glob("*.irontrail"))
+        self.assertTrue(samples)
+        for path in samples:
+            project = project_file.read(path)
+            self.assertEqual(len(project.kept), 1)
+            self.assertEqual(project.setup.mat.name, "Lighthouse Loop")
+
+    def test_a_file_may_leave_out_what_has_a_default(self) -> None:
+        line = {"x_mm": 100, "y_mm": 500, "heading_deg": 0, "pieces": [{"kind": "straight", "length_mm": 800}]}
+        content = {"format": 1, "project": {"setup": {"mat": {"name": "short", "line": line}}}}
+        project = project_file.from_text(json.dumps(content), "x")
+        self.assertEqual(project.setup.program.speed, 50.0)
+
+    def test_the_published_schema_is_that_of_the_code(self) -> None:
+        published = json.loads((ROOT / "docs/format/project-v1.schema.json").read_text())
+        self.assertEqual(published, project_file.schema())
+        speed = published["$defs"]["Program"]["properties"]["speed"]
+        self.assertEqual((speed["minimum"], speed["maximum"]), (0.0, 100.0))
+
+
+class RefusalTest(unittest.TestCase):
+    def content(self) -> dict[str, Any]:
+        made: dict[str, Any] = json.loads(project_file.to_text(demo_project("lighthouse")))
+        return made
+
+    def refusal(self, content: object) -> str:
+        text = content if isinstance(content, str) else json.dumps(content)
+        with self.assertRaises(IronTrailError) as caught:
+            project_file.from_text(text, "pip.irontrail")
+        self.assertIn("pip.irontrail", str(caught.exception))
+        return str(caught.exception)
+
+    def test_every_problem_is_told_at_once_with_its_field(self) -> None:
+        content = self.content()
+        setup = content["project"]["setup"]
+        setup["program"]["speed"] = 300
+        setup["program"]["sped"] = 3
+        setup["program"]["law"] = "bang"
+        setup["robot"]["drive"]["grip"] = "sticky"
+        del setup["mat"]["line"]["x_mm"]
+        setup["mat"]["colour"] = "red"
+        said = self.refusal(content)
+        for part in (
+            "6 problems",
+            "project.setup.program.speed: 300 is above 100",
+            "project.setup.program.sped: unknown field, did you mean 'speed'?",
+            "project.setup.program.law: must be 'on-off' or 'proportional', not 'bang'",
+            "project.setup.robot.drive.grip: input should be a valid number",
+            "project.setup.mat.line.x_mm: missing",
+            "project.setup.mat.colour: 'red' is not a colour",
+        ):
+            self.assertIn(part, said)
+
+    def test_a_piece_is_told_by_its_own_kind(self) -> None:
+        content = self.content()
+        pieces = content["project"]["setup"]["mat"]["line"]["pieces"]
+        pieces[0] = {"kind": "wavy"}
+        pieces[1] = {"kind": "bend", "radius_mm": 2.0, "angle_deg": 10.0}
+        pieces[2] = {"kind": "straight", "length_mm": 10.0, "radius_mm": 5.0}
+        said = self.refusal(content)
+        self.assertIn("3 problems", said)
+        self.assertIn("pieces.0.kind: must be one of bend, corner, straight", said)
+        self.assertIn("pieces.1.radius_mm: 2.0 is below 10", said)
+        self.assertIn("pieces.2.radius_mm: unknown field", said)
+
+    def test_a_newer_format_is_refused_by_name(self) -> None:
+        content = self.content()
+        content["format"] = 2
+        content["project"]["something new"] = 1
+        self.assertIn("format 2 is newer than this Iron Trail knows (1)", self.refusal(content))
+
+    def test_what_is_no_project_at_all(self) -> None:
+        for text in ("", "{", "[]", "null", '{"format": true}', '{"format": 0}', "[" * 100_000, "NaN"):
+            self.refusal(text)
+
+    def test_numbers_that_are_none(self) -> None:
+        for number in ("NaN", "Infinity", "1e999"):
+            text = json.dumps(self.content()).replace('"speed": 50.0', f'"speed": {number}')
+            self.assertIn("program.speed", self.refusal(text))
+
+    def test_a_line_that_cannot_be_laid(self) -> None:
+        content = self.content()
+        content["project"]["setup"]["mat"]["line"]["pieces"].pop(5)
+        self.assertIn("project.setup.mat.line: the ends of the closed line do not meet", self.refusal(content))
+
+    def test_bright_below_dark(self) -> None:
+        content = self.content()
+        content["project"]["setup"]["light"]["calibration"] = {"dark": 60, "bright": 20}
+        self.assertIn("light.calibration: bright (20) is not above dark (60)", self.refusal(content))
+
+
+class DiskTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_a_file_on_disk_comes_back(self) -> None:
+        path = self.folder / "höhe 1.irontrail"
+        project_file.write(path, with_kept("quarry"))
+        self.assertEqual(project_file.read(path), with_kept("quarry"))
+        self.assertEqual([p.name for p in self.folder.iterdir()], [path.name])
+
+    def test_a_save_that_fails_leaves_the_old_file_whole(self) -> None:
+        path = self.folder / "pip.irontrail"
+        project_file.write(path, demo_project("lighthouse"))
+        before = path.read_bytes()
+        with mock.patch.object(os, "fsync", side_effect=OSError(28, "No space left on device")):
+            with self.assertRaisesRegex(IronTrailError, "No space left on device.*unchanged"):
+                project_file.write(path, demo_project("quarry"))
+        self.assertEqual(path.read_bytes(), before)
+        self.assertEqual(len(list(self.folder.iterdir())), 1)
+
+    def test_a_folder_that_is_not_there(self) -> None:
+        with self.assertRaisesRegex(IronTrailError, "cannot be written"):
+            atomic.write_text(self.folder / "no" / "such.csv", "x")
+
+    def test_permissions_of_a_replaced_file_stay(self) -> None:
+        path = self.folder / "a.irontrail"
+        path.write_text("")
+        path.chmod(0o640)
+        atomic.write_text(path, "b")
+        self.assertEqual(path.stat().st_mode & 0o777, 0o640)
+
+    def test_a_link_is_written_through(self) -> None:
+        real, link = self.folder / "real.irontrail", self.folder / "link.irontrail"
+        real.write_text("a")
+        link.symlink_to(real)
+        atomic.write_text(link, "b")
+        self.assertTrue(link.is_symlink())
+        self.assertEqual(real.read_text(), "b")
+
+    def test_what_cannot_be_read(self) -> None:
+        (self.folder / "bytes.irontrail").write_bytes(b"\xff\xfe\x00")
+        for name, said in (("none.irontrail", "No such file"), ("", "directory"), ("bytes.irontrail", "not text")):
+            with self.assertRaisesRegex(IronTrailError, said):
+                project_file.read(self.folder / name)
+
+
+if __name__ == "__main__":
+    unittest.main()

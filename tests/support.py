@@ -1,0 +1,128 @@
+"""Builders and the base of tests that open windows."""
+
+import gc
+import os
+import tempfile
+import unittest
+import weakref
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
+from irontrail.core.project import Setup, demo_project
+from irontrail.core.quantity import with_value
+
+
+def setup_with(setup: Setup, **values: Any) -> Setup:
+    """A setup with some values changed; a double underscore stands for a dot."""
+    for name, value in values.items():
+        setup = with_value(setup, name.replace("__", "."), value)
+    return setup
+
+
+def lighthouse(**values: Any) -> Setup:
+    """The demo's setup, changed."""
+    return setup_with(demo_project("lighthouse").setup, **values)
+
+
+def straight_mat(length_mm: float = 1600.0, **line: Any) -> Mat:
+    """A mat with one straight line along its middle."""
+    return Mat("straight", Stroke(200.0, 500.0, 0.0, (Straight(length_mm),), **line))
+
+
+def ring_mat(radius_mm: float) -> Mat:
+    """A mat with a circle that turns left all the way."""
+    return Mat("ring", Stroke(1000.0, 500.0 - radius_mm, 0.0, (Bend(radius_mm, 360.0),), closed=True))
+
+
+class WindowTest(unittest.TestCase):
+    """Opens the real window; any Qt warning fails, and so does a closed window that is not collected."""
+
+    warnings: list[str]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        from PySide6.QtCore import qInstallMessageHandler
+
+        from irontrail.app.main import application
+
+        cls.app = application()
+        cls.warnings = []
+
+        def note(_kind: object, _where: object, text: str) -> None:
+            # The offscreen platform says so of every window it shows.
+            if "propagateSizeHints" not in text:
+                cls.warnings.append(text)
+
+        qInstallMessageHandler(note)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        from PySide6.QtCore import qInstallMessageHandler
+
+        qInstallMessageHandler(None)
+
+    def setUp(self) -> None:
+        self.warnings.clear()
+        self._folder = tempfile.TemporaryDirectory()
+        self.folder = Path(self._folder.name)
+        self._windows: list[Any] = []
+
+    def tearDown(self) -> None:
+        from PySide6.QtCore import QCoreApplication, QEvent
+
+        watched = []
+        for window in self._windows:
+            window.session.document.mark_saved(window.session.project)
+            window.close()
+            watched.append(weakref.ref(window))
+        self._windows.clear()
+        for name in list(vars(self)):
+            if name in ("window", "session", "steer", "stage"):
+                delattr(self, name)
+        window = None
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        self.app.processEvents()
+        gc.collect()
+        self._folder.cleanup()
+        self.assertEqual(self.warnings, [], "Qt warned")
+        self.assertEqual([ref() for ref in watched if ref() is not None], [], "a closed window is still held")
+
+    def open_window(self, demo: str = "lighthouse", path: Path | None = None) -> Any:
+        """The window on a demo or a file, shown and settled, paused at the start."""
+        from irontrail.app.session import Session
+        from irontrail.app.window import Window
+        from irontrail.files import project_file
+
+        session = Session(project_file.read(path) if path else demo_project(demo), path)
+        window = Window(session, self.settings())
+        self._windows.append(window)
+        window.show()
+        self.settle(session)
+        session.playback.pause()
+        session.playback.seek(0.0)
+        return window
+
+    def settings(self) -> Any:
+        """Settings of this test alone."""
+        from PySide6.QtCore import QSettings
+
+        return QSettings(str(self.folder / "settings.ini"), QSettings.Format.IniFormat)
+
+    def settle(self, session: Any) -> None:
+        """Wait until the run of the project as it stands is shown."""
+        self.wait_for(lambda: session.idle and session.view is not None and session.view.setup == session.setup)
+        self.app.processEvents()
+
+    def wait_for(self, condition: Callable[[], bool], seconds: float = 20.0) -> None:
+        """Let the window live until something holds; fails if it takes far too long."""
+        from PySide6.QtCore import QDeadlineTimer, QEventLoop
+
+        deadline = QDeadlineTimer(int(1000 * seconds))
+        while not condition():
+            if deadline.hasExpired():
+                self.fail("waited in vain")
+            self.app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
