@@ -36,7 +36,7 @@ def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:
 
 
 MATS = st.builds(
-    lambda pieces, width: Mat("any", Stroke(500.0, 400.0, 0.0, tuple(pieces), width_mm=width), 1000.0, 800.0),
+    lambda pieces, width: Mat("any", Stroke(250.0, 200.0, 0.0, tuple(pieces), width_mm=width), 500.0, 400.0),
     st.lists(
         st.one_of(
             st.builds(Straight, st.floats(1.0, 300.0)),

@@ -3,6 +3,7 @@
 import unittest
 
 import numpy as np
+from scipy.ndimage import gaussian_filter
 from scipy.special import erf
 
 from irontrail.core import derive
@@ -18,6 +19,7 @@ from irontrail.core.light.sensor import (
     seen_field,
     spot_sigma_mm,
 )
+from irontrail.core.light.spot import blurred
 from irontrail.core.mat.raster import linear_light, make_raster
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.project import Setup
@@ -63,6 +65,13 @@ class SpotTest(unittest.TestCase):
         seen = field[rows, 1000]
         expected = tape + (surface - tape) * 0.5 * (1 + erf((rows + 0.5 - 540.0) / (np.sqrt(2) * sigma)))
         self.assertLess(np.abs(seen - expected).max() / (surface - tape), 0.005)
+
+    def test_the_blur_is_that_of_scipy(self) -> None:
+        picture = np.random.default_rng(5).random((90, 130), np.float32)
+        picture[30:60, 40:90] = 0.02
+        for sigma in (0.7, 4.5, 20.0):
+            expected = gaussian_filter(picture, sigma, mode="nearest", truncate=4.0)
+            self.assertLess(np.abs(blurred(picture, sigma) - expected).max(), 2e-5)
 
     def test_the_spot_widens_with_height(self) -> None:
         self.assertAlmostEqual(spot_sigma_mm(Sensor(), 8.0), 4.5)

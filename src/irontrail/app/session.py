@@ -45,6 +45,7 @@ class Session(QObject):
         self._worker.ended.connect(self._on_ended)
         self._unsubscribe = self.document.subscribe(self._on_document)
         self._compiler: QProcess | None = None
+        self._closed = False
         if kernel_cache.is_filled():
             self._request()
         else:
@@ -166,7 +167,10 @@ class Session(QObject):
         self.noticed.emit(text)
 
     def close(self) -> None:
-        """Stop all that works in the background."""
+        """Stop all that works in the background; closing again does nothing."""
+        if self._closed:
+            return
+        self._closed = True
         self.playback.pause()
         self._unsubscribe()
         self._worker.close()

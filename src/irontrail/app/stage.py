@@ -9,7 +9,8 @@ from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene, Trail
 from irontrail.app.widgets.playback_bar import PlaybackBar
-from irontrail.app.widgets.strip import LANES, Strip, StripPicture, StripRun
+from irontrail.app.widgets.strip import Strip
+from irontrail.app.widgets.strip_picture import LANES, StripPicture, StripRun
 from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.project import KeptRun, Project, Setup

@@ -23,16 +23,10 @@ from irontrail.app.panel import Panel
 from irontrail.app.readiness import readiness
 from irontrail.app.session import STOPS, Session
 from irontrail.app.stage import Stage
-from irontrail.app.stops.coming import WILL_BE, ComingPanel
-from irontrail.app.stops.light import LightPanel
-from irontrail.app.stops.mat import MatPanel
-from irontrail.app.stops.robot import RobotPanel
-from irontrail.app.stops.run import RunPanel
-from irontrail.app.stops.steer import SteerPanel
+from irontrail.app.stops import make_panel
 from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.work_line import WorkLine
 
-PANELS = {"Mat": MatPanel, "Robot": RobotPanel, "Light": LightPanel, "Steer": SteerPanel, "Run": RunPanel}
 THEMES = {"light": theme.LIGHT, "dark": theme.DARK}
 
 
@@ -49,6 +43,7 @@ class Window(QMainWindow):
         self.stage = Stage(session, self.theme)
         self.line = WorkLine(STOPS, self.theme)
         self.panels: dict[str, Panel] = {}
+        self._areas: dict[str, QScrollArea] = {}
         self._stack = QStackedWidget()
         self._notice = _Notice()
         self.actions_of = Actions(self)
@@ -78,18 +73,19 @@ class Window(QMainWindow):
         row.addWidget(self._stack)
         self.setCentralWidget(whole)
         for stop in STOPS:
-            made = (
-                ComingPanel(self.session, self.theme, stop)
-                if stop in WILL_BE
-                else PANELS[stop](self.session, self.theme)
-            )
             area = QScrollArea()
-            area.setWidget(made)
             area.setWidgetResizable(True)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stack.addWidget(area)
-            self.panels[stop] = made
+            self._areas[stop] = area
+
+    def panel(self, stop: str) -> Panel:
+        """The panel of a stop, made when it is first asked for, so that the window opens sooner."""
+        if stop not in self.panels:
+            self.panels[stop] = make_panel(stop, self.session, self.theme)
+            self._areas[stop].setWidget(self.panels[stop])
+        return self.panels[stop]
 
     def _join(self) -> None:
         session = self.session
@@ -152,13 +148,14 @@ class Window(QMainWindow):
         self._on_moved(self.session.playback.time_s)
 
     def _on_stop(self, stop: str) -> None:
+        self.panel(stop)
         self._stack.setCurrentIndex(STOPS.index(stop))
         self.line.set_current(stop)
         self.line.set_states(readiness(self.session))
 
     def _on_moved(self, time_s: float) -> None:
         if self.session.view is not None:
-            self.panels[self.session.stop].show_now(self.stage.row_at(time_s))
+            self.panel(self.session.stop).show_now(self.stage.row_at(time_s))
 
     def _show_title(self) -> None:
         session = self.session

@@ -6,17 +6,18 @@ also reports every problem of a file at once.
 
 import json
 from dataclasses import asdict, dataclass
+from functools import cache
 from pathlib import Path
-from typing import Any, Literal
-
-from pydantic import TypeAdapter, ValidationError
+from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route
 from irontrail.core.project import Project
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
-from irontrail.files.problems import describe
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
 
 SUFFIX = ".irontrail"
 FORMAT = 1
@@ -32,15 +33,12 @@ class ProjectFile(Part):
     project: Project
 
 
-_adapter: TypeAdapter[ProjectFile] | None = None
+@cache
+def _file_adapter() -> "TypeAdapter[ProjectFile]":
+    """Made on first use: importing pydantic takes a quarter of a second, which a window that opens need not wait."""
+    from pydantic import TypeAdapter
 
-
-def _file_adapter() -> TypeAdapter[ProjectFile]:
-    """Made on first use: it takes pydantic a tenth of a second."""
-    global _adapter
-    if _adapter is None:
-        _adapter = TypeAdapter(ProjectFile)
-    return _adapter
+    return TypeAdapter(ProjectFile)
 
 
 def schema() -> dict[str, Any]:
@@ -75,6 +73,10 @@ def from_text(text: str, where: str) -> Project:
         raise IronTrailError(
             f"format {found} is newer than this Iron Trail knows ({FORMAT})", where, "Update Iron Trail."
         )
+    from pydantic import ValidationError
+
+    from irontrail.files.problems import describe
+
     try:
         project = _file_adapter().validate_json(json.dumps(content), strict=True).project
     except ValidationError as error:

@@ -1,1 +1,27 @@
 """The stops of the work line, one file a panel; they never import each other."""
+
+from importlib import import_module
+
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+
+# Where each stop's panel is made; those that are not here are still to come.
+_PANELS = {
+    "Mat": "mat.MatPanel",
+    "Robot": "robot.RobotPanel",
+    "Light": "light.LightPanel",
+    "Steer": "steer.SteerPanel",
+    "Run": "run.RunPanel",
+}
+
+
+def make_panel(stop: str, session: Session, theme: Theme) -> Panel:
+    """The panel of a stop; its file is read only now."""
+    if stop not in _PANELS:
+        from irontrail.app.stops.coming import ComingPanel
+
+        return ComingPanel(session, theme, stop)
+    file, _, name = _PANELS[stop].partition(".")
+    made: Panel = getattr(import_module(f"irontrail.app.stops.{file}"), name)(session, theme)
+    return made

@@ -11,7 +11,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import SHAPES, LawPicture
 from irontrail.app.widgets.steering_curve import CurvePicture, Handle, SteeringCurveView
-from irontrail.core.quantity import with_value
+from irontrail.core.quantity import quantity_at, with_value
 from irontrail.core.steering.on_off import OnOff
 from irontrail.core.steering.program import Program, light_turn
 from irontrail.core.steering.words import in_words
@@ -37,6 +37,7 @@ class SteerPanel(Panel):
         self.column.addLayout(laws)
         self.curve = SteeringCurveView(theme)
         self.curve.dragged.connect(self._on_curve)
+        self.curve.nudged.connect(self._on_nudge)
         self.column.addWidget(self.curve)
 
         self.add_dial("program.speed", 0.0, 100.0)
@@ -159,18 +160,30 @@ class SteerPanel(Panel):
         program = self.session.setup.program
         key = f"curve {name}"
         if name in ON_OFF_NUMBERS:
-            self._set_on_off(name, round(power), settled)
+            self._set_on_off(name, float(round(power)), settled)
             return
         if name == "gain":
             away = reading - program.target
             slope = light_turn(program.edge) * (power - program.speed) / away if abs(away) > 0.5 else 0.0
             self.session.set_value("program.proportional.gain", round(max(slope, 0.0), 2), key)
         else:
-            self.session.set_values(
-                {"program.target": round(reading)} | ({"program.speed": round(power)} if name == "speed" else {}), key
-            )
+            values = {"program.target": float(round(reading))}
+            if name == "speed":
+                values["program.speed"] = float(round(power))
+            self.session.set_values(values, key)
         if settled:
             self.session.settle()
+
+    def _on_nudge(self, name: str, by_reading: float, by_power: float) -> None:
+        program = self.session.setup.program
+        if name in ON_OFF_NUMBERS:
+            self._set_on_off(name, getattr(program.on_off, name) + by_power, True)
+        elif name == "gain":
+            step = quantity_at(program, "proportional.gain").step
+            self.session.set_value("program.proportional.gain", round(program.proportional.gain + by_power * step, 2))
+        else:
+            moved = {"program.target": program.target + by_reading, "program.speed": program.speed + by_power}
+            self.session.set_values(moved)
 
 
 def _is_even(on_off: OnOff) -> bool:

@@ -31,6 +31,8 @@ class EdgePlot(pg.PlotWidget):
         self.setFixedHeight(220)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Edge profile: reading over distance from the edge")
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
         item = self.getPlotItem()
         item.hideButtons()
         item.setMouseEnabled(False, False)

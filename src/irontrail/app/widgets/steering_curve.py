@@ -50,9 +50,10 @@ class CurvePicture:
 
 
 class SteeringCurveView(QWidget):
-    """Draws the curve and says `dragged(handle, reading, power, settled)` when a handle is moved."""
+    """Draws the curve; says `dragged(handle, reading, power, settled)` and `nudged(handle, by reading, by power)`."""
 
     dragged = Signal(str, float, float, bool)
+    nudged = Signal(str, float, float)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -170,9 +171,7 @@ class SteeringCurveView(QWidget):
             self.setAccessibleDescription(self._picture.handles[self._focused].label)
             self.update()
         elif event.key() in moves:
-            handle = self._picture.handles[self._focused]
-            reading, power = moves[Qt.Key(event.key())]
-            self.dragged.emit(handle.name, handle.reading + reading, handle.power + power, True)
+            self.nudged.emit(self._picture.handles[self._focused].name, *moves[Qt.Key(event.key())])
         else:
             super().keyPressEvent(event)
 

@@ -1,17 +1,15 @@
 """The strip: lanes of the run under the mat, all over one axis, with one cursor through them all."""
 
-from dataclasses import dataclass
-
 import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QGraphicsView, QSizePolicy, QWidget
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QGraphicsView, QSizePolicy
 
-from irontrail.app.theme import KEPT_DASHES, Theme, font
-
-Floats = NDArray[np.float64]
+from irontrail.app.theme import KEPT_DASHES, Theme
+from irontrail.app.widgets.strip_overlay import StripOverlay
+from irontrail.app.widgets.strip_picture import LANES, Floats, Lane, StripPicture, StripRun
 
 LABEL_WIDTH = 104
 RIGHT_MARGIN = 14
@@ -21,64 +19,6 @@ LETTERS_HEIGHT = 16
 ROUND_RANGES = (5.0, 10.0, 20.0, 30.0, 50.0, 75.0, 100.0, 150.0, 200.0, 300.0, 500.0, 1000.0)
 # Share of its lane that a curve leaves free above and below.
 PADDING = 0.08
-# Of an unfinished run, the lanes make room for this share of the rows.
-EXCURSION_SHARE = 0.97
-
-
-@dataclass(frozen=True)
-class Lane:
-    """One lane: its name, unit, the trace's columns it shows, and its range; None for one that fits the run."""
-
-    name: str
-    unit: str
-    columns: tuple[str, ...]
-    range: tuple[float, float] | None = None
-
-
-LANES = (
-    Lane("reading", "", ("reading",), (0.0, 100.0)),
-    Lane("steer", "%", ("steer",)),
-    Lane("wheels", "%", ("left_power", "right_power")),
-    Lane("off edge", "mm", ("edge_mm",)),
-)
-
-
-@dataclass(frozen=True, eq=False)
-class StripRun:
-    """A run as the strip shows it: its place and time (shape (n,)) and a column for each curve.
-
-    `least` and `reach` are each column's lowest value and how far from 0 the lanes make room for it: a run that
-    was not finished ends with an excursion, which would flatten all the rest if they made room for the whole.
-    """
-
-    place_m: Floats
-    time_s: Floats
-    columns: dict[str, Floats]
-    least: dict[str, float]
-    reach: dict[str, float]
-
-    @classmethod
-    def of(cls, place_m: Floats, time_s: Floats, columns: dict[str, Floats], finished: bool) -> "StripRun":
-        """A run with the ranges of its columns."""
-        least = {name: float(values.min()) for name, values in columns.items()}
-        away = {name: np.abs(values) for name, values in columns.items()}
-        reach = {
-            name: float(values.max() if finished else np.quantile(values, EXCURSION_SHARE))
-            for name, values in away.items()
-        }
-        return cls(place_m, time_s, columns, least, reach)
-
-
-@dataclass(frozen=True, eq=False)
-class StripPicture:
-    """What the strip shows: the run, the kept runs (newest last), the target, and the bends by place in metres."""
-
-    run: StripRun
-    kept: tuple[StripRun, ...]
-    target: float
-    bends: tuple[tuple[str, float, float], ...]
-    length_m: float
-    by_place: bool
 
 
 class Strip(pg.GraphicsView):
@@ -89,12 +29,13 @@ class Strip(pg.GraphicsView):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
-        self._picture: StripPicture | None = None
+        self.picture: StripPicture | None = None
         self._zoomed: tuple[float, float] | None = None
-        self._cursor_at = 0.0
+        self.cursor_at = 0.0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: reading, steer, wheel powers and distance from the edge along the run")
+        self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
         # One paint for each picture, asked for when it is whole: left to itself the scene asks for two.
         self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.NoViewportUpdate)
         layout = pg.GraphicsLayout()
@@ -115,7 +56,7 @@ class Strip(pg.GraphicsView):
             for curve in self._curves[row].values():
                 curve.setZValue(10)
                 box.addItem(curve)
-        self._overlay = _Overlay(self)
+        self._overlay = StripOverlay(self)
         self.set_theme(theme)
 
     def sizeHint(self) -> QSize:
@@ -130,12 +71,12 @@ class Strip(pg.GraphicsView):
         for curves in self._curves:
             for column, curve in curves.items():
                 curve.setPen(pg.mkPen(theme.ink if column == "right_power" else theme.rust, width=1))
-        if self._picture is not None:
-            self.set_picture(self._picture)
+        if self.picture is not None:
+            self.set_picture(self.picture)
 
     def set_picture(self, picture: StripPicture) -> None:
         """Show another run."""
-        old, self._picture = self._picture, picture
+        old, self.picture = self.picture, picture
         if old is None or old.by_place != picture.by_place:
             self._zoomed = None
         for row in range(len(LANES)):
@@ -148,15 +89,15 @@ class Strip(pg.GraphicsView):
 
     def set_cursor(self, row: int) -> None:
         """Put the cursor at a row of the trace."""
-        if self._picture is None:
+        if self.picture is None:
             return
-        x = self._x_of(self._picture.run)
-        self._cursor_at = float(x[min(row, x.size - 1)])
+        x = self._x_of(self.picture.run)
+        self.cursor_at = float(x[min(row, x.size - 1)])
         self._overlay.move_cursor()
 
     def range_of(self, row: int) -> tuple[float, float]:
         """Least and greatest value of a lane."""
-        lane, picture = LANES[row], self._picture
+        lane, picture = LANES[row], self.picture
         if lane.range is not None or picture is None:
             return lane.range or (0.0, 1.0)
         runs = (picture.run, *picture.kept)
@@ -187,7 +128,7 @@ class Strip(pg.GraphicsView):
 
     def ground_key(self) -> tuple[object, ...]:
         """All that names, axis and shades depend on: while it is the same they are not drawn again."""
-        picture = self._picture
+        picture = self.picture
         if picture is None:
             return ()
         ranges = tuple(self.range_of(row) for row in range(len(LANES)))
@@ -226,22 +167,22 @@ class Strip(pg.GraphicsView):
         return np.asarray(joined, np.int32)
 
     def _x_of(self, run: StripRun) -> Floats:
-        return run.place_m if self._picture is None or self._picture.by_place else run.time_s
+        return run.place_m if self.picture is None or self.picture.by_place else run.time_s
 
     def _whole_span(self) -> tuple[float, float]:
-        if self._picture is None:
+        if self.picture is None:
             return 0.0, 1.0
-        runs = (self._picture.run, *self._picture.kept)
-        if self._picture.by_place:
-            return 0.0, self._picture.length_m
+        runs = (self.picture.run, *self.picture.kept)
+        if self.picture.by_place:
+            return 0.0, self.picture.length_m
         return 0.0, max(float(run.time_s[-1]) for run in runs) or 1.0
 
     def _apply_span(self) -> None:
         low, high = self.span()
         for row, (box, lane) in enumerate(zip(self._boxes, LANES, strict=True)):
             box.setXRange(low, high, padding=0)
-            if self._picture is not None:
-                self._set_kept(row, lane, self._picture)
+            if self.picture is not None:
+                self._set_kept(row, lane, self.picture)
         ground = self.ground_key()
         if ground != self._ground_drawn:
             self._ground_drawn = ground
@@ -276,7 +217,7 @@ class Strip(pg.GraphicsView):
 
     def bends_on_axis(self) -> list[tuple[str, float, float]]:
         """The bends as they stand on the axis: by place, or when the run was in them."""
-        picture = self._picture
+        picture = self.picture
         if picture is None:
             return []
         if picture.by_place:
@@ -315,8 +256,8 @@ class Strip(pg.GraphicsView):
             self._apply_span()
 
     def _seek(self, at: QPointF) -> None:
-        if self._picture is not None:
-            x = np.maximum.accumulate(self._x_of(self._picture.run))
+        if self.picture is not None:
+            x = np.maximum.accumulate(self._x_of(self.picture.run))
             row = int(np.searchsorted(x, self.value_at(at.x())))
             self.sought.emit(min(max(row, 0), x.size - 1))
 
@@ -336,7 +277,7 @@ class Strip(pg.GraphicsView):
             box = self.lane_rect(row)
             painter.setPen(QColor(theme.rule))
             painter.drawLine(QPointF(0.0, box.bottom()), QPointF(self.width(), box.bottom()))
-            centre = self._picture.target if lane.name == "reading" and self._picture else 0.0
+            centre = self.picture.target if lane.name == "reading" and self.picture else 0.0
             low, high = self.range_of(row)
             if low < centre < high:
                 painter.setPen(
@@ -349,93 +290,3 @@ class Strip(pg.GraphicsView):
         box, (low, high) = self.lane_rect(row), self.range_of(row)
         pad = PADDING * (high - low)
         return box.bottom() - (value - low + pad) / (high - low + 2 * pad) * box.height()
-
-
-class _Overlay(QWidget):
-    """Names, axis and cursor over the lanes; only the cursor's columns are painted anew when it moves."""
-
-    def __init__(self, strip: Strip) -> None:
-        super().__init__(strip.viewport())
-        self._strip = strip
-        self._drawn_at = 0.0
-        self._words: QPixmap | None = None
-        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self.setGeometry(strip.viewport().rect())
-
-    def forget(self) -> None:
-        """Names or axis have changed."""
-        self._words = None
-        self.update()
-
-    def move_cursor(self) -> None:
-        """Paint the cursor's old and new columns."""
-        x = self._strip.x_px(self._strip._cursor_at)
-        for at in (self._drawn_at, x):
-            self.update(int(at) - 3, 0, 7, self.height())
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
-        strip = self._strip
-        if self._words is None:
-            self._words = self._draw_words()
-        painter = QPainter(self)
-        painter.drawPixmap(0, 0, self._words)
-        plot = strip.plot_rect()
-        self._drawn_at = strip.x_px(strip._cursor_at)
-        if plot.left() <= self._drawn_at <= plot.right():
-            painter.setPen(QPen(QColor(strip.theme.ink), 1.4))
-            painter.drawLine(QPointF(self._drawn_at, 0.0), QPointF(self._drawn_at, plot.bottom()))
-
-    def _draw_words(self) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        words = QPixmap(self.size() * ratio)
-        words.setDevicePixelRatio(ratio)
-        words.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(words)
-        self._paint_names(painter)
-        self._paint_axis(painter)
-        painter.end()
-        return words
-
-    def _paint_names(self, painter: QPainter) -> None:
-        theme = self._strip.theme
-        for row, lane in enumerate(LANES):
-            box = self._strip.lane_rect(row)
-            painter.setPen(QColor(theme.ink))
-            painter.setFont(font(11))
-            painter.drawText(QRectF(12, box.top() + 5, 80, 16), Qt.AlignmentFlag.AlignLeft, lane.name)
-            painter.setFont(font(10))
-            painter.setPen(QColor(theme.second))
-            if lane.unit:
-                painter.drawText(QRectF(12, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
-            low, high = self._strip.range_of(row)
-            for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
-                text = f"{value:g}".replace("-", "−")
-                painter.drawText(QRectF(LABEL_WIDTH - 46, y, 40, 14), Qt.AlignmentFlag.AlignRight, text)
-
-    def _paint_axis(self, painter: QPainter) -> None:
-        strip, theme, plot = self._strip, self._strip.theme, self._strip.plot_rect()
-        painter.setFont(font(10))
-        painter.setPen(QColor(theme.second))
-        unit = "m" if strip._picture is None or strip._picture.by_place else "s"
-        low, high = strip.span()
-        step = _round_step((high - low) / 8)
-        value = np.ceil(low / step) * step
-        while value <= high + 1e-9:
-            text = f"{value:.6g} {unit}" if value == 0.0 else f"{value:.6g}"
-            box = QRectF(strip.x_px(float(value)) - 24, plot.bottom() + 3, 48, 14)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-            value += step
-        painter.setFont(font(10, True))
-        painter.setPen(QColor(theme.ink))
-        last = -100.0
-        for name, start, end in strip.bends_on_axis():
-            x = strip.x_px((start + end) / 2)
-            if plot.left() <= x <= plot.right() and x - last > 11:
-                painter.drawText(QRectF(x - 10, 1, 20, 14), Qt.AlignmentFlag.AlignCenter, name)
-                last = x
-
-
-def _round_step(least: float) -> float:
-    """The next of 1, 2, 5 times a power of ten."""
-    power = 10.0 ** np.floor(np.log10(max(least, 1e-9)))
-    return float(next(each * power for each in (1.0, 2.0, 5.0, 10.0) if each * power >= least))

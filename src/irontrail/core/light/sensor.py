@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from irontrail.core.errors import OutOfRangeError
+from irontrail.core.light.spot import blurred
 from irontrail.core.mat.raster import MM_PER_PX
 from irontrail.core.quantity import Part, Quantity
 
@@ -84,11 +85,8 @@ def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) ->
     ndarray, shape (height, width), float32, C order
         Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on.
     """
-    from scipy.ndimage import gaussian_filter
-
     grey = raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
-    sigma = spot_sigma_mm(sensor, height_mm) / MM_PER_PX
-    return np.ascontiguousarray(gaussian_filter(grey, sigma, mode="nearest", truncate=4.0))
+    return blurred(grey, spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
 
 
 def level_per_field(light: Light, height_mm: float) -> float:

@@ -39,8 +39,10 @@ def make_raster(mat: Mat) -> NDArray[np.float32]:
         0.5 * mat.line.width_mm / MM_PER_PX,
         route.closed,
     )
-    surface, tape = linear_light(mat.colour), linear_light(mat.line.colour)
-    return surface + cover[:, :, None] * (tape - surface)
+    raster = np.empty((*shape, 3), np.float32)
+    raster[:] = linear_light(mat.colour)
+    _paint(raster, cover, linear_light(mat.line.colour))
+    return raster
 
 
 @njit(cache=True, nogil=True)
@@ -48,6 +50,7 @@ def _lay(cover, x, y, half_width, closed):
     """Raise each pixel's cover (0..1) to the share of it that the tape hides; open ends are cut square."""
     rows, columns = cover.shape
     reach = half_width + 1.5
+    inner2, outer2 = (half_width - 0.5) ** 2, (half_width + 0.5) ** 2
     for n in range(x.size - 1):
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
         length2 = dx * dx + dy * dy
@@ -58,12 +61,25 @@ def _lay(cover, x, y, half_width, closed):
                 px, py = i + 0.5 - x[n], j + 0.5 - y[n]
                 along = min(max((px * dx + py * dy) / length2, 0.0), 1.0)
                 off_x, off_y = px - along * dx, py - along * dy
-                share = min(half_width + 0.5 - np.sqrt(off_x * off_x + off_y * off_y), 1.0)
-                if share > cover[j, i]:
-                    cover[j, i] = share
+                away2 = off_x * off_x + off_y * off_y
+                if away2 <= inner2:
+                    cover[j, i] = 1.0
+                elif away2 < outer2:
+                    cover[j, i] = max(cover[j, i], half_width + 0.5 - np.sqrt(away2))
     if not closed:
         _cut(cover, x[0], y[0], x[0] - x[1], y[0] - y[1], reach)
         _cut(cover, x[-1], y[-1], x[-1] - x[-2], y[-1] - y[-2], reach)
+
+
+@njit(cache=True, nogil=True)
+def _paint(raster, cover, colour):
+    """Lay a colour over the raster as far as it covers each pixel."""
+    for j in range(cover.shape[0]):
+        for i in range(cover.shape[1]):
+            share = cover[j, i]
+            if share > 0.0:
+                for k in range(3):
+                    raster[j, i, k] += share * (colour[k] - raster[j, i, k])
 
 
 @njit(cache=True, nogil=True)

@@ -1,0 +1,526 @@
+"""What a newcomer does in the window, by mouse and by keyboard, and what is shown then."""
+
+import unittest
+from unittest import mock
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QMessageBox, QPushButton
+
+from irontrail.files import project_file
+from tests.support import WindowTest
+
+GAIN, SPEED, TARGET = "program.proportional.gain", "program.speed", "program.target"
+
+
+class NewcomerTest(WindowTest):
+    demo = "lighthouse"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window(self.demo)
+        self.session, self.stage = self.window.session, self.window.stage
+        self.steer = self.window.panel("Steer")
+
+    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        """Press a key where a newcomer's keys go at first: the mat has the focus."""
+        QTest.keyClick(self.stage.mat, key, modifiers)
+        self.app.processEvents()
+
+    def drag_dial(self, path: str, *values: float) -> None:
+        """Drag a dial over some values; what is shown follows while the pointer is down."""
+        dial = self.steer.dials[path]
+        y = dial.height() - 11
+
+        def at(value: float) -> QPoint:
+            return QPoint(round(dial._position(value)), y)
+
+        QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=at(dial.value))
+        for value in values:
+            QTest.mouseMove(dial, at(value))
+            self.settle(self.session)
+        self.dragging = self.session.view
+        QTest.mouseRelease(dial, Qt.MouseButton.LeftButton, pos=at(values[-1]))
+
+    def drag_curve(self, start: QPointF, *ends: QPointF) -> None:
+        curve = self.steer.curve
+        QTest.mousePress(curve, Qt.MouseButton.LeftButton, pos=start.toPoint())
+        for end in ends:
+            QTest.mouseMove(curve, end.toPoint())
+            self.settle(self.session)
+        QTest.mouseRelease(curve, Qt.MouseButton.LeftButton, pos=ends[-1].toPoint())
+
+    def use_on_off(self) -> None:
+        QTest.mouseClick(self.steer.laws["on-off"], Qt.MouseButton.LeftButton)
+        self.settle(self.session)
+
+
+class FirstLapTest(NewcomerTest):
+    def test_pip_is_following_when_the_window_opens(self) -> None:
+        from irontrail.app.session import Session
+        from irontrail.app.window import Window
+        from irontrail.core.project import demo_project
+
+        session = Session(demo_project("lighthouse"))
+        window = Window(session, self.settings())
+        self._windows.append(window)
+        window.show()
+        self.wait_for(lambda: session.playback.time_s > 0.2)
+        self.assertTrue(session.playback.playing)
+        self.assertEqual(session.view.figures.outcome, "finished")
+        robot = window.stage.mat._robot
+        self.assertGreater(robot.x_mm, session.view.run.trace.x_mm[0])
+        window = None
+
+    def test_changing_the_law_shows_the_difference_at_once(self) -> None:
+        swing, time = self.session.view.figures.wobble_mm, self.session.view.figures.time_s
+        trail = self.stage.mat._scene.trail
+        self.use_on_off()
+        figures = self.session.view.figures
+        self.assertGreater(figures.wobble_mm, 2 * swing)
+        self.assertGreater(figures.time_s, 1.4 * time)
+        self.assertIsNot(self.stage.mat._scene.trail, trail)
+        self.assertEqual(self.stage.bar.outcome.text(), f"{figures.time_s:.2f}")
+        self.assertEqual(self.stage.bar.swing.text(), f"{figures.wobble_mm:.1f}")
+        self.key(Qt.Key.Key_L)
+        self.settle(self.session)
+        self.assertAlmostEqual(self.session.view.figures.wobble_mm, swing)
+        self.assertTrue(self.steer.laws["proportional"].isChecked())
+
+    def test_the_dials_shown_are_those_of_the_law(self) -> None:
+        shown = {path for path, dial in self.steer.dials.items() if dial.isVisible()}
+        self.assertEqual(shown, {SPEED, GAIN, TARGET})
+        self.use_on_off()
+        shown = {path for path, dial in self.steer.dials.items() if dial.isVisible()}
+        self.assertEqual(shown, {"program.on_off.dark_outer", "program.on_off.dark_inner", TARGET})
+        self.steer.findChild(QCheckBox).setChecked(True)
+        shown = {path for path, dial in self.steer.dials.items() if dial.isVisible()}
+        self.assertEqual(len(shown), 5)
+
+    def test_dragging_the_gain_follows_while_the_pointer_is_down_and_is_one_step(self) -> None:
+        self.drag_dial(GAIN, 0.9, 1.3, 1.6)
+        self.assertGreater(self.dragging.figures.wobble_mm, 15.0)
+        self.assertAlmostEqual(self.session.setup.program.proportional.gain, 1.6, delta=0.02)
+        self.assertIn("swing", self.stage.bar.swing.accessibleName())
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.proportional.gain, 0.7)
+        self.assertFalse(self.window.actions_of.named["undo"].isEnabled())
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.settle(self.session)
+        self.assertAlmostEqual(self.session.setup.program.proportional.gain, 1.6, delta=0.02)
+
+    def test_too_much_speed_is_told_on_the_mat_the_bar_and_the_line(self) -> None:
+        self.drag_dial(SPEED, 60.0, 72.0)
+        self.assertEqual(self.session.view.figures.outcome, "lost")
+        self.assertEqual(self.stage.mat._scene.trouble, "line lost")
+        self.assertEqual(self.stage.bar.outcome.label, "line lost after")
+        self.assertEqual(self.window.line.stops["Run"].words, "line lost")
+
+    def test_dragging_the_target_and_the_two_wheel_powers(self) -> None:
+        self.drag_dial(TARGET, 60.0, 70.0)
+        self.assertEqual(self.session.setup.program.target, 70.0)
+        self.assertEqual(self.window.line.stops["Light"].words, "set target")
+        self.use_on_off()
+        self.drag_dial("program.on_off.dark_outer", 60.0, 40.0)
+        self.drag_dial("program.on_off.dark_inner", 10.0)
+        on_off = self.session.setup.program.on_off
+        self.assertEqual((on_off.dark_outer, on_off.light_outer), (40.0, 40.0))
+        self.assertEqual((on_off.dark_inner, on_off.light_inner), (10.0, 10.0))
+
+    def test_each_side_by_itself_and_alike_again(self) -> None:
+        self.use_on_off()
+        self.steer.each_side.click()
+        self.drag_dial("program.on_off.light_outer", 70.0)
+        on_off = self.session.setup.program.on_off
+        self.assertEqual((on_off.dark_outer, on_off.light_outer), (55.0, 70.0))
+        self.steer.each_side.click()
+        self.assertEqual(self.session.setup.program.on_off.light_outer, 55.0)
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(self.steer.each_side.isChecked())
+
+    def test_a_kept_run_stays_as_trail_lane_and_difference(self) -> None:
+        self.use_on_off()
+        kept = self.session.view.figures
+        QTest.mouseClick(self.stage.bar.keep, Qt.MouseButton.LeftButton)
+        self.settle(self.session)
+        self.key(Qt.Key.Key_L)
+        self.settle(self.session)
+        now = self.session.view.figures
+        self.assertEqual(len(self.stage.mat._scene.kept), 1)
+        self.assertEqual(len(self.stage.strip._kept_curves[0]), 1)
+        self.assertEqual(self.stage.bar.outcome.difference_text(), f"{now.time_s - kept.time_s:+.2f}".replace("-", "−"))
+        self.assertTrue(self.stage.bar.swing.difference_text().startswith("−"))
+        self.assertEqual(self.steer.dials[SPEED].kept, 50.0)
+
+    def test_edge_and_direction_by_key_and_by_button(self) -> None:
+        self.key(Qt.Key.Key_E)
+        self.key(Qt.Key.Key_R)
+        self.settle(self.session)
+        setup = self.session.setup
+        self.assertEqual((setup.program.edge, setup.trial.reverse), ("right", True))
+        self.assertEqual(self.session.view.figures.outcome, "finished")
+        QTest.mouseClick(self.steer.edges["left"], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(self.steer.ways["as laid"], Qt.MouseButton.LeftButton)
+        setup = self.session.setup
+        self.assertEqual((setup.program.edge, setup.trial.reverse), ("left", False))
+        QTest.mouseClick(self.steer.edges["left"], Qt.MouseButton.LeftButton)
+        self.assertTrue(self.steer.edges["left"].isChecked() and not self.steer.edges["right"].isChecked())
+
+    def test_choosing_the_second_mat(self) -> None:
+        QTest.mouseClick(self.window.line.stops["Mat"], Qt.MouseButton.LeftButton)
+        panel = self.window.panel("Mat")
+        self.assertTrue(panel.isVisible())
+        QTest.mouseClick(panel.thumbnails["quarry"], Qt.MouseButton.LeftButton)
+        self.settle(self.session)
+        self.assertEqual(self.stage.mat._scene.mat.name, "Quarry Switchback")
+        self.assertIn("6 corners", panel.asks.text())
+        self.assertEqual(self.session.view.figures.outcome, "lost")
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.settle(self.session)
+        self.assertIn("0 corners", panel.asks.text())
+        self.assertTrue(panel.thumbnails["lighthouse"].isChecked())
+
+    def test_play_pause_scrub_step_and_playing_speed(self) -> None:
+        playback, bar = self.session.playback, self.stage.bar
+        self.key(Qt.Key.Key_Space)
+        self.assertTrue(playback.playing)
+        self.wait_for(lambda: playback.time_s > 0.05)
+        QTest.mouseClick(bar.play, Qt.MouseButton.LeftButton)
+        self.assertFalse(playback.playing)
+        QTest.mouseClick(bar.scrubber, Qt.MouseButton.LeftButton, pos=QPoint(bar.scrubber.width() // 2, 15))
+        self.assertAlmostEqual(playback.time_s / playback.duration_s, 0.5, delta=0.02)
+        before = playback.time_s
+        self.key(Qt.Key.Key_Period)
+        self.assertAlmostEqual(playback.time_s, before + 0.01)
+        self.key(Qt.Key.Key_Comma)
+        QTest.mouseClick(bar.back, Qt.MouseButton.LeftButton)
+        self.assertAlmostEqual(playback.time_s, before - 0.01)
+        self.key(Qt.Key.Key_BracketRight)
+        self.assertEqual((playback.rate, bar.rate.text()), (2.0, "2×"))
+
+    def test_typing_into_a_dial_does_not_press_shortcuts(self) -> None:
+        dial = self.steer.dials[SPEED]
+        dial.setFocus()
+        QTest.keyClick(dial, Qt.Key.Key_Return)
+        editor = self.window.focusWidget()
+        QTest.keyClicks(editor, "4.")
+        QTest.keyClick(editor, Qt.Key.Key_Backspace)
+        QTest.keyClick(editor, Qt.Key.Key_5)
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+        self.assertEqual(self.session.setup.program.speed, 45.0)
+        self.assertEqual(self.session.playback.time_s, 0.0)
+
+
+class CurveTest(NewcomerTest):
+    def test_the_crossing_is_the_handle_of_speed_and_target(self) -> None:
+        curve = self.steer.curve
+        self.drag_curve(curve.place_of(50.0, 50.0), curve.place_of(46.0, 52.0), curve.place_of(42.0, 44.0))
+        program = self.session.setup.program
+        self.assertAlmostEqual(program.target, 42.0, delta=1.0)
+        self.assertAlmostEqual(program.speed, 44.0, delta=1.0)
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        program = self.session.setup.program
+        self.assertEqual((program.target, program.speed), (50.0, 50.0))
+
+    def test_the_slope_is_the_handle_of_the_gain_on_either_edge(self) -> None:
+        for edge, way in (("left", 1.0), ("right", -1.0)):
+            if edge != self.session.setup.program.edge:
+                self.session.swap_edge()
+                self.settle(self.session)
+            curve = self.steer.curve
+            handle = next(h for h in curve._picture.handles if h.name == "gain")
+            end = curve.place_of(handle.reading, 50.0 + way * 1.1 * (handle.reading - 50.0))
+            self.drag_curve(curve.place_of(handle.reading, handle.power), end)
+            self.assertAlmostEqual(self.session.setup.program.proportional.gain, 1.1, delta=0.05)
+
+    def test_handles_lie_on_the_curve_at_any_setting(self) -> None:
+        for speed, gain, target in ((50.0, 0.7, 50.0), (95.0, 2.5, 90.0), (5.0, 0.05, 10.0), (100.0, 0.0, 50.0)):
+            self.session.set_values({SPEED: speed, GAIN: gain, TARGET: target})
+            self.settle(self.session)
+            picture = self.steer.curve._picture
+            for handle in picture.handles:
+                i = min(range(picture.reading.size), key=lambda i: abs(picture.reading[i] - handle.reading))
+                self.assertAlmostEqual(float(picture.left[i]), handle.power, delta=1.5)
+                place = self.steer.curve.place_of(handle.reading, handle.power)
+                self.assertTrue(self.steer.curve.rect().contains(place.toPoint()))
+
+    def test_on_off_steps_and_threshold_are_handles(self) -> None:
+        self.use_on_off()
+        curve = self.steer.curve
+        self.drag_curve(curve.place_of(75.0, 55.0), curve.place_of(75.0, 70.0))
+        on_off = self.session.setup.program.on_off
+        self.assertAlmostEqual(on_off.light_outer, 70.0, delta=1.0)
+        self.assertEqual(on_off.dark_outer, on_off.light_outer)
+        self.drag_curve(curve.place_of(50.0, 90.0), curve.place_of(40.0, 90.0))
+        self.assertAlmostEqual(self.session.setup.program.target, 40.0, delta=1.0)
+
+    def test_handles_by_keyboard(self) -> None:
+        curve = self.steer.curve
+        curve.setFocus()
+        QTest.keyClick(curve, Qt.Key.Key_Up)
+        QTest.keyClick(curve, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+        self.settle(self.session)
+        program = self.session.setup.program
+        self.assertEqual((program.speed, program.target), (51.0, 40.0))
+        QTest.keyClick(curve, Qt.Key.Key_PageDown)
+        QTest.keyClick(curve, Qt.Key.Key_Up)
+        self.assertGreater(self.session.setup.program.proportional.gain, 0.7)
+
+    def test_the_robots_present_point_moves_with_the_playhead(self) -> None:
+        self.session.playback.seek(10.0)
+        trace = self.session.view.run.trace
+        row = self.stage.row_at(10.0)
+        self.assertEqual(self.steer.curve._now[0], trace.reading[row])
+        self.assertEqual(self.steer.curve._now[1:], (trace.left_power[row], trace.right_power[row]))
+
+
+class KeptRunsTest(NewcomerTest):
+    def keep_two(self) -> None:
+        self.session.keep()
+        self.session.set_value(SPEED, 40.0)
+        self.settle(self.session)
+        self.session.keep()
+        self.session.set_value(SPEED, 55.0)
+        self.settle(self.session)
+        self.session.go_to("Run")
+        self.app.processEvents()
+
+    def button(self, name: str) -> QPushButton:
+        found = [b for b in self.window.panel("Run").findChildren(QPushButton) if b.accessibleName() == name]
+        self.assertTrue(found, name)
+        return found[-1]
+
+    def test_the_table_compares_with_the_newest_kept_run(self) -> None:
+        self.keep_two()
+        cells = self.window.panel("Run").cells
+        self.assertEqual(cells[0][2].text(), "run 2")
+        kept = self.session.project.kept[1].figures
+        self.assertEqual((cells[1][0].text(), cells[1][2].text()), ("time", f"{kept.time_s:.2f}"))
+        self.assertEqual(cells[1][1].text(), f"{self.session.view.figures.time_s:.2f}")
+
+    def test_settings_are_taken_back_and_runs_dropped_with_undo(self) -> None:
+        self.keep_two()
+        self.button("take back the settings of run 1").click()
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.speed, 50.0)
+        self.button("drop run 2").click()
+        self.settle(self.session)
+        self.assertEqual([kept.number for kept in self.session.project.kept], [1])
+        self.session.document.undo()
+        self.settle(self.session)
+        self.assertEqual([kept.number for kept in self.session.project.kept], [1, 2])
+
+    def test_a_hidden_run_leaves_mat_and_strip(self) -> None:
+        self.keep_two()
+        self.assertEqual(len(self.stage.mat._scene.kept), 2)
+        panel = self.window.panel("Run")
+        box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
+        box.click()
+        self.wait_for(lambda: self.session.idle and len(self.stage.mat._scene.kept) == 1)
+        self.assertEqual(len(self.stage.strip._kept_curves[0]), 1)
+        self.assertEqual(panel.cells[0][2].text(), "run 1")
+        box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
+        self.assertFalse(box.isChecked())
+
+    def test_a_fourth_run_takes_the_place_of_the_oldest_shown(self) -> None:
+        for speed in (42.0, 44.0, 46.0, 48.0):
+            self.session.set_value(SPEED, speed)
+            self.settle(self.session)
+            self.session.keep()
+            self.settle(self.session)
+        self.assertEqual([kept.number for kept in self.session.shown], [2, 3, 4])
+        self.assertEqual(len(self.stage.mat._scene.kept), 3)
+
+
+class FilesTest(NewcomerTest):
+    def test_saved_closed_and_opened_again_all_is_as_it_was(self) -> None:
+        self.use_on_off()
+        self.session.keep()
+        self.drag_dial("program.on_off.dark_outer", 60.0)
+        self.key(Qt.Key.Key_E)
+        path = self.folder / "pip"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+            self.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        saved = path.with_suffix(".irontrail")
+        self.assertTrue(self.session.document.is_saved)
+        self.assertIn("pip.irontrail", self.window.windowTitle())
+        figures = self.session.project.kept[0].figures
+        again = self.open_window(path=saved)
+        self.assertEqual(again.session.project, self.session.project)
+        self.assertEqual(again.session.view.figures, self.session.view.figures)
+        self.assertEqual(again.session.project.kept[0].figures, figures)
+        self.assertEqual(len(again.stage.mat._scene.kept), 1)
+
+    def test_saving_again_asks_nothing(self) -> None:
+        path = self.folder / "pip.irontrail"
+        self.assertTrue(self.window.files.save_to(path))
+        self.session.set_value(SPEED, 61.0)
+        with mock.patch.object(QFileDialog, "getSaveFileName", side_effect=AssertionError("asked")):
+            self.window.actions_of.named["save"].trigger()
+        self.assertEqual(project_file.read(path).setup.program.speed, 61.0)
+
+    def test_a_file_that_cannot_be_opened_is_told_and_nothing_is_lost(self) -> None:
+        self.session.set_value(SPEED, 61.0)
+        broken = self.folder / "broken.irontrail"
+        broken.write_text("{}")
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(broken), "")):
+            self.key(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(self.window._notice.isVisible())
+        self.assertIn("broken.irontrail", self.window._notice.words.text())
+        self.assertEqual(self.session.setup.program.speed, 61.0)
+
+    def test_a_save_that_fails_is_told_and_the_work_stays_unsaved(self) -> None:
+        self.session.set_value(SPEED, 61.0)
+        self.assertFalse(self.window.files.save_to(self.folder / "no" / "folder.irontrail"))
+        self.assertIn("cannot be written", self.window._notice.words.text())
+        self.assertFalse(self.session.document.is_saved)
+
+    def answer(self, button: QMessageBox.StandardButton) -> object:
+        return mock.patch.object(QMessageBox, "exec", return_value=button)
+
+    def test_closing_with_changes_asks_and_cancel_keeps_the_window(self) -> None:
+        self.session.set_value(SPEED, 61.0)
+        with self.answer(QMessageBox.StandardButton.Cancel):  # type: ignore[attr-defined]
+            self.assertFalse(self.window.close())
+        self.assertTrue(self.window.isVisible())
+
+    def test_opening_a_demo_over_changes_asks_and_discards_only_if_told_to(self) -> None:
+        self.session.set_value(SPEED, 61.0)
+        with self.answer(QMessageBox.StandardButton.Cancel):  # type: ignore[attr-defined]
+            self.window.actions_of.named["demo quarry"].trigger()
+        self.assertEqual(self.session.setup.mat.name, "Lighthouse Loop")
+        with self.answer(QMessageBox.StandardButton.Discard):  # type: ignore[attr-defined]
+            self.window.actions_of.named["demo quarry"].trigger()
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.mat.name, "Quarry Switchback")
+        self.assertTrue(self.session.document.is_saved)
+        self.assertFalse(self.window.actions_of.named["undo"].isEnabled())
+
+    def test_recent_files_are_offered(self) -> None:
+        path = self.folder / "pip.irontrail"
+        self.window.files.save_to(path)
+        self.window.files.fill_recent(self.window.actions_of.recent)
+        entries = self.window.actions_of.recent.actions()
+        self.assertEqual(entries[0].text(), "pip.irontrail")
+        self.session.set_value(SPEED, 61.0)
+        self.window.files.save()
+        entries[0].trigger()
+        self.assertEqual(self.session.setup.program.speed, 61.0)
+
+    def test_the_trace_is_exported(self) -> None:
+        path = self.folder / "trace.csv"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+            self.window.actions_of.named["trace"].trigger()
+        self.assertEqual(len(path.read_text().splitlines()), len(self.session.view.run.trace) + 1)
+        self.assertIn("trace.csv", self.window._notice.words.text())
+
+
+class StopsTest(NewcomerTest):
+    def test_every_stop_can_be_visited_by_mouse_and_by_key(self) -> None:
+        from irontrail.app.session import STOPS
+
+        for i, stop in enumerate(STOPS):
+            QTest.mouseClick(self.window.line.stops[stop], Qt.MouseButton.LeftButton)
+            self.assertTrue(self.window.panel(stop).isVisible(), stop)
+            self.key(Qt.Key(Qt.Key.Key_1.value + (i + 1) % 8), Qt.KeyboardModifier.ControlModifier)
+            self.assertTrue(self.window.panel(STOPS[(i + 1) % 8]).isVisible())
+        line = self.window.line.stops
+        QTest.keyClick(line["Robot"], Qt.Key.Key_Down)
+        self.assertTrue(line["Light"].isChecked() and self.window.panel("Light").isVisible())
+
+    def test_no_panel_is_wider_or_higher_than_its_room(self) -> None:
+        from irontrail.app.session import STOPS
+
+        for stop in STOPS:
+            self.session.go_to(stop)
+            panel = self.window.panel(stop)
+            self.app.processEvents()
+            self.assertLessEqual(panel.minimumSizeHint().width(), 332, stop)
+            self.assertLessEqual(panel.minimumSizeHint().height(), 770, stop)
+
+    def test_stops_to_come_say_what_will_be_there(self) -> None:
+        from PySide6.QtWidgets import QLabel
+
+        for stop in ("Compare", "Tune", "Pit"):
+            self.session.go_to(stop)
+            said = " ".join(label.text() for label in self.window.panel(stop).findChildren(QLabel))
+            self.assertIn("not built yet", said)
+            self.assertGreater(len(said), 120)
+
+    def test_robot_and_light_change_the_run(self) -> None:
+        self.session.go_to("Robot")
+        dial = self.window.panel("Robot").dials["robot.mount.ahead_mm"]
+        before = self.session.view.figures
+        dial.edit_to(30.0)
+        self.settle(self.session)
+        self.assertNotEqual(self.session.view.figures, before)
+        self.assertEqual(self.window.panel("Robot").plan._robot.mount.ahead_mm, 30.0)
+        self.session.go_to("Light")
+        light = self.window.panel("Light")
+        self.session.set_value("light.room_light", 1.0)
+        self.session.set_value("light.sensor.shield", 0.0)
+        self.session.set_value("robot.mount.height_mm", 20.0)
+        self.settle(self.session)
+        self.assertEqual(self.window.line.stops["Light"].words, "calibrate")
+        QTest.mouseClick(light.calibrate, Qt.MouseButton.LeftButton)
+        self.settle(self.session)
+        self.assertEqual(self.window.line.stops["Light"].words, "")
+        self.session.set_value(TARGET, 20.0)
+        QTest.mouseClick(light.midway, Qt.MouseButton.LeftButton)
+        self.assertEqual(self.session.setup.program.target, 50.0)
+
+    def test_themes_change_and_are_remembered(self) -> None:
+        light = self.stage.strip.grab().toImage().pixelColor(5, 5).lightness()
+        self.window.actions_of.named["theme dark"].trigger()
+        self.app.processEvents()
+        dark = self.stage.strip.grab().toImage().pixelColor(5, 5).lightness()
+        self.assertGreater(light, 200)
+        self.assertLess(dark, 60)
+        self.assertEqual(self.open_window().theme.name, "dark")
+        self.window.actions_of.named["theme light"].trigger()
+
+    def test_menus_show_their_keys_and_no_two_share_one(self) -> None:
+        keys = [a.shortcut().toString() for a in self.window.actions_of.named.values() if not a.shortcut().isEmpty()]
+        self.assertEqual(len(keys), len(set(keys)))
+        for menu in ("&File", "&Edit", "&View", "&Run", "&Help"):
+            self.assertIn(menu, [action.text() for action in self.window.actions_of.bar.actions()])
+
+    def test_the_key_sheet_opens_beside_the_work(self) -> None:
+        from irontrail.app.widgets.key_sheet import KeySheet
+
+        self.key(Qt.Key.Key_F1)
+        sheet = self.window.findChild(KeySheet)
+        self.assertTrue(sheet.isVisible() and not sheet.isModal())
+        sheet.close()
+
+    def test_every_control_has_a_name(self) -> None:
+        from PySide6.QtWidgets import QAbstractButton, QWidget
+
+        for widget in self.window.findChildren(QWidget):
+            if widget.focusPolicy() & Qt.FocusPolicy.TabFocus and not widget.objectName().startswith("qt_"):
+                named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
+                self.assertTrue(named, f"{widget} in {widget.parent()} has no name")
+
+    def test_the_window_lives_while_the_engine_is_compiled(self) -> None:
+        from irontrail import kernel_cache
+        from irontrail.app.session import Session
+        from irontrail.app.window import Window
+        from irontrail.core.project import demo_project
+
+        with mock.patch.object(kernel_cache, "is_filled", return_value=False):
+            session = Session(demo_project("lighthouse"))
+        self.assertTrue(session.preparing)
+        window = Window(session, self.settings())
+        self._windows.append(window)
+        window.show()
+        self.assertIn("Compiling", window.stage.mat._words)
+        session.set_value(SPEED, 44.0)
+        self.settle(session)
+        self.assertEqual(window.stage.mat._words, "")
+        self.assertEqual(session.view.setup.program.speed, 44.0)
+        window = None
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,242 @@
+"""Mat view, strip, steering curve, playback: what they show and what they say."""
+
+import unittest
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from irontrail.app.playback import Playback
+from irontrail.app.worker import Ended, NewestWins
+from irontrail.core.errors import IronTrailError
+from tests.support import WindowTest
+
+
+def pixels_near(image: QImage, colour: str, within: int = 30) -> int:
+    """How many pixels of a picture have about a colour."""
+    picture = image.convertToFormat(QImage.Format.Format_RGB32)
+    bits = np.frombuffer(picture.constBits(), np.uint8).reshape(picture.height(), picture.bytesPerLine() // 4, 4)
+    wanted = QColor(colour)
+    away = np.abs(bits[:, :, :3].astype(int) - [wanted.blue(), wanted.green(), wanted.red()]).max(axis=2)
+    return int((away < within).sum())
+
+
+def roll(widget: QWidget, at: QPointF, notches: int) -> None:
+    """Turn the wheel over a place of a widget."""
+    event = QWheelEvent(
+        at, widget.mapToGlobal(at), QPoint(), QPoint(0, 120 * notches), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
+
+
+class StageTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.stage = self.window.session, self.window.stage
+
+    def test_the_mat_fits_and_shows_tape_trail_and_robot(self) -> None:
+        mat = self.stage.mat
+        corner = mat.to_px().map(QPointF(0.0, 0.0))
+        far = mat.to_px().map(QPointF(2000.0, 1000.0))
+        self.assertTrue(0 < corner.x() < far.x() < mat.width() and 0 < far.y() < corner.y() < mat.height())
+        image = mat.grab().toImage()
+        self.assertGreater(pixels_near(image, "#2a2b2d"), 5000)
+        self.assertGreater(pixels_near(image, "#B3471D", 60), 400)
+
+    def test_the_wheel_zooms_about_the_pointer(self) -> None:
+        mat = self.stage.mat
+        at = QPointF(600.0, 120.0)
+        before, scale = mat.to_mm(at), mat.px_per_mm
+        roll(mat, at, 3)
+        after = mat.to_mm(at)
+        self.assertGreater(mat.px_per_mm, 1.4 * scale)
+        self.assertLess(abs(after.x() - before.x()) + abs(after.y() - before.y()), 0.01)
+        QTest.mouseDClick(mat, Qt.MouseButton.LeftButton, pos=QPoint(300, 300))
+        self.assertAlmostEqual(mat.px_per_mm, scale)
+
+    def test_dragging_pans_and_arrow_keys_do(self) -> None:
+        mat = self.stage.mat
+        before = mat.to_mm(QPointF(100.0, 100.0))
+        QTest.mousePress(mat, Qt.MouseButton.LeftButton, pos=QPoint(400, 200))
+        for x in (410, 440, 460):
+            QTest.mouseMove(mat, QPoint(x, 200))
+        QTest.mouseRelease(mat, Qt.MouseButton.LeftButton, pos=QPoint(460, 200))
+        moved = mat.to_mm(QPointF(160.0, 100.0))
+        self.assertLess(abs(moved.x() - before.x()), 0.5)
+        QTest.keyClick(mat, Qt.Key.Key_Right)
+        self.assertGreater(mat.to_mm(QPointF(160.0, 100.0)).x(), moved.x() + 10.0)
+
+    def test_following_keeps_the_robot_in_the_middle(self) -> None:
+        mat, playback = self.stage.mat, self.session.playback
+        self.window.actions_of.named["follow"].trigger()
+        for time in (3.0, 9.0):
+            playback.seek(time)
+            row = self.stage.row_at(time)
+            trace = self.session.view.run.trace
+            place = mat.to_px().map(QPointF(trace.x_mm[row], trace.y_mm[row]))
+            self.assertLess(abs(place.x() - mat.width() / 2) + abs(place.y() - mat.height() / 2), 8.0)
+        self.assertTrue(self.window.actions_of.named["follow"].isChecked())
+        self.window.actions_of.named["fit"].trigger()
+        self.assertFalse(mat.following or self.window.actions_of.named["follow"].isChecked())
+
+    def test_pressing_the_trail_goes_to_that_moment(self) -> None:
+        trace = self.session.view.run.trace
+        row = 900
+        mount = self.session.setup.robot.mount
+        x = trace.x_mm[row] + mount.ahead_mm * np.cos(trace.heading_rad[row])
+        y = trace.y_mm[row] + mount.ahead_mm * np.sin(trace.heading_rad[row])
+        place = self.stage.mat.to_px().map(QPointF(x, y)).toPoint()
+        QTest.mouseClick(self.stage.mat, Qt.MouseButton.LeftButton, pos=place)
+        self.assertAlmostEqual(self.session.playback.time_s, trace.time_s[row], delta=0.03)
+
+    def test_pressing_and_dragging_the_strip_scrubs_everything(self) -> None:
+        strip = self.stage.strip
+        viewport, x = strip.viewport(), round(strip.x_px(3.0))
+        QTest.mousePress(viewport, Qt.MouseButton.LeftButton, pos=QPoint(x, 100))
+        row = self.stage.row_at(self.session.playback.time_s)
+        self.assertAlmostEqual(self.session.view.run.trace.progress_mm[row], 3000.0, delta=12.0)
+        QTest.mouseMove(viewport, QPoint(round(strip.x_px(4.0)), 100))
+        row = self.stage.row_at(self.session.playback.time_s)
+        self.assertAlmostEqual(self.session.view.run.trace.progress_mm[row], 4000.0, delta=12.0)
+        robot = self.stage.mat._robot
+        self.assertAlmostEqual(robot.x_mm, self.session.view.run.trace.x_mm[row], delta=3.0)
+        self.assertIn(f"{self.session.playback.time_s:.2f}", self.stage.bar.time.accessibleName())
+
+    def test_the_strip_zooms_about_the_pointer_and_shows_all_again(self) -> None:
+        strip = self.stage.strip
+        at = QPointF(strip.x_px(2.0), 80.0)
+        roll(strip.viewport(), at, 4)
+        low, high = strip.span()
+        self.assertLess(high - low, 3.5)
+        self.assertAlmostEqual(strip.value_at(at.x()), 2.0, delta=0.01)
+        QTest.mouseDClick(strip.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(400, 100))
+        self.assertEqual(strip.span()[0], 0.0)
+        self.assertAlmostEqual(strip.span()[1], 5.14, delta=0.01)
+
+    def test_by_time_the_bends_stand_where_the_run_was_in_them(self) -> None:
+        self.window.actions_of.named["axis"].trigger()
+        strip, run = self.stage.strip, self.session.view.run
+        self.assertAlmostEqual(strip.span()[1], run.trace.time_s[-1], delta=0.01)
+        name, start, end = strip.bends_on_axis()[5]
+        self.assertEqual(name, "F")
+        row_in, row_out = self.stage.row_at(start), self.stage.row_at(end)
+        bend = run.route.bends[5]
+        self.assertAlmostEqual(run.trace.progress_mm[row_in] + 20.0, bend.start_mm, delta=6.0)
+        self.assertAlmostEqual(run.trace.progress_mm[row_out] + 20.0, bend.end_mm, delta=6.0)
+
+    def test_lanes_show_the_runs_own_columns(self) -> None:
+        trace = self.session.view.run.trace
+        for row, column, values in ((0, "reading", trace.reading), (3, "edge_mm", trace.edge_mm)):
+            x, y = self.stage.strip._curves[row][column].getData()
+            self.assertTrue(np.array_equal(y, values))
+            self.assertTrue(np.allclose(x, trace.progress_mm / 1000.0))
+
+    def test_another_width_fits_again(self) -> None:
+        self.window.resize(1000, 700)
+        self.app.processEvents()
+        far = self.stage.mat.to_px().map(QPointF(2000.0, 1000.0))
+        self.assertLess(far.x(), self.stage.mat.width())
+        self.assertAlmostEqual(
+            self.stage.strip.x_px(self.stage.strip.span()[1]), self.stage.strip.width() - 14, delta=1
+        )
+
+
+class PlaybackTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.playback = Playback()
+        self.playback.set_duration(10.0)
+        self.addCleanup(self.playback.pause)
+
+    def test_it_moves_by_the_playing_speed_and_starts_over(self) -> None:
+        self.playback.set_rate(2.0)
+        self.playback.advance(3.0)
+        self.assertEqual(self.playback.time_s, 6.0)
+        self.playback.advance(3.0)
+        self.assertEqual(self.playback.time_s, 0.0)
+
+    def test_without_looping_it_stops_at_the_end_and_plays_again_from_the_start(self) -> None:
+        self.playback.set_loops(False)
+        self.playback.play()
+        self.playback.advance(11.0)
+        self.assertEqual((self.playback.time_s, self.playback.playing), (10.0, False))
+        self.playback.play()
+        self.assertEqual((self.playback.time_s, self.playback.playing), (0.0, True))
+
+    def test_playing_moves_it_by_the_clock(self) -> None:
+        self.playback.play()
+        self.wait_for(lambda: self.playback.time_s > 0.1)
+        self.playback.pause()
+        stands = self.playback.time_s
+        QTest.qWait(80)
+        self.assertEqual(self.playback.time_s, stands)
+
+    def test_speeds_go_from_an_eighth_to_eightfold(self) -> None:
+        self.playback.change_rate(-20)
+        self.assertEqual(self.playback.rate, 0.125)
+        self.playback.change_rate(20)
+        self.assertEqual(self.playback.rate, 8.0)
+
+    def test_seeking_stays_inside_and_a_shorter_run_pulls_it_back(self) -> None:
+        self.playback.seek(99.0)
+        self.assertEqual(self.playback.time_s, 10.0)
+        self.playback.set_duration(4.0)
+        self.assertEqual(self.playback.time_s, 4.0)
+        self.playback.step(-9.0)
+        self.assertEqual(self.playback.time_s, 0.0)
+
+
+class NewestWinsTest(WindowTest):
+    def worker(self, work: object) -> NewestWins:
+        worker = NewestWins(work)  # type: ignore[arg-type]
+        self.heard: list[Ended] = []
+        worker.ended.connect(self.heard.append)
+        self.addCleanup(worker.close)
+        return worker
+
+    def test_of_many_requests_the_first_and_the_newest_are_worked_on(self) -> None:
+        import threading
+
+        gate, done = threading.Event(), []
+
+        def work(request: int) -> int:
+            gate.wait(10.0)
+            done.append(request)
+            return request * request
+
+        worker = self.worker(work)
+        for request in range(6):
+            worker.request(request)
+        self.assertFalse(worker.idle)
+        gate.set()
+        self.wait_for(lambda: worker.idle)
+        self.assertEqual((done, [ended.result for ended in self.heard]), ([0, 5], [0, 25]))
+
+    def test_an_error_is_an_end_too_and_the_next_request_works(self) -> None:
+        def work(request: int) -> float:
+            if request == 0:
+                raise IronTrailError("no line")
+            return 1.0 / request
+
+        worker = self.worker(work)
+        for request in (0, 4):
+            worker.request(request)
+            self.wait_for(lambda: worker.idle)
+        self.assertEqual(str(self.heard[0].error), "no line")
+        self.assertEqual(self.heard[1].result, 0.25)
+
+    def test_after_closing_nothing_is_heard(self) -> None:
+        worker = self.worker(lambda request: request)
+        worker.request(1)
+        worker.close()
+        worker.request(2)
+        QTest.qWait(20)
+        self.assertEqual(self.heard, [])
+
+
+if __name__ == "__main__":
+    unittest.main()
