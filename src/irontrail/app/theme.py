@@ -118,6 +118,7 @@ def apply(app: QApplication, theme: Theme) -> None:
 
 def _style_sheet(theme: Theme) -> str:
     return f"""
+    QWidget {{ font-family: "{FAMILY}"; font-size: 12px; }}
     QToolTip {{ color: {theme.ink}; background: {theme.card}; border: 1px solid {theme.rule}; padding: 4px; }}
     QMenuBar {{ background: transparent; color: {theme.ink}; padding: 3px 6px; }}
     QMenuBar::item {{ padding: 4px 12px; background: transparent; border-radius: 4px; }}

@@ -1,6 +1,6 @@
 """The steering curve: across, the reading; up, the power of each wheel. What can be a handle is one."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +14,9 @@ from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 GRAB_PX = 12.0
 BINS = 50
-# Where along the readings the lines' names stand, as a share.
-NAME_AT = 0.68
+# Where along the readings the lines' names may stand, as shares, the best first.
+NAMES_AT = (0.68, 0.86, 0.32, 0.14)
+NAME_PX = 14.0
 # Share of the height that the highest bar of the histogram takes.
 HISTOGRAM_SHARE = 0.22
 
@@ -72,7 +73,9 @@ class SteeringCurveView(QWidget):
         return QSize(300, 246)
 
     def set_picture(self, picture: CurvePicture) -> None:
-        """Show another curve."""
+        """Show another curve; the scale stays as it is while a handle is held, so that none slips from the pointer."""
+        if self._held and self._picture is not None:
+            picture = replace(picture, low_power=self._picture.low_power)
         self._picture = picture
         self._focused = min(self._focused, len(picture.handles) - 1)
         self.update()
@@ -145,7 +148,8 @@ class SteeringCurveView(QWidget):
             "both": Qt.CursorShape.SizeAllCursor,
         }
         self.setCursor(shapes[handle.moves] if handle else Qt.CursorShape.ArrowCursor)
-        self.setToolTip(handle.label if handle else "")
+        clipped = "clipped: a wheel is wanted beyond 100 %" if self._is_clipped_at(event.position()) else ""
+        self.setToolTip(handle.label if handle else clipped)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held:
@@ -270,14 +274,32 @@ class SteeringCurveView(QWidget):
             painter.setPen(pen(colour, 1.8))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPolyline(line)
-            i = int(NAME_AT * (picture.reading.size - 1))
-            place = self.place_of(float(picture.reading[i]), float(powers[i]))
             painter.setFont(font(11, True))
             painter.setPen(QColor(colour))
-            # The upper line's name stands over it and the lower one's under it, clear of both at any slope.
-            upper = powers[i] > other[i] or (powers[i] == other[i] and name == "left")
-            y = min(max(place.y() + (-32 if upper else 18), self._plot().top() + 18), self._plot().bottom() - 16)
-            painter.drawText(QRectF(place.x() - 20, y, 40, 14), Qt.AlignmentFlag.AlignCenter, name)
+            painter.drawText(self._name_rect(picture.reading, powers, other), Qt.AlignmentFlag.AlignCenter, name)
+
+    def _name_rect(
+        self, reading: NDArray[np.float64], powers: NDArray[np.float64], other: NDArray[np.float64]
+    ) -> QRectF:
+        """Where a line's name has room: over it where it is the upper of the two, else under it."""
+        plot = self._plot()
+        rect = QRectF()
+        for share in NAMES_AT:
+            i = int(share * (reading.size - 1))
+            place = self.place_of(float(reading[i]), float(powers[i]))
+            upper = powers[i] >= other[i]
+            rect = QRectF(place.x() - 20, place.y() + (-18 - NAME_PX if upper else 18), 40, NAME_PX)
+            if rect.top() >= plot.top() and rect.bottom() <= plot.bottom() and powers[i] != other[i]:
+                return rect
+        rect.moveTop(min(max(rect.top(), plot.top()), plot.bottom() - NAME_PX))
+        return rect
+
+    def _is_clipped_at(self, at: QPointF) -> bool:
+        """Whether a wheel is wanted beyond its limit at the reading under a place."""
+        if self._picture is None or not self._plot().contains(at):
+            return False
+        i = int(np.argmin(np.abs(self._picture.reading - self.point_at(at)[0])))
+        return bool(self._picture.clipped[i])
 
     def _paint_handles(self, painter: QPainter, picture: CurvePicture) -> None:
         for i, handle in enumerate(picture.handles):
