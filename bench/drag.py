@@ -57,7 +57,7 @@ def drag(session: Session, window: Window) -> list[float]:
     """Milliseconds of each move of a drag over most of the track, there and back."""
     panel, stage = window.panel("Steer"), window.stage
     dial = panel.dials[GAIN]
-    painted = Painted([stage.mat, stage.strip.viewport(), panel.curve, stage.bar.swing])
+    painted = Painted([stage.mat, stage.strip, panel.curve, stage.bar.swing])
     session.view_changed.connect(painted.expect)
     times = []
     y, left, right = dial.height() - 11, 60, dial.width() - 60

@@ -5,8 +5,9 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QMessageBox, QPushButton
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox, QPushButton
 
+from irontrail.core.mat.demos import quarry_switchback
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -148,7 +149,7 @@ class FirstLapTest(NewcomerTest):
         self.settle(self.session)
         now = self.session.view.figures
         self.assertEqual(len(self.stage.mat._scene.kept), 1)
-        self.assertEqual(len(self.stage.strip._kept_curves[0]), 1)
+        self.assertEqual(len(self.stage.strip.picture.kept), 1)
         self.assertEqual(self.stage.bar.outcome.difference_text(), f"{now.time_s - kept.time_s:+.2f}".replace("-", "−"))
         self.assertTrue(self.stage.bar.swing.difference_text().startswith("−"))
         self.assertEqual(self.steer.dials[SPEED].kept, 50.0)
@@ -318,10 +319,18 @@ class KeptRunsTest(NewcomerTest):
         box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
         box.click()
         self.wait_for(lambda: self.session.idle and len(self.stage.mat._scene.kept) == 1)
-        self.assertEqual(len(self.stage.strip._kept_curves[0]), 1)
+        self.assertEqual(len(self.stage.strip.picture.kept), 1)
         self.assertEqual(panel.cells[0][2].text(), "run 1")
         box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
         self.assertFalse(box.isChecked())
+
+    def test_a_run_kept_on_another_mat_is_listed_but_not_drawn_on_this_one(self) -> None:
+        self.keep_two()
+        self.session.choose_mat(quarry_switchback())
+        self.settle(self.session)
+        self.assertEqual((self.session.shown, self.stage.mat._scene.kept), ((), ()))
+        labels = " ".join(label.text() for label in self.window.panel("Run").findChildren(QLabel))
+        self.assertIn("1  Lighthouse Loop", labels)
 
     def test_a_fourth_run_takes_the_place_of_the_oldest_shown(self) -> None:
         for speed in (42.0, 44.0, 46.0, 48.0):
@@ -440,8 +449,6 @@ class StopsTest(NewcomerTest):
             self.assertLessEqual(panel.minimumSizeHint().height(), 770, stop)
 
     def test_stops_to_come_say_what_will_be_there(self) -> None:
-        from PySide6.QtWidgets import QLabel
-
         for stop in ("Compare", "Tune", "Pit"):
             self.session.go_to(stop)
             said = " ".join(label.text() for label in self.window.panel(stop).findChildren(QLabel))

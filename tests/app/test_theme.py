@@ -7,7 +7,7 @@ from irontrail.app import theme
 from irontrail.app.widgets.mat_ground import MAT_INK
 from irontrail.app.widgets.mat_view import KEPT_ON_MAT, TRAIL
 from irontrail.core.mat.demos import lighthouse_loop
-from irontrail.core.mat.raster import linear_light
+from irontrail.core.mat.reflectance import linear_light
 from tests.support import WindowTest
 
 

@@ -95,11 +95,10 @@ class StageTest(WindowTest):
 
     def test_pressing_and_dragging_the_strip_scrubs_everything(self) -> None:
         strip = self.stage.strip
-        viewport, x = strip.viewport(), round(strip.x_px(3.0))
-        QTest.mousePress(viewport, Qt.MouseButton.LeftButton, pos=QPoint(x, 100))
+        QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=QPoint(round(strip.axis.x_px(3.0)), 100))
         row = self.stage.row_at(self.session.playback.time_s)
         self.assertAlmostEqual(self.session.view.run.trace.progress_mm[row], 3000.0, delta=12.0)
-        QTest.mouseMove(viewport, QPoint(round(strip.x_px(4.0)), 100))
+        QTest.mouseMove(strip, QPoint(round(strip.axis.x_px(4.0)), 100))
         row = self.stage.row_at(self.session.playback.time_s)
         self.assertAlmostEqual(self.session.view.run.trace.progress_mm[row], 4000.0, delta=12.0)
         robot = self.stage.mat._robot
@@ -108,20 +107,19 @@ class StageTest(WindowTest):
 
     def test_the_strip_zooms_about_the_pointer_and_shows_all_again(self) -> None:
         strip = self.stage.strip
-        at = QPointF(strip.x_px(2.0), 80.0)
-        roll(strip.viewport(), at, 4)
-        low, high = strip.span()
-        self.assertLess(high - low, 3.5)
-        self.assertAlmostEqual(strip.value_at(at.x()), 2.0, delta=0.01)
-        QTest.mouseDClick(strip.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(400, 100))
-        self.assertEqual(strip.span()[0], 0.0)
-        self.assertAlmostEqual(strip.span()[1], 5.14, delta=0.01)
+        at = QPointF(strip.axis.x_px(2.0), 80.0)
+        roll(strip, at, 4)
+        self.assertLess(strip.axis.high - strip.axis.low, 3.5)
+        self.assertAlmostEqual(strip.axis.value_at(at.x()), 2.0, delta=0.01)
+        QTest.mouseDClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(400, 100))
+        self.assertEqual(strip.axis.low, 0.0)
+        self.assertAlmostEqual(strip.axis.high, 5.14, delta=0.01)
 
     def test_by_time_the_bends_stand_where_the_run_was_in_them(self) -> None:
         self.window.actions_of.named["axis"].trigger()
         strip, run = self.stage.strip, self.session.view.run
-        self.assertAlmostEqual(strip.span()[1], run.trace.time_s[-1], delta=0.01)
-        name, start, end = strip.bends_on_axis()[5]
+        self.assertAlmostEqual(strip.axis.high, run.trace.time_s[-1], delta=0.01)
+        name, start, end = strip.axis.bends[5]
         self.assertEqual(name, "F")
         row_in, row_out = self.stage.row_at(start), self.stage.row_at(end)
         bend = run.route.bends[5]
@@ -129,20 +127,25 @@ class StageTest(WindowTest):
         self.assertAlmostEqual(run.trace.progress_mm[row_out] + 20.0, bend.end_mm, delta=6.0)
 
     def test_lanes_show_the_runs_own_columns(self) -> None:
-        trace = self.session.view.run.trace
+        trace, strip = self.session.view.run.trace, self.stage.strip
         for row, column, values in ((0, "reading", trace.reading), (3, "edge_mm", trace.edge_mm)):
-            x, y = self.stage.strip._curves[row][column].getData()
-            self.assertTrue(np.array_equal(y, values))
-            self.assertTrue(np.allclose(x, trace.progress_mm / 1000.0))
+            line = strip.lane_line(row, strip.picture.run, column)
+            self.assertGreater(line.size(), 500)
+            box, (low, high) = strip.axis.lane(row), strip.axis.ranges[row]
+            for i in range(0, line.size(), 50):
+                place = 1000.0 * strip.axis.value_at(line.at(i).x())
+                # The lane's range stands between 7/116 and 109/116 of its height.
+                share = (box.bottom() - line.at(i).y()) / box.height() * 1.16 - 0.08
+                at = int(np.argmin(np.abs(trace.progress_mm - place)))
+                self.assertAlmostEqual(low + share * (high - low), values[at], delta=0.02 * (high - low))
 
     def test_another_width_fits_again(self) -> None:
         self.window.resize(1000, 700)
         self.app.processEvents()
         far = self.stage.mat.to_px().map(QPointF(2000.0, 1000.0))
         self.assertLess(far.x(), self.stage.mat.width())
-        self.assertAlmostEqual(
-            self.stage.strip.x_px(self.stage.strip.span()[1]), self.stage.strip.width() - 14, delta=1
-        )
+        strip = self.stage.strip
+        self.assertAlmostEqual(strip.axis.x_px(strip.axis.high), strip.width() - 14, delta=1)
 
 
 class PlaybackTest(WindowTest):

@@ -16,11 +16,11 @@ from irontrail.core.light.sensor import (
     calibrated,
     level_per_field,
     raw_reading,
-    seen_field,
     spot_sigma_mm,
 )
-from irontrail.core.light.spot import blurred
-from irontrail.core.mat.raster import linear_light, make_raster
+from irontrail.core.light.spot import blurred, seen_field
+from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.project import Setup
 from tests.support import lighthouse, setup_with, straight_mat

@@ -63,8 +63,9 @@ class Session(QObject):
 
     @property
     def shown(self) -> tuple[KeptRun, ...]:
-        """The kept runs shown beside the current one: the newest few that are not hidden."""
-        visible = [kept for kept in self.project.kept if kept.number not in self.hidden]
+        """The kept runs shown beside the current one: the newest few on the same mat that are not hidden."""
+        mat = self.setup.mat
+        visible = [kept for kept in self.project.kept if kept.number not in self.hidden and kept.setup.mat == mat]
         return tuple(visible[-MAX_SHOWN:])
 
     @property

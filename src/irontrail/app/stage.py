@@ -23,6 +23,7 @@ OUTCOME_LABELS = {
     "stuck": "stuck after",
     "time-out": "out of time after",
 }
+WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: a few seconds …"
 
 
@@ -44,14 +45,13 @@ class Stage(QWidget):
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
         self._join()
         self._show_mat()
-        if session.preparing:
-            self.mat.set_words(PREPARING)
+        self.mat.set_words(PREPARING if session.preparing else WAITING)
 
     def _join(self) -> None:
         session, playback, bar = self.session, self.session.playback, self.bar
         session.project_changed.connect(self._on_project)
         session.view_changed.connect(self.show_view)
-        session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else ""))
+        session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else WAITING))
         playback.moved.connect(self._on_moved)
         playback.changed.connect(self._show_playing)
         self.mat.sought.connect(self._seek_row)
@@ -113,6 +113,7 @@ class Stage(QWidget):
         view = self.session.view
         if view is None:
             return
+        self.mat.set_words("")
         setup, run, kept = view.setup, view.run, self._kept_pictures(view)
         self.mat.set_scene(
             Scene(

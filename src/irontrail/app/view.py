@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 
 from irontrail.core import derive
-from irontrail.core.engine.curve import SteeringCurve
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile
 from irontrail.core.mat.demands import Demands, demands
 from irontrail.core.project import KeptRun, Setup
 from irontrail.core.result import Run
+from irontrail.core.steering.curve import SteeringCurve
 
 
 @dataclass(frozen=True, eq=False)

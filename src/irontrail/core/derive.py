@@ -1,6 +1,7 @@
 """What follows from a setup: pure functions, remembered by just the parts they depend on.
 
-A change of gain finds the mat's raster and the seen field as they were; only the run is computed anew.
+A change of gain finds the mat's raster and the seen field as they were; only the run is computed anew. Whatever is
+compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
 from functools import lru_cache
@@ -9,17 +10,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import measures
-from irontrail.core.engine import run as engine
-from irontrail.core.engine.curve import SteeringCurve, steering_curve
-from irontrail.core.engine.pack import pack
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile, edge_profile
-from irontrail.core.light.sensor import Sensor, seen_field
-from irontrail.core.mat.raster import make_raster
+from irontrail.core.light.sensor import Sensor
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.steering.curve import SteeringCurve
 
 
 @lru_cache(maxsize=16)
@@ -31,11 +29,15 @@ def route(mat: Mat, reverse: bool) -> Route:
 @lru_cache(maxsize=4)
 def raster(mat: Mat) -> NDArray[np.float32]:
     """The mat's reflectance, shape (height, width, 3)."""
+    from irontrail.core.mat.raster import make_raster
+
     return make_raster(mat)
 
 
 @lru_cache(maxsize=8)
 def _field(mat: Mat, lamp: str, spot: tuple[float, float], height_mm: float) -> NDArray[np.float32]:
+    from irontrail.core.light.spot import seen_field
+
     sensor = Sensor(lamp=lamp, spot_base_mm=spot[0], spot_growth=spot[1])  # type: ignore[arg-type]
     return seen_field(raster(mat), sensor, height_mm)
 
@@ -50,6 +52,9 @@ def field(setup: Setup) -> NDArray[np.float32]:
 @lru_cache(maxsize=16)
 def run(setup: Setup) -> Run:
     """The run of a setup."""
+    from irontrail.core.engine import run as engine
+    from irontrail.core.engine.pack import pack
+
     return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), field(setup)))
 
 
@@ -61,6 +66,8 @@ def figures(setup: Setup) -> Figures:
 
 def curve(setup: Setup) -> SteeringCurve:
     """The steering curve of a setup's program."""
+    from irontrail.core.engine.curve import steering_curve
+
     return steering_curve(setup)
 
 

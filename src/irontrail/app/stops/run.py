@@ -60,14 +60,14 @@ class RunPanel(Panel):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(6)
         self.column.addLayout(self._rows)
-        self._listed: tuple[KeptRun, ...] | None = None
+        self._listed: tuple[object, ...] = ()
         self.finish()
 
     def show_project(self) -> None:
         super().show_project()
-        kept = self.session.project.kept
-        if kept is not self._listed:
-            self._listed = kept
+        kept, mat = self.session.project.kept, self.session.setup.mat
+        if (kept, mat) != self._listed:
+            self._listed = (kept, mat)
             self._list(kept)
         self.show_view()
 
@@ -110,7 +110,10 @@ class RunPanel(Panel):
         sample.set_place(place)
         figures = run.figures
         end = f"{figures.time_s:.2f} s" if figures.outcome == "finished" else figures.outcome
-        text = QLabel(f"{run.number}  {run.setup.program.law}\n{end}, {figures.wobble_mm:.1f} mm")
+        elsewhere = run.setup.mat != self.session.setup.mat
+        what = run.setup.mat.name if elsewhere else run.setup.program.law
+        text = QLabel(f"{run.number}  {what}\n{end}, {figures.wobble_mm:.1f} mm")
+        shown.setEnabled(not elsewhere)
         text.setToolTip(f"run {run.number}: {run.setup.title}, {end}, swing {figures.wobble_mm:.1f} mm")
         text.setProperty("role", "words")
         take = QPushButton("Take back")

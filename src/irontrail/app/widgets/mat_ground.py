@@ -2,9 +2,10 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
 from irontrail.app.theme import Theme, fade, font
+from irontrail.app.widgets.painting import polygon
 from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
 
@@ -26,7 +27,7 @@ def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -
 def line_path(route: Route) -> QPainterPath:
     """The tape's middle in millimetres."""
     path = QPainterPath()
-    path.addPolygon(QPolygonF([QPointF(x, y) for x, y in zip(route.x_mm, route.y_mm, strict=True)]))
+    path.addPolygon(polygon(route.x_mm, route.y_mm))
     if route.closed:
         path.closeSubpath()
     return path

@@ -1,10 +1,10 @@
 """Small things that several views draw alike."""
 
 import numpy as np
-import pyqtgraph.functions as pg_functions
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme
 
@@ -49,5 +49,10 @@ def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
         if keep[-1] != x.size - 1:
             keep = np.append(keep, x.size - 1)
         x, y = x[keep], y[keep]
-    made: QPolygonF = pg_functions.arrayToQPolygonF(x, y)
+    made = QPolygonF()
+    made.resize(x.size)
+    if x.size:
+        # A polygon's points lie in memory as pairs of doubles.
+        memory = np.frombuffer(VoidPtr(made.data(), 16 * x.size, True), np.float64)  # type: ignore[call-overload, call-arg, arg-type]
+        memory[0::2], memory[1::2] = x, y
     return made

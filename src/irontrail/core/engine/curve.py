@@ -1,32 +1,13 @@
-"""The steering curve: what a program sets both wheels to, over every reading."""
-
-from dataclasses import dataclass
+"""Computes the steering curve of a setup."""
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
-from irontrail.core.engine.kernel import decide, limited
+from irontrail.core.engine.kernel import limited
+from irontrail.core.engine.laws import decide
 from irontrail.core.engine.pack import pack_program
 from irontrail.core.project import Setup
-
-Floats = NDArray[np.float64]
-
-
-@dataclass(frozen=True, eq=False)
-class SteeringCurve:
-    """Powers of both wheels over the reading, as the law wants them and as the motors take them; shape (n,)."""
-
-    reading: Floats
-    wanted_left: Floats
-    wanted_right: Floats
-    left: Floats
-    right: Floats
-
-    @property
-    def clipped(self) -> NDArray[np.bool_]:
-        """Where a wheel is wanted beyond its limit."""
-        return np.maximum(np.abs(self.wanted_left), np.abs(self.wanted_right)) > 100.0
+from irontrail.core.steering.curve import SteeringCurve
 
 
 def steering_curve(setup: Setup, points: int = 401) -> SteeringCurve:

@@ -9,11 +9,7 @@ released, so that runs can share the machine's cores.
 import numpy as np
 from numba import njit
 
-from irontrail.core.steering.on_off import on_off_powers
-from irontrail.core.steering.proportional import proportional_powers
-
-# Codes of the laws, as pack.LAWS gives them.
-ON_OFF, PROPORTIONAL = 0, 1
+from irontrail.core.engine.laws import decide
 
 # Codes of how a run ended, in the order of OUTCOMES in run.py.
 RUNNING, FINISHED, OFF_MAT, LOST, STUCK, TIME_OUT = range(6)
@@ -280,14 +276,6 @@ def delayed_level(p, field, trail_x, trail_y, newest, age):
     x = trail_x[near] * (1.0 - part) + trail_x[far] * part
     y = trail_y[near] * (1.0 - part) + trail_y[far] * part
     return p.level_per_field * field_at(field, x / p.mm_per_px, y / p.mm_per_px) + p.dark_level
-
-
-@njit(cache=True, nogil=True)
-def decide(p, reading):
-    """The law's powers (left, right), not yet limited."""
-    if p.law == ON_OFF:
-        return on_off_powers(p, reading)
-    return proportional_powers(p, reading)
 
 
 @njit(cache=True, nogil=True)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.light.sensor import level_per_field
-from irontrail.core.mat.raster import MM_PER_PX
+from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 from irontrail.core.project import Setup
 from irontrail.core.steering.program import light_turn

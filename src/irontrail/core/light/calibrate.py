@@ -3,7 +3,7 @@
 import numpy as np
 
 from irontrail.core.light.sensor import LAMP_WEIGHTS, Calibration, Light, raw_reading
-from irontrail.core.mat.raster import linear_light
+from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Mat
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.light.sensor import Light, calibrated, raw_reading
-from irontrail.core.mat.raster import MM_PER_PX
+from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 
 Floats = NDArray[np.float64]

@@ -11,8 +11,6 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from irontrail.core.errors import OutOfRangeError
-from irontrail.core.light.spot import blurred
-from irontrail.core.mat.raster import MM_PER_PX
 from irontrail.core.quantity import Part, Quantity
 
 Floats = NDArray[np.float64]
@@ -75,18 +73,6 @@ class Light(Part):
 def spot_sigma_mm(sensor: Sensor, height_mm: float) -> float:
     """Standard deviation of the patch the sensor sees; it widens with height."""
     return sensor.spot_base_mm + sensor.spot_growth * height_mm
-
-
-def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) -> NDArray[np.float32]:
-    """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
-
-    Returns
-    -------
-    ndarray, shape (height, width), float32, C order
-        Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on.
-    """
-    grey = raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
-    return blurred(grey, spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
 
 
 def level_per_field(light: Light, height_mm: float) -> float:

@@ -8,10 +8,25 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from irontrail.core.light.sensor import LAMP_WEIGHTS, Sensor, spot_sigma_mm
+from irontrail.core.mat.reflectance import MM_PER_PX
+
 # The Gaussian is cut where it has fallen to 3e-4 of its height.
 CUT_SIGMAS = 4.0
 # Side of a tile in pixels.
 TILE = 64
+
+
+def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) -> NDArray[np.float32]:
+    """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
+
+    Returns
+    -------
+    ndarray, shape (height, width), float32, C order
+        Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on.
+    """
+    grey = raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
+    return blurred(grey, spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
 
 
 def blurred(picture: NDArray[np.float32], sigma_px: float) -> NDArray[np.float32]:

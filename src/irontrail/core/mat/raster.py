@@ -4,21 +4,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat
-
-MM_PER_PX = 1.0
-
-
-def linear_light(colour: str) -> NDArray[np.float32]:
-    """Linear reflectance of an sRGB colour such as '#2a2b2d' (IEC 61966-2-1); white is 1.
-
-    >>> linear_light("#ffffff").tolist()
-    [1.0, 1.0, 1.0]
-    """
-    srgb = np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)]) / 255.0
-    low, high = srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4
-    return np.where(srgb <= 0.04045, low, high).astype(np.float32)
 
 
 def make_raster(mat: Mat) -> NDArray[np.float32]:

@@ -3,8 +3,6 @@
 from dataclasses import dataclass
 from typing import Annotated
 
-from numba import njit
-
 from irontrail.core.quantity import Part, Quantity
 
 
@@ -20,13 +18,3 @@ class OnOff(Part):
     dark_inner: Annotated[float, Quantity("dark: inner wheel", "%", -100.0, 100.0, 1.0)] = 0.0
     light_outer: Annotated[float, Quantity("light: outer wheel", "%", -100.0, 100.0, 1.0)] = 55.0
     light_inner: Annotated[float, Quantity("light: inner wheel", "%", -100.0, 100.0, 1.0)] = 0.0
-
-
-@njit(cache=True, nogil=True)
-def on_off_powers(p, reading):
-    """Powers (left, right) for a reading; one at the threshold counts as light."""
-    if reading >= p.target:
-        outer, inner, turn = p.light_outer, p.light_inner, p.light_turn
-    else:
-        outer, inner, turn = p.dark_outer, p.dark_inner, -p.light_turn
-    return (outer, inner) if turn > 0.0 else (inner, outer)

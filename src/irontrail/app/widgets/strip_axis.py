@@ -1,0 +1,111 @@
+"""The strip's geometry: where lanes, places and values are drawn."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QRectF, QSizeF
+
+from irontrail.app.widgets.strip_picture import LANES, Floats, StripPicture, StripRun
+
+LABEL_WIDTH = 104
+RIGHT_MARGIN = 14
+AXIS_HEIGHT = 20
+LETTERS_HEIGHT = 16
+# Heights that a lane's half range may take, so that it does not jitter while a dial is dragged.
+ROUND_RANGES = (5.0, 10.0, 20.0, 30.0, 50.0, 75.0, 100.0, 150.0, 200.0, 300.0, 500.0, 1000.0)
+# Share of its range that a lane leaves free above and below.
+PADDING = 0.08
+
+
+@dataclass(frozen=True)
+class StripAxis:
+    """How a picture is laid out in a widget of some size.
+
+    Attributes
+    ----------
+    low, high : float
+        The stretch of the axis that is shown, in metres by place, in seconds by time.
+    ranges : tuple of (least, greatest)
+        Of each lane.
+    bends : tuple of (name, start, end)
+        As they stand on the axis.
+    """
+
+    size: QSizeF
+    low: float
+    high: float
+    by_place: bool
+    ranges: tuple[tuple[float, float], ...]
+    bends: tuple[tuple[str, float, float], ...]
+    target: float
+
+    @classmethod
+    def of(cls, picture: StripPicture, size: QSizeF, zoomed: tuple[float, float] | None) -> "StripAxis":
+        """The layout of a picture; `zoomed` is the stretch to show, None for the whole."""
+        low, high = zoomed or whole_span(picture)
+        ranges = tuple(_range(picture, row) for row in range(len(LANES)))
+        return cls(size, low, high, picture.by_place, ranges, bends_on_axis(picture), picture.target)
+
+    @property
+    def plot(self) -> QRectF:
+        """Where the curves are."""
+        width = self.size.width() - LABEL_WIDTH - RIGHT_MARGIN
+        height = self.size.height() - AXIS_HEIGHT - LETTERS_HEIGHT
+        return QRectF(LABEL_WIDTH, LETTERS_HEIGHT, max(width, 1.0), max(height, 1.0))
+
+    def lane(self, row: int) -> QRectF:
+        """Where one lane's curves are."""
+        plot = self.plot
+        height = plot.height() / len(LANES)
+        return QRectF(plot.left(), plot.top() + row * height, plot.width(), height)
+
+    def x_px(self, value: float | Floats) -> float | Floats:
+        """Where places of the axis are drawn."""
+        plot = self.plot
+        return plot.left() + (value - self.low) / (self.high - self.low) * plot.width()
+
+    def value_at(self, x: float) -> float:
+        """The place of the axis under a pixel."""
+        plot = self.plot
+        return self.low + (x - plot.left()) / plot.width() * (self.high - self.low)
+
+    def y_px(self, row: int, value: float | Floats) -> float | Floats:
+        """Where values of a lane are drawn."""
+        box, (low, high) = self.lane(row), self.ranges[row]
+        pad = PADDING * (high - low)
+        return box.bottom() - (value - low + pad) / (high - low + 2 * pad) * box.height()
+
+    def x_of(self, run: StripRun) -> Floats:
+        """Where along the axis the rows of a run stand, in its unit."""
+        return run.place_m if self.by_place else run.time_s
+
+
+def whole_span(picture: StripPicture) -> tuple[float, float]:
+    """All of the axis."""
+    if picture.by_place:
+        return 0.0, picture.length_m
+    return 0.0, max(float(run.time_s[-1]) for run in (picture.run, *picture.kept)) or 1.0
+
+
+def bends_on_axis(picture: StripPicture) -> tuple[tuple[str, float, float], ...]:
+    """The bends as they stand on the axis: by place, or when the run was in them."""
+    if picture.by_place:
+        return picture.bends
+    reached = np.maximum.accumulate(picture.run.place_m)
+    times = picture.run.time_s
+    return tuple(
+        (name, float(np.interp(start, reached, times)), float(np.interp(end, reached, times)))
+        for name, start, end in picture.bends
+        if start < reached[-1]
+    )
+
+
+def _range(picture: StripPicture, row: int) -> tuple[float, float]:
+    """Least and greatest value of a lane."""
+    lane, runs = LANES[row], (picture.run, *picture.kept)
+    if lane.range is not None:
+        return lane.range
+    most = max(run.reach[name] for run in runs for name in lane.columns)
+    high = next((each for each in ROUND_RANGES if each >= most), most)
+    lowest = min(run.least[name] for run in runs for name in lane.columns)
+    return (0.0 if lowest >= 0.0 else -high), high

@@ -1,0 +1,84 @@
+"""What lies under the strip's curves: shades of the bends, lanes, names, the axis."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from irontrail.app.theme import Theme, fade, font
+from irontrail.app.widgets.strip_axis import LABEL_WIDTH, StripAxis
+from irontrail.app.widgets.strip_picture import LANES
+
+# Least distance between two letters, so that those of neighbouring bends do not run together.
+LETTER_PX = 11.0
+SHADE = 0.055
+
+
+def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    """Draw all that does not change with the run's curves."""
+    painter.fillRect(QRectF(QPointF(0.0, 0.0), axis.size), QColor(theme.desk))
+    _draw_shades(painter, theme, axis)
+    for row in range(len(LANES)):
+        _draw_lane(painter, theme, axis, row)
+    _draw_axis(painter, theme, axis)
+    _draw_letters(painter, theme, axis)
+
+
+def _draw_shades(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    plot = axis.plot
+    for _, start, end in axis.bends:
+        left, right = max(float(axis.x_px(start)), plot.left()), min(float(axis.x_px(end)), plot.right())
+        if right >= left:
+            painter.fillRect(QRectF(left, 0.0, max(right - left, 2.0), plot.bottom()), fade(theme.ink, SHADE))
+
+
+def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
+    """A lane's rule, its middle line, its name, unit and range."""
+    lane, box, (low, high) = LANES[row], axis.lane(row), axis.ranges[row]
+    painter.setPen(QColor(theme.rule))
+    painter.drawLine(QPointF(0.0, box.bottom()), QPointF(axis.size.width(), box.bottom()))
+    reading = lane.name == "reading"
+    centre = axis.target if reading else 0.0
+    if low < centre < high:
+        painter.setPen(QPen(QColor(theme.brass if reading else theme.rule), 1.0, Qt.PenStyle.DashLine))
+        y = float(axis.y_px(row, centre))
+        painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
+    painter.setPen(QColor(theme.ink))
+    painter.setFont(font(11))
+    painter.drawText(QRectF(12, box.top() + 5, 80, 16), Qt.AlignmentFlag.AlignLeft, lane.name)
+    painter.setFont(font(10))
+    painter.setPen(QColor(theme.second))
+    if lane.unit:
+        painter.drawText(QRectF(12, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
+    for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
+        text = f"{value:g}".replace("-", "−")
+        painter.drawText(QRectF(LABEL_WIDTH - 46, y, 40, 14), Qt.AlignmentFlag.AlignRight, text)
+
+
+def _draw_axis(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    painter.setFont(font(10))
+    painter.setPen(QColor(theme.second))
+    unit = "m" if axis.by_place else "s"
+    step = _round_step((axis.high - axis.low) / 8)
+    value = float(np.ceil(axis.low / step) * step)
+    while value <= axis.high + 1e-9:
+        text = f"{value:.6g} {unit}" if value == 0.0 else f"{value:.6g}"
+        box = QRectF(float(axis.x_px(value)) - 24, axis.plot.bottom() + 3, 48, 14)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        value += step
+
+
+def _draw_letters(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    painter.setFont(font(10, True))
+    painter.setPen(QColor(theme.ink))
+    last = -100.0
+    for name, start, end in axis.bends:
+        x = float(axis.x_px((start + end) / 2))
+        if axis.plot.left() <= x <= axis.plot.right() and x - last > LETTER_PX:
+            painter.drawText(QRectF(x - 10, 1, 20, 14), Qt.AlignmentFlag.AlignCenter, name)
+            last = x
+
+
+def _round_step(least: float) -> float:
+    """The next of 1, 2, 5 times a power of ten."""
+    power = 10.0 ** np.floor(np.log10(max(least, 1e-9)))
+    return float(next(each * power for each in (1.0, 2.0, 5.0, 10.0) if each * power >= least))
