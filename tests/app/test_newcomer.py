@@ -83,8 +83,10 @@ class FirstLapTest(NewcomerTest):
         self.assertIsNot(self.stage.mat._scene.trail, trail)
         self.assertEqual(self.stage.bar.outcome.text(), f"{figures.time_s:.2f}")
         self.assertEqual(self.stage.bar.swing.text(), f"{figures.wobble_mm:.1f}")
-        self.key(Qt.Key.Key_L)
-        self.settle(self.session)
+        for law in ("bands", "mixed", "proportional"):
+            self.key(Qt.Key.Key_L)
+            self.settle(self.session)
+            self.assertEqual(self.session.view.setup.program.law, law)
         self.assertAlmostEqual(self.session.view.figures.wobble_mm, swing)
         self.assertTrue(self.steer.laws["proportional"].isChecked())
 
@@ -145,7 +147,7 @@ class FirstLapTest(NewcomerTest):
         kept = self.session.view.figures
         QTest.mouseClick(self.stage.bar.keep, Qt.MouseButton.LeftButton)
         self.settle(self.session)
-        self.key(Qt.Key.Key_L)
+        self.session.choose_law("proportional")
         self.settle(self.session)
         now = self.session.view.figures
         self.assertEqual(len(self.stage.mat._scene.kept), 1)

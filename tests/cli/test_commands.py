@@ -106,7 +106,10 @@ class CommandTest(unittest.TestCase):
             (("run", "lighthouse", "--set", "program.speed=fast"), "program.speed: input should be a valid number"),
             (("run", "lighthouse", "--set", "program.speed=101"), "program.speed: 101 is above 100"),
             (("run", "lighthouse", "--set", "program.speed=nan"), "program.speed"),
-            (("run", "lighthouse", "--set", "program.law=magic"), "must be 'on-off' or 'proportional'"),
+            (
+                ("run", "lighthouse", "--set", "program.law=magic"),
+                "must be 'on-off', 'bands', 'mixed', 'proportional' or 'PID'",
+            ),
             (("run", "lighthouse", "--set", "mat=3"), "no such setting"),
             (("run", "lighthouse", "--set", "light.calibration.bright=2"), "not above dark"),
             (("run", "lighthouse", "--seed", "-1"), "trial.seed"),

@@ -17,9 +17,11 @@ from irontrail.core.quantity import quantities
 from irontrail.core.result import COLUMNS
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Mount, Robot
+from irontrail.core.steering.bands import Band, Bands
 from irontrail.core.steering.on_off import OnOff
-from irontrail.core.steering.program import Program
-from irontrail.core.steering.proportional import Proportional
+from irontrail.core.steering.pid import Pid
+from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, Stop
+from irontrail.core.steering.proportional import Mixed, Proportional
 
 # A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
 EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
@@ -49,6 +51,10 @@ MATS = st.builds(
     st.floats(4.0, 80.0),
 )
 CALIBRATIONS = st.builds(lambda dark, span: Calibration(dark, dark + span), st.floats(0.0, 60.0), st.floats(1.5, 40.0))
+BANDS = st.builds(
+    lambda steps: Bands(tuple(sorted(steps, key=lambda band: band.below))),
+    st.lists(any_part(Band), min_size=1, max_size=8),
+)
 SETUPS = st.builds(
     Setup,
     MATS,
@@ -58,8 +64,14 @@ SETUPS = st.builds(
     ),
     any_part(
         Program,
-        law=st.sampled_from(["on-off", "proportional"]),
+        law=st.sampled_from(LAW_NAMES),
         edge=st.sampled_from(["left", "right"]),
+        line=st.sampled_from(["dark", "light"]),
+        mixing=st.sampled_from(MIXING_NAMES),
+        bands=BANDS,
+        mixed=any_part(Mixed, sloped_side=st.sampled_from(["dark", "light"])),
+        pid=any_part(Pid),
+        stop=any_part(Stop),
         on_off=any_part(OnOff),
         proportional=any_part(Proportional),
     ),

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.engine import kernel
+from irontrail.core.engine import motion, place, sensing
 from irontrail.core.engine.pack import pack_program
 from irontrail.core.project import Setup
 from irontrail.core.robot.drive import turning_radius_mm
@@ -16,9 +16,9 @@ def driven(setup: Setup, left: float, right: float, seconds: float, dt: float = 
     """The kernel's state after constant powers from rest at the origin; shape (8,)."""
     parameters = pack_program(setup)
     p = parameters[0]
-    state, ring = np.zeros(8), np.zeros(2)
-    targets = kernel.wheel_target(p, left, p["left_top"]), kernel.wheel_target(p, right, p["right_top"])
-    kernel.drive(p, state, *targets, round(seconds / dt), dt, ring, ring.copy(), 0)
+    state, ring = np.zeros(motion.STATE_SIZE), np.zeros(2)
+    targets = motion.wheel_target(p, left, p["left_top"]), motion.wheel_target(p, right, p["right_top"])
+    motion.drive(p, state, *targets, round(seconds / dt), dt, ring, ring.copy(), 0)
     return state
 
 
@@ -28,53 +28,53 @@ class DriveTest(unittest.TestCase):
         for seconds in (0.03, 0.06, 0.2):
             state = driven(setup, 50.0, 50.0, seconds)
             expected = 240.0 * (1.0 - np.exp(-seconds / 0.06))
-            self.assertAlmostEqual(state[kernel.S_LEFT_RIM], expected, places=9)
-            self.assertAlmostEqual(state[kernel.S_LEFT], expected, places=9)
+            self.assertAlmostEqual(state[motion.S_LEFT_RIM], expected, places=9)
+            self.assertAlmostEqual(state[motion.S_LEFT], expected, places=9)
 
     def test_distance_while_speeding_up_is_that_of_the_lag(self) -> None:
         state = driven(lighthouse(robot__drive__grip=2.0), 50.0, 50.0, 1.0)
         expected = 240.0 * (1.0 - 0.06 * (1.0 - np.exp(-1.0 / 0.06)))
-        self.assertAlmostEqual(state[kernel.S_X], expected, delta=0.001)
-        self.assertEqual(state[kernel.S_Y], 0.0)
+        self.assertAlmostEqual(state[motion.S_X], expected, delta=0.001)
+        self.assertEqual(state[motion.S_Y], 0.0)
 
     def test_steady_powers_drive_a_circle_of_the_turning_radius(self) -> None:
         for left, right in ((60.0, 30.0), (20.0, 55.0), (70.0, 10.0)):
             setup = lighthouse(robot__drive__response_time_s=0.0, robot__drive__grip=2.0)
             places = [driven(setup, left, right, t) for t in (1.0, 1.4, 1.9)]
-            radius = circle_through([(s[kernel.S_X], s[kernel.S_Y]) for s in places])
+            radius = circle_through([(s[motion.S_X], s[motion.S_Y]) for s in places])
             self.assertAlmostEqual(radius / turning_radius_mm(110.0, left, right), 1.0, delta=1e-4)
 
     def test_opposite_powers_spin_on_the_spot(self) -> None:
         state = driven(lighthouse(robot__drive__response_time_s=0.0), -20.0, 20.0, 1.0)
-        self.assertLess(np.hypot(state[kernel.S_X], state[kernel.S_Y]), 1e-6)
+        self.assertLess(np.hypot(state[motion.S_X], state[motion.S_Y]), 1e-6)
         # The grip lets the wheels reach 96 mm/s within 14 ms.
-        self.assertAlmostEqual(state[kernel.S_HEADING], 2 * 96.0 / 110.0, delta=0.02)
+        self.assertAlmostEqual(state[motion.S_HEADING], 2 * 96.0 / 110.0, delta=0.02)
 
     def test_powers_inside_the_dead_band_do_nothing(self) -> None:
         setup = lighthouse(robot__drive__dead_band=10.0)
-        self.assertEqual(driven(setup, 9.0, -9.0, 1.0)[kernel.S_HEADING], 0.0)
-        self.assertGreater(driven(setup, 10.0, 10.0, 1.0)[kernel.S_X], 30.0)
+        self.assertEqual(driven(setup, 9.0, -9.0, 1.0)[motion.S_HEADING], 0.0)
+        self.assertGreater(driven(setup, 10.0, 10.0, 1.0)[motion.S_X], 30.0)
 
     def test_grip_limits_acceleration_and_the_wheel_skids(self) -> None:
         setup = lighthouse(robot__drive__grip=0.05, robot__drive__response_time_s=0.0)
         state = driven(setup, 100.0, 100.0, 0.5)
-        self.assertAlmostEqual(state[kernel.S_LEFT], 0.05 * 9810.0 * 0.5, places=6)
+        self.assertAlmostEqual(state[motion.S_LEFT], 0.05 * 9810.0 * 0.5, places=6)
         # The slip falls from 480 by a*t: its integral over half a second.
-        self.assertAlmostEqual(state[kernel.S_SKID], 480.0 * 0.5 - 0.5 * 490.5 * 0.25, delta=0.5)
+        self.assertAlmostEqual(state[motion.S_SKID], 480.0 * 0.5 - 0.5 * 490.5 * 0.25, delta=0.5)
 
     def test_sideways_grip_widens_a_fast_turn(self) -> None:
         setup = lighthouse(robot__drive__grip=0.1, robot__drive__response_time_s=0.0)
         before, after = driven(setup, 100.0, 10.0, 3.0), driven(setup, 100.0, 10.0, 3.1)
-        rate = (after[kernel.S_HEADING] - before[kernel.S_HEADING]) / 0.1
+        rate = (after[motion.S_HEADING] - before[motion.S_HEADING]) / 0.1
         self.assertAlmostEqual(abs(rate), 0.1 * 9810.0 / 264.0, places=3)
 
     def test_mismatch_is_split_between_the_wheels(self) -> None:
         state = driven(lighthouse(robot__drive__mismatch_percent=4.0), 50.0, 50.0, 2.0)
-        self.assertAlmostEqual(state[kernel.S_LEFT] / state[kernel.S_RIGHT], 1.02 / 0.98, places=6)
+        self.assertAlmostEqual(state[motion.S_LEFT] / state[motion.S_RIGHT], 1.02 / 0.98, places=6)
 
     def test_the_series_for_a_small_turn_is_as_good_as_sine_and_cosine(self) -> None:
         for angle in (-0.1, -0.003, 0.0, 0.02, 0.1):
-            c, s = kernel.turned(np.cos(0.7), np.sin(0.7), angle)
+            c, s = motion.turned(np.cos(0.7), np.sin(0.7), angle)
             self.assertAlmostEqual(c, np.cos(0.7 + angle), delta=1e-14)
             self.assertAlmostEqual(s, np.sin(0.7 + angle), delta=1e-14)
 
@@ -89,14 +89,14 @@ def circle_through(points: list[tuple[float, float]]) -> float:
 
 class PlacesTest(unittest.TestCase):
     def test_halves_round_away_from_zero(self) -> None:
-        rounded = [kernel.round_half_away(v) for v in (0.5, -0.5, 1.5, 2.4, -2.5)]
+        rounded = [sensing.round_half_away(v) for v in (0.5, -0.5, 1.5, 2.4, -2.5)]
         self.assertEqual(rounded, [1.0, -1.0, 2.0, 2.0, -3.0])
 
     def test_random_numbers_are_uniform_and_normal(self) -> None:
         state = np.uint64(7)
         normals = []
         for _ in range(4000):
-            state, normal = kernel.next_normal(np.uint64(state))
+            state, normal = sensing.next_normal(np.uint64(state))
             normals.append(normal)
         self.assertAlmostEqual(np.mean(normals), 0.0, delta=4 / np.sqrt(4000))
         self.assertAlmostEqual(np.std(normals), 1.0, delta=0.05)
@@ -112,15 +112,15 @@ class PlacesTest(unittest.TestCase):
             aside = float(random.uniform(-30.0, 30.0))
             x, y, heading = route.at(float(s))
             x, y = x - aside * np.sin(heading), y + aside * np.cos(heading)
-            found, left = kernel.find_on_route(parameters[0], route.x_mm, route.y_mm, s + random.uniform(-20, 20), x, y)
+            found, left = place.find_on_route(parameters[0], route.x_mm, route.y_mm, s + random.uniform(-20, 20), x, y)
             self.assertAlmostEqual(left, aside, delta=0.05)
             self.assertAlmostEqual(found, s, delta=0.6)
 
     def test_a_field_is_read_between_its_pixels(self) -> None:
         field = np.array([[0.0, 1.0], [2.0, 3.0]], np.float32)
-        self.assertAlmostEqual(kernel.field_at(field, 1.0, 1.0), 1.5, places=5)
-        self.assertAlmostEqual(kernel.field_at(field, 0.75, 0.5), 0.25, places=5)
-        self.assertAlmostEqual(kernel.field_at(field, -5.0, -5.0), 0.0, places=5)
+        self.assertAlmostEqual(sensing.field_at(field, 1.0, 1.0), 1.5, places=5)
+        self.assertAlmostEqual(sensing.field_at(field, 0.75, 0.5), 0.25, places=5)
+        self.assertAlmostEqual(sensing.field_at(field, -5.0, -5.0), 0.0, places=5)
 
 
 class RunTest(unittest.TestCase):

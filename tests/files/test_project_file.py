@@ -92,7 +92,7 @@ class RefusalTest(unittest.TestCase):
             "6 problems",
             "project.setup.program.speed: 300 is above 100",
             "project.setup.program.sped: unknown field, did you mean 'speed'?",
-            "project.setup.program.law: must be 'on-off' or 'proportional', not 'bang'",
+            "project.setup.program.law: must be 'on-off', 'bands', 'mixed', 'proportional' or 'PID', not 'bang'",
             "project.setup.robot.drive.grip: input should be a valid number",
             "project.setup.mat.line.x_mm: missing",
             "project.setup.mat.colour: 'red' is not a colour",

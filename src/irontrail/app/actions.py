@@ -63,7 +63,7 @@ class Actions:
         session = self.window.session
         self.add(menu, "swap", "Follow the Other &Edge", session.swap_edge, "E")
         self.add(menu, "turn", "&Turn the Direction Round", session.turn_round, "R")
-        self.add(menu, "law", "Change the &Law", self.window.other_law, "L")
+        self.add(menu, "law", "The Next &Law", self.window.other_law, "L")
         menu.aboutToShow.connect(self.show_history)
 
     def _fill_view(self, menu: QMenu) -> None:

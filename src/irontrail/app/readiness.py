@@ -23,6 +23,12 @@ def readiness(session: Session) -> dict[str, tuple[State, str]]:
     elif abs(view.setup.program.target - (low + high) / 2) > OFF_MIDDLE:
         states["Light"] = (State.ATTENTION, "set target")
     if view.figures.outcome != "finished":
-        words = {"lost": "line lost", "off-mat": "off the mat", "stuck": "stuck", "time-out": "too slow"}
+        words = {
+            "lost": "line lost",
+            "off-mat": "off the mat",
+            "stuck": "stuck",
+            "time-out": "too slow",
+            "stopped": "stops early",
+        }
         states["Run"] = (State.ATTENTION, words[view.figures.outcome])
     return states

@@ -22,6 +22,7 @@ OUTCOME_LABELS = {
     "lost": "line lost after",
     "stuck": "stuck after",
     "time-out": "out of time after",
+    "stopped": "stopped itself after",
 }
 WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: a few seconds …"

@@ -26,6 +26,7 @@ from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
 from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.work_line import WorkLine
+from irontrail.core.steering.program import LAW_NAMES
 
 THEMES = {"light": theme.LIGHT, "dark": theme.DARK}
 
@@ -118,8 +119,9 @@ class Window(QMainWindow):
         self._show_title()
 
     def other_law(self) -> None:
-        """Change between the laws."""
-        self.session.choose_law("proportional" if self.session.setup.program.law == "on-off" else "on-off")
+        """Go on to the next law."""
+        place = LAW_NAMES.index(self.session.setup.program.law)
+        self.session.choose_law(LAW_NAMES[(place + 1) % len(LAW_NAMES)])
 
     def swap_axis(self) -> None:
         """Lay the strip out the other way: by place or by time."""

@@ -5,7 +5,7 @@ from typing import Literal
 
 from irontrail.core.quantity import Part
 
-Outcome = Literal["finished", "off-mat", "lost", "stuck", "time-out"]
+Outcome = Literal["finished", "off-mat", "lost", "stuck", "time-out", "stopped"]
 
 
 @dataclass(frozen=True)

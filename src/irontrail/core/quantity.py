@@ -64,9 +64,13 @@ class Quantity(GroupedMetadata):
         return min(max(value, self.low), self.high)
 
 
-@cache
 def quantities(part_type: type) -> dict[str, Quantity]:
     """The quantities of a part, by field name."""
+    return _quantities(part_type)
+
+
+@cache
+def _quantities(part_type: Any) -> dict[str, Quantity]:
     hints = get_type_hints(part_type, include_extras=True)
     found = {}
     for name, hint in hints.items():
@@ -87,7 +91,7 @@ class Part:
     __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
 
     def __post_init__(self) -> None:
-        for name, quantity in quantities(type(self)).items():  # type: ignore[arg-type]
+        for name, quantity in quantities(type(self)).items():
             value = getattr(self, name)
             if not quantity.low <= value <= quantity.high:
                 raise OutOfRangeError(

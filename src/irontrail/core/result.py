@@ -17,7 +17,9 @@ class Trace:
 
     Distances from the edge are positive on the light side. `angle` is the robot's heading against the line's,
     left positive. `side` is 1 where the light side decided and 0 where the dark side did; `clipped` is 1 where
-    a wheel's power was cut at its limit.
+    a wheel's power was cut at its limit, `skidding` where a wheel slipped in the loop before. `band` is the band that
+    decided, the darkest being 0, and -1 for laws without bands. The terms are the shares of the steer of proportional
+    and PID, right positive.
     """
 
     time_s: Floats
@@ -36,6 +38,11 @@ class Trace:
     side: Floats
     angle_rad: Floats
     clipped: Floats
+    skidding: Floats
+    band: Floats
+    p_term: Floats
+    i_term: Floats
+    d_term: Floats
 
     def __len__(self) -> int:
         return self.time_s.size

@@ -33,6 +33,7 @@ OUTCOME_WORDS = {
     "lost": "Lost: the sensor strayed too far from its edge.",
     "stuck": "Stuck: no progress along the line.",
     "time-out": "Out of time.",
+    "stopped": "Stopped by its own rule before the finish.",
 }
 
 

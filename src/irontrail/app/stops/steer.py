@@ -3,24 +3,36 @@
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout
+from PySide6.QtWidgets import QCheckBox, QGridLayout
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import SHAPES, LawPicture
-from irontrail.app.widgets.steering_curve import CurvePicture, Handle, SteeringCurveView
-from irontrail.core.quantity import quantity_at, with_value
-from irontrail.core.steering.on_off import OnOff
-from irontrail.core.steering.program import Program, light_turn
+from irontrail.app.widgets.steering_curve import CurvePicture, SteeringCurveView
+from irontrail.core.quantity import with_value
+from irontrail.core.steering.handles import handles, is_alike, moved, nudged, with_on_off
+from irontrail.core.steering.program import LawName, Program
 from irontrail.core.steering.words import in_words
 
-# The slope's handle stands where the steer is this much, so that it is on the curve at any gain.
-SLOPE_STEER = 34.0
 # Power steps up to this are too fine to draw.
 FINE_STEP = 2.0
 ON_OFF_NUMBERS = ("dark_outer", "dark_inner", "light_outer", "light_inner")
+TARGET, SPEED = "program.target", "program.speed"
+# The dials of each law, besides those of on-off and the target: path and what the track covers.
+LAW_DIALS: dict[LawName, tuple[tuple[str, float, float], ...]] = {
+    "on-off": (),
+    "bands": (),
+    "mixed": ((SPEED, 0.0, 100.0), ("program.mixed.gain", 0.0, 3.0), ("program.mixed.fixed_steer", 0.0, 100.0)),
+    "proportional": ((SPEED, 0.0, 100.0), ("program.proportional.gain", 0.0, 3.0)),
+    "PID": (
+        (SPEED, 0.0, 100.0),
+        ("program.pid.kp", 0.0, 3.0),
+        ("program.pid.ki", 0.0, 3.0),
+        ("program.pid.kd", 0.0, 0.2),
+    ),
+}
 
 
 class SteerPanel(Panel):
@@ -28,27 +40,26 @@ class SteerPanel(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme, "Steer")
-        laws = QHBoxLayout()
-        laws.setSpacing(8)
-        self.laws = {law: LawPicture(law, theme) for law in SHAPES}
-        for law, picture in self.laws.items():
+        laws = QGridLayout()
+        laws.setSpacing(6)
+        self.laws: dict[LawName, LawPicture] = {law: LawPicture(law, theme) for law in SHAPES}
+        for i, (law, picture) in enumerate(self.laws.items()):
             picture.clicked.connect(lambda _checked=False, law=law: self._choose(law))
-            laws.addWidget(picture)
+            laws.addWidget(picture, i // 3, i % 3)
         self.column.addLayout(laws)
         self.curve = SteeringCurveView(theme)
         self.curve.dragged.connect(self._on_curve)
         self.curve.nudged.connect(self._on_nudge)
-        self.column.addWidget(self.curve)
+        self.column.addWidget(self.curve, 1)
 
-        self.add_dial("program.speed", 0.0, 100.0)
-        self.add_dial("program.proportional.gain", 0.0, 3.0)
+        for path, low, high in dict.fromkeys(each for some in LAW_DIALS.values() for each in some):
+            self.add_dial(path, low, high)
         self._on_off = {name: self._on_off_dial(name) for name in ON_OFF_NUMBERS}
         self.each_side = QCheckBox("set each side by itself")
-        on_off = session.setup.program.on_off
-        self.each_side.setChecked(not _is_even(on_off))
+        self.each_side.setChecked(not is_alike(session.setup.program.on_off))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
-        self.add_dial("program.target", 0.0, 100.0)
+        self.add_dial(TARGET, 0.0, 100.0)
         self.edges = self.add_choice("Edge", ("left", "right"))
         self.ways = self.add_choice("Direction", ("as laid", "turned round"))
         for edge, button in self.edges.items():
@@ -66,18 +77,7 @@ class SteerPanel(Panel):
         program = self.session.setup.program
         for law, picture in self.laws.items():
             picture.setChecked(law == program.law)
-        on_off = program.law == "on-off"
-        self.dials["program.speed"].setVisible(not on_off)
-        self.dials["program.proportional.gain"].setVisible(not on_off)
-        if not _is_even(program.on_off) and not self.each_side.isChecked():
-            self.each_side.setChecked(True)
-        each = self.each_side.isChecked()
-        for name, dial in self._on_off.items():
-            dial.setVisible(on_off and (each or name.startswith("dark")))
-            wheel = name.partition("_")[2]
-            dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{wheel} wheel")
-        self.each_side.setVisible(on_off)
-        self.dials["program.target"].set_label("threshold" if on_off else "target")
+        self._show_dials(program)
         for edge, button in self.edges.items():
             button.setChecked(edge == program.edge)
         reverse = self.session.setup.trial.reverse
@@ -86,12 +86,29 @@ class SteerPanel(Panel):
         rows = (f"<tr><td>{i}&nbsp;&nbsp;</td><td>{said}</td></tr>" for i, said in enumerate(in_words(program), 1))
         self.words.setText(f"<table cellspacing=0 cellpadding=1>{''.join(rows)}</table>")
 
+    def _show_dials(self, program: Program) -> None:
+        """Only the dials of the present law."""
+        shown = {path for path, _, _ in LAW_DIALS[program.law]}
+        if program.law != "bands":
+            shown.add(TARGET)
+        on_off = program.law == "on-off"
+        if not is_alike(program.on_off) and not self.each_side.isChecked():
+            self.each_side.setChecked(True)
+        each = self.each_side.isChecked()
+        if on_off:
+            shown |= {f"program.on_off.{name}" for name in ON_OFF_NUMBERS if each or name.startswith("dark")}
+        for path, dial in self.dials.items():
+            dial.setVisible(path in shown)
+        for name, dial in self._on_off.items():
+            dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{name.partition('_')[2]} wheel")
+        self.each_side.setVisible(on_off)
+        self.dials[TARGET].set_label("threshold" if on_off else "target")
+
     def show_view(self) -> None:
         view = self.session.view
         if view is None:
             return
         program, curve = view.setup.program, view.curve
-        on_off = program.law == "on-off"
         # Steps of a percent or two would only make the lines ragged.
         stepped = view.setup.robot.drive.power_step > FINE_STEP
         low = -100.0 if min(curve.left.min(), curve.right.min()) < -20.0 else -20.0
@@ -102,8 +119,8 @@ class SteerPanel(Panel):
                 right=curve.right if stepped else np.clip(curve.wanted_right, -100.0, 100.0),
                 clipped=curve.clipped,
                 target=program.target,
-                target_name="threshold" if on_off else "target",
-                handles=_on_off_handles(program) if on_off else _slope_handles(program),
+                target_name="threshold" if program.law == "on-off" else "target",
+                handles=handles(program),
                 readings=view.run.trace.reading,
                 low_power=low,
             )
@@ -116,8 +133,8 @@ class SteerPanel(Panel):
 
     # --- editing
 
-    def _choose(self, law: str) -> None:
-        self.session.choose_law("on-off" if law == "on-off" else "proportional")
+    def _choose(self, law: LawName) -> None:
+        self.session.choose_law(law)
         self.show_project()
 
     def _on_edge(self, edge: str) -> None:
@@ -138,83 +155,28 @@ class SteerPanel(Panel):
 
     def _set_on_off(self, name: str, value: float, settled: bool) -> None:
         """Set a power of one side, or of both while they are set together."""
-        value = min(max(value, -100.0), 100.0)
-        side, _, wheel = name.partition("_")
-        names = [name] if self.each_side.isChecked() else [f"dark_{wheel}", f"light_{wheel}"]
-        setup = self.session.setup
-        for each in names:
-            setup = with_value(setup, f"program.on_off.{each}", value)
-        where = f"{side} side, " if self.each_side.isChecked() else ""
-        self.session.edit(f"{where}{wheel} wheel {value:.0f} %".replace("-", "−"), setup, f"on-off {name}")
-        if settled:
-            self.session.settle()
+        label = f"{name.replace('_', ' side, ')} wheel {value:.0f} %".replace("-", "−")
+        changed = with_on_off(self.session.setup.program, name, value, not self.each_side.isChecked())
+        self._take(label, changed, f"on-off {name}", settled)
 
     def _on_each_side(self, each: bool) -> None:
         on_off = self.session.setup.program.on_off
-        if not each and not _is_even(on_off):
+        if not each and not is_alike(on_off):
             even = replace(on_off, light_outer=on_off.dark_outer, light_inner=on_off.dark_inner)
             self.session.edit("both sides alike", with_value(self.session.setup, "program.on_off", even))
         self.show_project()
 
     def _on_curve(self, name: str, reading: float, power: float, settled: bool) -> None:
         program = self.session.setup.program
-        key = f"curve {name}"
-        if name in ON_OFF_NUMBERS:
-            self._set_on_off(name, float(round(power)), settled)
-            return
-        if name == "gain":
-            away = reading - program.target
-            slope = light_turn(program.edge) * (power - program.speed) / away if abs(away) > 0.5 else 0.0
-            self.session.set_value("program.proportional.gain", round(max(slope, 0.0), 2), key)
-        else:
-            values = {"program.target": float(round(reading))}
-            if name == "speed":
-                values["program.speed"] = float(round(power))
-            self.session.set_values(values, key)
-        if settled:
-            self.session.settle()
+        changed = moved(program, name, reading, power, not self.each_side.isChecked())
+        self._take(f"curve: {name.replace('_', ' ')}", changed, f"curve {name}", settled)
 
     def _on_nudge(self, name: str, by_reading: float, by_power: float) -> None:
         program = self.session.setup.program
-        if name in ON_OFF_NUMBERS:
-            self._set_on_off(name, getattr(program.on_off, name) + by_power, True)
-        elif name == "gain":
-            step = quantity_at(program, "proportional.gain").step
-            self.session.set_value("program.proportional.gain", round(program.proportional.gain + by_power * step, 2))
-        else:
-            moved = {"program.target": program.target + by_reading, "program.speed": program.speed + by_power}
-            self.session.set_values(moved)
+        changed = nudged(program, name, by_reading, by_power, not self.each_side.isChecked())
+        self._take(f"curve: {name.replace('_', ' ')}", changed, f"nudge {name}", True)
 
-
-def _is_even(on_off: OnOff) -> bool:
-    """Both sides turn with the same powers."""
-    return on_off.dark_outer == on_off.light_outer and on_off.dark_inner == on_off.light_inner
-
-
-def _on_off_handles(program: Program) -> tuple[Handle, ...]:
-    """A handle in the middle of each of the four steps."""
-    on_off = program.on_off
-    return tuple(
-        Handle(
-            name,
-            f"{name.replace('_', ' side, ')} wheel",
-            program.target / 2 if name.startswith("dark") else (program.target + 100.0) / 2,
-            float(getattr(on_off, name)),
-            "power",
-        )
-        for name in ON_OFF_NUMBERS
-    )
-
-
-def _slope_handles(program: Program) -> tuple[Handle, ...]:
-    """Where both lines cross (speed and target), and one out on the left wheel's line (gain)."""
-    turn, gain = light_turn(program.edge), program.proportional.gain
-    room = min(SLOPE_STEER, 98.0 - program.speed) if program.speed < 90.0 else SLOPE_STEER
-    away = float(np.clip(room / gain if gain > 0.0 else 40.0, 3.0, 40.0))
-    if program.target + away > 98.0:
-        away = -min(away, program.target - 2.0)
-    power = min(max(program.speed + turn * gain * away, -100.0), 100.0)
-    return (
-        Handle("speed", "speed and target", program.target, program.speed),
-        Handle("gain", "gain: the slope", program.target + away, power),
-    )
+    def _take(self, label: str, program: Program, merge_key: str, settled: bool) -> None:
+        self.session.edit(label, replace(self.session.setup, program=program), merge_key)
+        if settled:
+            self.session.settle()

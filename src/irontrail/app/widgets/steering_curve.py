@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle
+from irontrail.core.steering.handles import Handle
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 GRAB_PX = 12.0
@@ -19,20 +20,6 @@ NAMES_AT = (0.68, 0.86, 0.32, 0.14)
 NAME_PX = 14.0
 # Share of the height that the highest bar of the histogram takes.
 HISTOGRAM_SHARE = 0.22
-
-
-@dataclass(frozen=True)
-class Handle:
-    """A place of the curve that can be grabbed.
-
-    `moves` tells which ways it goes: "power", "reading" or "both".
-    """
-
-    name: str
-    label: str
-    reading: float
-    power: float
-    moves: str = "both"
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,8 +3,8 @@
 import numpy as np
 from numba import njit
 
-from irontrail.core.engine.kernel import limited
-from irontrail.core.engine.laws import decide
+from irontrail.core.engine.laws import MEMORY_SIZE, decide
+from irontrail.core.engine.motion import limited
 from irontrail.core.engine.pack import pack_program
 from irontrail.core.project import Setup
 from irontrail.core.steering.curve import SteeringCurve
@@ -22,6 +22,6 @@ def steering_curve(setup: Setup, points: int = 401) -> SteeringCurve:
 def _powers(parameters, reading, out):
     p = parameters[0]
     for i in range(reading.size):
-        left, right = decide(p, reading[i])
+        left, right = decide(p, reading[i], np.zeros(MEMORY_SIZE))
         out[0, i], out[1, i] = left, right
         out[2, i], out[3, i] = limited(p, left), limited(p, right)

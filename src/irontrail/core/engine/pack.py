@@ -9,12 +9,15 @@ from irontrail.core.light.sensor import level_per_field
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 from irontrail.core.project import Setup
-from irontrail.core.steering.program import light_turn
+from irontrail.core.steering.bands import MAX_BANDS
+from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Mixing, Program, edge_sign, light_turn
 
 # The longest time step. Halving it moves the figures of a smooth run by well under half a percent.
 MAX_STEP_S = 0.001
 
-LAWS = {"on-off": 0, "proportional": 1}
+# In the order of the codes in laws.py.
+LAWS = {name: code for code, name in enumerate(LAW_NAMES)}
+MIXINGS: dict[Mixing, int] = {name: code for code, name in enumerate(MIXING_NAMES)}
 
 _ROBOT = (
     "track_width", "left_top", "right_top", "response_time", "dead_band", "grip", "power_step",
@@ -25,9 +28,12 @@ _LIGHT = (
     "level_per_field", "dark_level", "noise", "reading_step", "dark", "bright", "mm_per_px", "mat_width", "mat_height",
 )  # fmt: skip
 _PROGRAM = (
-    "light_turn", "target", "speed", "gain", "dark_outer", "dark_inner", "light_outer", "light_inner", "loop_time",
-    "delay", "max_step",
+    "light_turn", "target", "speed", "ease_off", "gain", "dark_ratio", "dark_outer", "dark_inner", "light_outer",
+    "light_inner", "sloped_light", "mixed_gain", "fixed_steer", "kp", "ki", "kd", "derivative_share", "integral_limit",
+    "decision_time", "stop_time", "stop_distance", "stop_reading", "loop_time", "delay", "max_step",
 )  # fmt: skip
+_BANDS = ("band_below", "band_left", "band_right")
+_WHOLE = ("law", "mixing", "band_count", "hold_loops", "closed", "max_rows")
 _TRIAL = (
     "route_step", "half_tape", "edge_sign", "finish", "start_x", "start_y", "start_heading", "start_s", "time_limit",
     "lost_distance", "stuck_time",
@@ -35,7 +41,8 @@ _TRIAL = (
 
 PARAMETERS = np.dtype(
     [(name, np.float64) for name in _ROBOT + _LIGHT + _PROGRAM + _TRIAL]
-    + [(name, np.int64) for name in ("law", "closed", "max_rows")]
+    + [(name, np.float64, (MAX_BANDS,)) for name in _BANDS]
+    + [(name, np.int64) for name in _WHOLE]
     + [("seed", np.uint64)]
 )
 
@@ -62,6 +69,7 @@ def pack_program(setup: Setup) -> NDArray[np.void]:
     parameters = np.zeros(1, PARAMETERS)
     for name, value in (_robot(setup) | _light(setup) | _program(setup)).items():
         parameters[name] = value
+    _pack_bands(parameters, setup.program)
     return parameters
 
 
@@ -98,29 +106,63 @@ def _light(setup: Setup) -> dict[str, float]:
 
 
 def _program(setup: Setup) -> dict[str, float]:
-    program, on_off = setup.program, setup.program.on_off
+    program = setup.program
+    hold_loops = max(1, round(program.hold_s / program.loop_time_s))
+    decision_time = hold_loops * program.loop_time_s
     return {
         "law": LAWS[program.law],
-        "light_turn": light_turn(program.edge),
+        "mixing": MIXINGS[program.mixing],
+        "light_turn": light_turn(program),
         "target": program.target,
         "speed": program.speed,
+        "ease_off": program.ease_off,
+        "hold_loops": hold_loops,
+        "decision_time": decision_time,
+        "stop_time": program.stop.time_s,
+        "stop_distance": program.stop.distance_mm,
+        "stop_reading": program.stop.reading,
+        "loop_time": program.loop_time_s,
+        "delay": program.delay_s,
+        "max_step": MAX_STEP_S,
+    } | _laws(program, decision_time)
+
+
+def _laws(program: Program, decision_time: float) -> dict[str, float]:
+    """The settings of every law but bands."""
+    on_off, mixed, pid = program.on_off, program.mixed, program.pid
+    return {
         "gain": program.proportional.gain,
+        "dark_ratio": program.proportional.dark_ratio,
         "dark_outer": on_off.dark_outer,
         "dark_inner": on_off.dark_inner,
         "light_outer": on_off.light_outer,
         "light_inner": on_off.light_inner,
-        "loop_time": program.loop_time_s,
-        "delay": program.delay_s,
-        "max_step": MAX_STEP_S,
+        "sloped_light": 1.0 if mixed.sloped_side == "light" else 0.0,
+        "mixed_gain": mixed.gain,
+        "fixed_steer": mixed.fixed_steer,
+        "kp": pid.kp,
+        "ki": pid.ki,
+        "kd": pid.kd,
+        "derivative_share": 1.0 - np.exp(-decision_time / pid.filter_s) if pid.filter_s > 0.0 else 1.0,
+        "integral_limit": pid.integral_limit,
     }
+
+
+def _pack_bands(parameters: NDArray[np.void], program: Program) -> None:
+    steps = program.bands.steps
+    parameters["band_count"] = len(steps)
+    for i, band in enumerate(steps):
+        parameters["band_below"][0, i] = band.below
+        parameters["band_left"][0, i] = band.left
+        parameters["band_right"][0, i] = band.right
 
 
 def _trial(setup: Setup, route: Route) -> dict[str, float]:
     trial, mount = setup.trial, setup.robot.mount
-    edge_sign = light_turn(setup.program.edge)
+    side = edge_sign(setup.program.edge)
     start_s = min(trial.start_mm, 0.5 * route.length_mm)
     x, y, along = route.at(start_s)
-    aside = edge_sign * (0.5 * setup.mat.line.width_mm + trial.start_off_mm)
+    aside = side * (0.5 * setup.mat.line.width_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)
     x -= aside * np.sin(along) + mount.ahead_mm * np.cos(heading) - mount.aside_mm * np.sin(heading)
     y += aside * np.cos(along) - mount.ahead_mm * np.sin(heading) - mount.aside_mm * np.cos(heading)
@@ -128,7 +170,7 @@ def _trial(setup: Setup, route: Route) -> dict[str, float]:
     return {
         "route_step": route.step_mm,
         "half_tape": 0.5 * setup.mat.line.width_mm,
-        "edge_sign": edge_sign,
+        "edge_sign": side,
         "closed": int(route.closed),
         "finish": finish,
         "start_x": x,

@@ -20,7 +20,7 @@ from irontrail.core.figures import Outcome
 from irontrail.core.result import COLUMNS, Run, Trace
 
 # By the kernel's codes less one.
-OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out")
+OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out", "stopped")
 
 
 def run(packed: Packed) -> Run:
