@@ -22,7 +22,7 @@ class Panel(QWidget):
         self.dials: dict[str, Dial] = {}
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(16, 14, 16, 12)
-        self.column.setSpacing(8)
+        self.column.setSpacing(5)
         self.column.addWidget(self._label(title, "title"))
 
     # --- building

@@ -1,0 +1,140 @@
+"""The sampled loop solved exactly: eigenvalues of what one loop of the program does to the state.
+
+Between two decisions the robot's small motion is linear with a constant command, so that a matrix exponential takes it
+from one to the next; samples, delay and the law's memory are states of their own.
+"""
+
+from dataclasses import dataclass, replace
+from math import exp, log, pi
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.theory.linear import LinearLoop, Rocking
+
+Floats = NDArray[np.float64]
+
+# Terms of the exponential series after scaling; the scaled matrix is small enough for each to gain three digits.
+_TERMS = 14
+# The gain at which rocking starts is found to this share of itself.
+_GAIN_SHARE = 1e-5
+
+
+@dataclass(frozen=True)
+class Swing:
+    """How small swings go: their frequency, and the share of their height lost in a radian of them.
+
+    Negative damping grows. A pair that does not swing has no frequency.
+    """
+
+    hertz: float
+    damping_ratio: float
+    growth_per_s: float
+
+
+def swing(loop: LinearLoop) -> Swing:
+    """The slowest-dying swing of a loop."""
+    eigenvalues = np.linalg.eigvals(loop_matrix(loop))
+    swinging = eigenvalues[np.abs(eigenvalues.imag) > 1e-9]
+    if not swinging.size:
+        size = float(np.abs(eigenvalues).max())
+        return Swing(0.0, 1.0, log(max(size, 1e-300)) / loop.loop_time)
+    dominant = swinging[np.argmax(np.abs(swinging))]
+    s = np.log(dominant) / loop.loop_time
+    return Swing(abs(float(s.imag)) / (2.0 * pi), -float(s.real) / abs(s), float(s.real))
+
+
+def rocking_gain(loop: LinearLoop) -> Rocking | None:
+    """The proportional gain at which steady rocking starts, ki and kd staying as they are; None if there is none.
+
+    Raised from a small one until the swing no longer dies, then halved in on.
+    """
+    low = 1e-3
+    if _grows(loop, low):
+        return None
+    high = low
+    while not _grows(loop, high):
+        low, high = high, high * 1.5
+        if high > 1e4:
+            return None
+    while high - low > _GAIN_SHARE * high:
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if _grows(loop, middle) else (middle, high)
+    return Rocking(high, swing(replace(loop, kp=high)).hertz)
+
+
+def _grows(loop: LinearLoop, kp: float) -> bool:
+    return bool(np.abs(np.linalg.eigvals(loop_matrix(replace(loop, kp=kp)))).max() > 1.0)
+
+
+def loop_matrix(loop: LinearLoop) -> Floats:
+    """What one loop does to the state: lateral place, heading, wheel difference, samples, the law's memory.
+
+    The samples are those taken in the past intervals, newest first; the decision takes the oldest. A sample is
+    `delay` old when it is acted on, and so lies within an earlier interval, at a fixed place of it.
+    """
+    whole = int(loop.delay / loop.loop_time + 1e-9)
+    part = max(loop.delay - whole * loop.loop_time, 0.0)
+    after = loop.loop_time - part if part > 1e-12 else 0.0
+    kept = whole + (1 if after > 0.0 else 0)
+    over_loop, over_sample = _step(loop, loop.loop_time), _step(loop, after)
+    integrates, derives = loop.ki > 0.0, loop.kd > 0.0
+    size = 3 + kept + (1 if integrates else 0) + (2 if derives else 0)
+
+    def once(state: Floats) -> Floats:
+        motion, samples, memory = state[:3], state[3 : 3 + kept], state[3 + kept :]
+        now = motion[0] + loop.ahead * motion[1]
+        # With no kept samples the decision takes the present one; with the delay a whole number of loops, the sample
+        # taken at a decision is kept for later ones.
+        distance = samples[-1] if kept else now
+        command, memory = _decide(loop, distance, memory)
+        if after > 0.0:
+            moved = over_sample[:, :3] @ motion + over_sample[:, 3] * command
+            taken = moved[0] + loop.ahead * moved[1]
+        else:
+            taken = now
+        after_loop = over_loop[:, :3] @ motion + over_loop[:, 3] * command
+        shifted = np.concatenate(([taken], samples[:-1])) if kept else samples
+        return np.concatenate((after_loop, shifted, memory))
+
+    return np.column_stack([once(unit) for unit in np.eye(size)])
+
+
+def _decide(loop: LinearLoop, distance: float, memory: Floats) -> tuple[float, Floats]:
+    """The wheels' commanded speed difference (right less left) and what the law remembers."""
+    error, dt = loop.slope * distance, loop.loop_time
+    steer, after = loop.kp * error, memory.copy()
+    place = 0
+    if loop.ki > 0.0:
+        after[0] = memory[0] + error * dt
+        steer += loop.ki * after[0]
+        place = 1
+    if loop.kd > 0.0:
+        share = 1.0 - exp(-dt / loop.filter_time) if loop.filter_time > 0.0 else 1.0
+        after[place] = memory[place] + ((error - memory[place + 1]) / dt - memory[place]) * share
+        after[place + 1] = error
+        steer += loop.kd * after[place]
+    return -2.0 * steer * loop.top_speed / 100.0, after
+
+
+def _step(loop: LinearLoop, time: float) -> Floats:
+    """Motion after a time with a constant command: (3, 4), the last column for the command."""
+    tau = max(loop.response_time, 1e-6)
+    rates = np.zeros((4, 4))
+    rates[0, 1] = loop.speed
+    rates[1, 2] = 1.0 / loop.track_width
+    rates[2, 2], rates[2, 3] = -1.0 / tau, 1.0 / tau
+    return _exponential(rates * time)[:3]
+
+
+def _exponential(matrix: Floats) -> Floats:
+    """Matrix exponential by scaling and squaring (Golub and Van Loan, section 9.3, with a plain series)."""
+    halvings = max(0, int(np.ceil(np.log2(max(float(np.abs(matrix).sum(axis=1).max()), 1e-300)))) + 2)
+    scaled = matrix / 2.0**halvings
+    term = total = np.eye(matrix.shape[0])
+    for n in range(1, _TERMS):
+        term = term @ scaled / n
+        total = total + term
+    for _ in range(halvings):
+        total = total @ total
+    return total

@@ -1,0 +1,154 @@
+"""Theory against the engine: two ways of computing the same small swings."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from scipy.linalg import expm
+
+from irontrail.core import derive
+from irontrail.core.engine import pack, run
+from irontrail.core.errors import IronTrailError
+from irontrail.core.project import Setup
+from irontrail.core.result import Run
+from irontrail.core.theory import sampled
+from irontrail.core.theory.linear import linear_loop, reading_slope, rocking_by_formula
+from irontrail.core.theory.sampled import rocking_gain, swing
+from tests.support import lighthouse, setup_with, straight_mat
+
+LOOP_S = 0.01
+
+
+def small_signal(off_mm: float = 0.4, **values: object) -> Setup:
+    """A straight, no noise and no rounding, the robot set down a little off its edge."""
+    setup = setup_with(
+        Setup(straight_mat(3600.0, width_mm=60.0)),
+        mat__width_mm=4000.0, light__sensor__noise=0.0, light__sensor__reading_step=0.0, trial__start_off_mm=off_mm,
+        trial__start_mm=30.0, robot__drive__grip=2.0, program__speed=40.0,
+    )  # fmt: skip
+    return setup_with(setup, **values)
+
+
+def driven(setup: Setup) -> Run:
+    """The engine's run with powers that are not rounded, already at speed when the swing is looked at."""
+    packed = pack.pack(setup, derive.route(setup.mat, False), derive.field(setup))
+    packed.parameters["power_step"] = 1e-9
+    packed.parameters["max_step"] = 0.0005
+    return run.run(packed)
+
+
+def ringing(distance: np.ndarray, loop_s: float) -> tuple[float, float]:
+    """Frequency in Hz and damping ratio of the slowest-dying swing: linear prediction (Prony 1795), least squares."""
+    order = 6
+    rows = np.column_stack([distance[order - 1 - i : -1 - i] for i in range(order)])
+    rows, past = rows / np.abs(rows).max(axis=1)[:, None], distance[order:] / np.abs(rows).max(axis=1)
+    coefficients = np.linalg.lstsq(rows, past, rcond=None)[0]
+    roots = np.roots(np.concatenate(([1.0], -coefficients)))
+    swinging = roots[roots.imag > 1e-6]
+    s = np.log(swinging[np.argmax(np.abs(swinging))]) / loop_s
+    return abs(float(s.imag)) / (2 * np.pi), -float(s.real) / abs(s)
+
+
+class SlopeTest(unittest.TestCase):
+    def test_the_slope_is_that_of_the_profile(self) -> None:
+        for height in (5.0, 8.0, 14.0):
+            setup = small_signal(robot__mount__height_mm=height)
+            profile = derive.profile(setup)
+            steepest = np.gradient(profile.reading, profile.edge_mm)[95:106].max()
+            self.assertAlmostEqual(reading_slope(setup) / steepest, 1.0, delta=0.01)
+
+    def test_the_plain_formulas(self) -> None:
+        loop = linear_loop(lighthouse())
+        k = 2 * 0.7 * reading_slope(lighthouse()) * 480.0 / (100.0 * 110.0)
+        self.assertAlmostEqual(loop.natural_frequency, np.sqrt(k * 240.0))
+        self.assertAlmostEqual(loop.damping_ratio, 75.0 / 2 * np.sqrt(k / 240.0))
+
+    def test_laws_without_a_slope_are_refused(self) -> None:
+        for values in ({"program__law": "on-off"}, {"program__mixing": "inner wheel only"}):
+            with self.assertRaisesRegex(IronTrailError, "no linear theory"):
+                linear_loop(lighthouse(**values))
+
+
+class SampledTest(unittest.TestCase):
+    CASES = (
+        {"program__proportional__gain": 0.45},
+        {"program__proportional__gain": 0.6, "program__speed": 60.0},
+        {"program__proportional__gain": 0.3, "program__delay_s": 0.04},
+        {"program__proportional__gain": 0.35, "program__delay_s": 0.013, "robot__drive__response_time_s": 0.1},
+        {"program__proportional__gain": 0.45, "robot__mount__ahead_mm": 120.0, "program__speed": 70.0},
+        {"program__law": "PID", "program__pid__kp": 0.6, "program__pid__kd": 0.02, "program__pid__ki": 0.0},
+    )  # fmt: skip
+
+    def test_the_exponential_is_that_of_scipy(self) -> None:
+        random = np.random.default_rng(2)
+        for scale in (0.01, 1.0, 30.0):
+            matrix = random.normal(size=(4, 4)) * scale
+            ours, theirs = sampled._exponential(matrix), expm(matrix)
+            self.assertLess(np.abs(ours - theirs).max() / np.abs(theirs).max(), 1e-9)
+
+    def test_small_swings_of_the_engine_have_its_frequency_and_damping(self) -> None:
+        for values in self.CASES:
+            setup = small_signal(**values)
+            expected = swing(linear_loop(setup))
+            self.assertGreater(expected.hertz, 0.5, values)
+            trace = driven(setup).trace
+            # After the robot has come to speed, while the swing still stands out.
+            moving = (trace.time_s > 0.6) & (trace.time_s < 1.6)
+            hertz, damping = ringing(trace.edge_mm[moving], LOOP_S)
+            self.assertAlmostEqual(hertz / expected.hertz, 1.0, delta=0.002, msg=str(values))
+            self.assertAlmostEqual(damping, expected.damping_ratio, delta=0.002, msg=str(values))
+
+    def test_a_small_disturbance_dies_below_the_rocking_gain_and_grows_above_it(self) -> None:
+        for values in (
+            {}, {"program__speed": 65.0}, {"program__delay_s": 0.03}, {"robot__drive__response_time_s": 0.03},
+            {"robot__mount__ahead_mm": 130.0}, {"program__loop_time_s": 0.02},
+        ):  # fmt: skip
+            base = small_signal(0.05, **values)
+            rocking = rocking_gain(linear_loop(base))
+            self.assertIsNotNone(rocking)
+            for share, grows in ((0.98, False), (1.02, True)):
+                trace = driven(setup_with(base, program__proportional__gain=share * rocking.gain)).trace
+                time = trace.time_s
+                early = np.ptp(trace.edge_mm[(time > 0.7) & (time < 1.6)])
+                late = np.ptp(trace.edge_mm[(time > 2.8) & (time < 3.7)])
+                self.assertEqual(late > early, grows, (values, share, early, late))
+
+    def test_it_rocks_at_the_frequency_said(self) -> None:
+        base = small_signal(0.2)
+        rocking = rocking_gain(linear_loop(base))
+        trace = driven(setup_with(base, program__proportional__gain=rocking.gain)).trace
+        hertz, damping = ringing(trace.edge_mm[(trace.time_s > 0.6) & (trace.time_s < 1.6)], LOOP_S)
+        self.assertAlmostEqual(hertz / rocking.hertz, 1.0, delta=0.01)
+        self.assertAlmostEqual(damping, 0.0, delta=0.005)
+
+    def test_the_formula_is_near_the_exact_loop(self) -> None:
+        for speed in (30.0, 50.0, 70.0):
+            for delay in (0.0, 0.015, 0.03):
+                loop = linear_loop(lighthouse(program__speed=speed, program__delay_s=delay))
+                exact, formula = rocking_gain(loop), rocking_by_formula(loop)
+                self.assertAlmostEqual(formula.gain / exact.gain, 1.0, delta=0.03)
+                self.assertAlmostEqual(formula.hertz / exact.hertz, 1.0, delta=0.03)
+
+    def test_the_largest_gain_falls_as_speed_and_delay_rise_and_rises_with_the_sensor_ahead(self) -> None:
+        loop = linear_loop(lighthouse())
+        by_speed = [rocking_gain(replace(loop, speed=v)).gain for v in (100.0, 200.0, 300.0, 400.0)]
+        by_delay = [rocking_gain(replace(loop, delay=d)).gain for d in (0.0, 0.01, 0.02, 0.04)]
+        self.assertEqual(sorted(by_speed, reverse=True), by_speed)
+        self.assertEqual(sorted(by_delay, reverse=True), by_delay)
+
+    def test_without_a_lead_it_rocks_at_any_gain(self) -> None:
+        loop = replace(linear_loop(lighthouse()), ahead=5.0)
+        self.assertIsNone(rocking_by_formula(loop))
+        self.assertIsNone(rocking_gain(loop))
+
+    def test_the_demo_stands_where_the_engine_says_it_does(self) -> None:
+        rocking = rocking_gain(linear_loop(lighthouse()))
+        self.assertTrue(0.65 < rocking.gain < 0.8, rocking)
+        calm = derive.figures(lighthouse(program__proportional__gain=0.8 * rocking.gain))
+        rocks = derive.figures(lighthouse(program__proportional__gain=1.6 * rocking.gain))
+        self.assertGreater(rocks.wobble_mm, 2.5 * calm.wobble_mm)
+        self.assertAlmostEqual(rocks.wobble_hz / rocking.hertz, 1.0, delta=0.1)
+
+
+if __name__ == "__main__":
+    unittest.main()
