@@ -111,7 +111,7 @@ class CommandTest(unittest.TestCase):
                 "must be 'on-off', 'bands', 'mixed', 'proportional' or 'PID'",
             ),
             (("run", "lighthouse", "--set", "mat=3"), "no such setting"),
-            (("run", "lighthouse", "--set", "light.calibration.bright=2"), "not above dark"),
+            (("run", "lighthouse", "--set", "light.calibration.bright=8.2"), "are the same"),
             (("run", "lighthouse", "--seed", "-1"), "trial.seed"),
             (("run", "lighthouse", "--trace", "/no/such/folder/t.csv"), "cannot be written"),
             (("open", "nowhere.irontrail"), "no such file or demo"),

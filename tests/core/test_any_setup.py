@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import Calibration, Light, Sensor
+from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
 from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import quantities
@@ -60,7 +60,14 @@ SETUPS = st.builds(
     MATS,
     st.builds(Robot, st.just("any"), any_part(Drive), any_part(Mount)),
     st.builds(
-        Light, any_part(Sensor, lamp=st.sampled_from(["white", "red", "blue"])), st.floats(0.0, 1.0), CALIBRATIONS
+        Light,
+        any_part(
+            Sensor, lamp=st.sampled_from(["white", "red", "blue"]), reads_high_on=st.sampled_from(["bright", "dark"])
+        ),
+        st.lists(any_part(LightArea), max_size=3).map(tuple),
+        st.booleans(),
+        st.floats(0.0, 1.0),
+        CALIBRATIONS,
     ),
     any_part(
         Program,

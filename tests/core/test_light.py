@@ -12,6 +12,7 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import (
     Calibration,
     Light,
+    LightArea,
     Sensor,
     calibrated,
     level_per_field,
@@ -116,6 +117,74 @@ class ReadingTest(unittest.TestCase):
         ends = calibrated(found, raw_reading(setup.light, 12.0, field[[500, 100], [1000, 1000]]))
         self.assertLess(abs(ends[0]), 2.0)
         self.assertGreater(ends[1], 98.0)
+
+
+class RoomTest(unittest.TestCase):
+    def across(self, **values: object) -> np.ndarray:
+        """Readings of a robot that drives straight along a bare stretch of mat, left to right at 240 mm/s."""
+        setup = setup_with(
+            Setup(straight_mat(1800.0)),
+            program__proportional__gain=0.0, light__sensor__noise=0.0, light__sensor__reading_step=0.0,
+            trial__start_off_mm=50.0, trial__lost_distance_mm=100.0, light__room_light=1.0, light__sensor__shield=0.0,
+            light__calibrate=False, robot__mount__height_mm=15.0, program__delay_s=0.0,
+        )  # fmt: skip
+        trace = derive.run(setup_with(setup, **values)).trace
+        self.place_mm = 200.0 + 20.0 + trace.progress_mm
+        return trace.reading
+
+    def test_a_shadow_dims_the_room_light_inside_and_softly_around(self) -> None:
+        bare = self.across()
+        shadow = LightArea(1000.0, 560.0, 200.0, 100.0, 0.0, 100.0)
+        shaded = self.across(light__areas=(shadow,))
+        inside = np.abs(self.place_mm - 1000.0) < 190.0
+        outside = np.abs(self.place_mm - 1000.0) > 310.0
+        self.assertTrue(np.allclose(shaded[outside], bare[outside], atol=1e-9))
+        # In full shadow only the lamp is left.
+        expected = raw_reading(Light(room_light=0.0), 15.0, float(linear_light("#f3f1ea").mean()))
+        self.assertTrue(np.allclose(shaded[inside], expected, atol=0.02))
+        edge = (self.place_mm > 1200.0) & (self.place_mm < 1300.0)
+        self.assertTrue((np.diff(shaded[edge]) > 0.0).all())
+        middle = float(np.interp(1250.0, self.place_mm, shaded))
+        self.assertAlmostEqual(middle, (float(expected) + bare[0]) / 2, delta=0.3)
+
+    def test_a_glare_brightens_and_a_shield_takes_most_of_it_away(self) -> None:
+        glare = (LightArea(1000.0, 560.0, 200.0, 100.0, 3.0, 50.0),)
+        open_sky, shielded = self.across(light__areas=glare), self.across(light__areas=glare, light__sensor__shield=0.9)
+        self.assertGreater(np.ptp(open_sky), 20.0)
+        self.assertLess(np.ptp(shielded), 0.2 * np.ptp(open_sky))
+
+    def test_a_slow_sensor_follows_a_step_as_a_first_order_lag(self) -> None:
+        # From full shadow out into the light over a soft edge of 1 mm, at 240 mm/s: a step.
+        shadow = (LightArea(400.0, 560.0, 200.0, 300.0, 0.0, 1.0),)
+        quick, slow = self.across(light__areas=shadow), self.across(light__areas=shadow, light__sensor__lag_s=0.05)
+        step = int(np.argmax(np.diff(quick) > 1.0)) + 1
+        low, high = quick[step - 2], quick[step + 3]
+        for loops in (3, 8, 15):
+            expected = high - (high - low) * np.exp(-loops * 0.01 / 0.05)
+            self.assertAlmostEqual(
+                slow[step + loops], expected, delta=0.16 * (high - low) * np.exp(-loops * 0.2) + 0.05
+            )
+        self.assertAlmostEqual(slow[-1], quick[-1], delta=1e-6)
+
+    def test_a_sensor_that_reads_high_on_dark_follows_the_same_line(self) -> None:
+        inverted = lighthouse(
+            light__sensor__reads_high_on="dark", light__calibration=Calibration(dark=92.0, bright=22.0)
+        )
+        same = derive.run(lighthouse(light__sensor__noise=0.0)).trace
+        found = derive.run(setup_with(inverted, light__sensor__noise=0.0)).trace
+        self.assertTrue(np.allclose(found.reading[:500], same.reading[:500], atol=1e-9))
+
+    def test_without_calibration_readings_are_raw_and_the_midpoint_lies_elsewhere(self) -> None:
+        for up in ("bright", "dark"):
+            raw = lighthouse(light__calibrate=False, light__sensor__reads_high_on=up)
+            profile = derive.profile(raw)
+            middle = float(profile.reading[100:].min() + profile.reading[100:].max()) / 2
+            followed = setup_with(raw, program__target=round(middle), program__proportional__gain=1.0)
+            self.assertEqual(derive.figures(followed).outcome, "finished", up)
+
+    def test_a_coarse_scale_has_few_readings(self) -> None:
+        trace = derive.run(lighthouse(light__sensor__reading_step=12.5)).trace
+        self.assertLessEqual(len(set(trace.reading)), 8)
 
 
 if __name__ == "__main__":

@@ -131,10 +131,10 @@ class RefusalTest(unittest.TestCase):
         content["project"]["setup"]["mat"]["line"]["pieces"].pop(5)
         self.assertIn("project.setup.mat.line: the ends of the closed line do not meet", self.refusal(content))
 
-    def test_bright_below_dark(self) -> None:
+    def test_bright_as_dark(self) -> None:
         content = self.content()
-        content["project"]["setup"]["light"]["calibration"] = {"dark": 60, "bright": 20}
-        self.assertIn("light.calibration: bright (20) is not above dark (60)", self.refusal(content))
+        content["project"]["setup"]["light"]["calibration"] = {"dark": 60, "bright": 60.5}
+        self.assertIn("light.calibration: bright (60.5) and dark (60) are the same", self.refusal(content))
 
 
 class DiskTest(unittest.TestCase):

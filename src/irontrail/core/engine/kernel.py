@@ -26,7 +26,7 @@ from irontrail.core.engine.motion import (
     wheel_target,
 )
 from irontrail.core.engine.place import find_on_route, route_heading_at, wrapped
-from irontrail.core.engine.sensing import delayed_level, next_normal, reading_of
+from irontrail.core.engine.sensing import delayed_level, lagged_level, level_at, next_normal, reading_of
 
 # Codes of how a run ended, in the order of OUTCOMES in run.py.
 RUNNING, FINISHED, OFF_MAT, LOST, STUCK, TIME_OUT, STOPPED = range(7)
@@ -88,7 +88,10 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     state[S_X], state[S_Y], state[S_HEADING] = p.start_x, p.start_y, p.start_heading
     x, y = sensor_place(p, state)
     age = p.delay / dt
-    trail_x, trail_y, newest = np.full(int(age) + 2, x), np.full(int(age) + 2, y), 0
+    between = steps * p.hold_loops
+    size = int(age) + 2 + (between if p.lag > 0.0 else 0)
+    trail_x, trail_y, newest = np.full(size, x), np.full(size, y), 0
+    lagged, lag_share = level_at(p, field, x, y), 1.0 - np.exp(-dt / p.lag) if p.lag > 0.0 else 1.0
 
     random = np.uint64(p.seed)
     s, before_s, stirred_s, stirred = p.start_s, p.start_s, p.start_s, 0.0
@@ -104,7 +107,11 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
         outcome = outcome_at(p, x, y, s, edge, time, stirred)
 
         if row % p.hold_loops == 0:
-            level = delayed_level(p, field, trail_x, trail_y, newest, age)
+            if p.lag > 0.0:
+                lagged = lagged_level(p, field, trail_x, trail_y, newest, age, between, lag_share, lagged)
+                level = lagged
+            else:
+                level = delayed_level(p, field, trail_x, trail_y, newest, age)
             random, normal = next_normal(random)
             reading = reading_of(p, level, normal)
             wanted_left, wanted_right = decide(p, reading, memory)

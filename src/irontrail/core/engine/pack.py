@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.light.sensor import level_per_field
+from irontrail.core.light.sensor import MAX_AREAS, Light, lamp_share, reads_upside_down, room_share
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 from irontrail.core.project import Setup
@@ -23,9 +23,10 @@ _ROBOT = (
     "track_width", "left_top", "right_top", "response_time", "dead_band", "grip", "power_step",
     "ahead", "aside",
 )  # fmt: skip
-# A level is level_per_field * field + dark_level, in raw percent.
+# A level is (lamp_share + room_share * shadows) * field + dark_level, in raw percent.
 _LIGHT = (
-    "level_per_field", "dark_level", "noise", "reading_step", "dark", "bright", "mm_per_px", "mat_width", "mat_height",
+    "lamp_share", "room_share", "dark_level", "noise", "reading_step", "lag", "dark", "bright", "mm_per_px",
+    "mat_width", "mat_height",
 )  # fmt: skip
 _PROGRAM = (
     "light_turn", "target", "speed", "ease_off", "gain", "dark_ratio", "dark_outer", "dark_inner", "light_outer",
@@ -33,7 +34,10 @@ _PROGRAM = (
     "decision_time", "stop_time", "stop_distance", "stop_reading", "loop_time", "delay", "max_step",
 )  # fmt: skip
 _BANDS = ("band_below", "band_left", "band_right")
-_WHOLE = ("law", "mixing", "band_count", "hold_loops", "closed", "max_rows")
+_AREAS = ("area_x", "area_y", "area_half_width", "area_half_height", "area_soft", "area_factor")
+_WHOLE = (
+    "law", "mixing", "band_count", "hold_loops", "closed", "max_rows", "inverted", "calibrate", "area_count",
+)  # fmt: skip
 _TRIAL = (
     "route_step", "half_tape", "edge_sign", "finish", "start_x", "start_y", "start_heading", "start_s", "time_limit",
     "lost_distance", "stuck_time",
@@ -42,6 +46,7 @@ _TRIAL = (
 PARAMETERS = np.dtype(
     [(name, np.float64) for name in _ROBOT + _LIGHT + _PROGRAM + _TRIAL]
     + [(name, np.float64, (MAX_BANDS,)) for name in _BANDS]
+    + [(name, np.float64, (MAX_AREAS,)) for name in _AREAS]
     + [(name, np.int64) for name in _WHOLE]
     + [("seed", np.uint64)]
 )
@@ -70,6 +75,7 @@ def pack_program(setup: Setup) -> NDArray[np.void]:
     for name, value in (_robot(setup) | _light(setup) | _program(setup)).items():
         parameters[name] = value
     _pack_bands(parameters, setup.program)
+    _pack_areas(parameters, setup.light)
     return parameters
 
 
@@ -93,10 +99,14 @@ def _robot(setup: Setup) -> dict[str, float]:
 def _light(setup: Setup) -> dict[str, float]:
     light = setup.light
     return {
-        "level_per_field": 100.0 * level_per_field(light, setup.robot.mount.height_mm),
+        "lamp_share": 100.0 * lamp_share(setup.robot.mount.height_mm),
+        "room_share": 100.0 * room_share(light, setup.robot.mount.height_mm),
         "dark_level": 100.0 * light.sensor.dark_level,
         "noise": light.sensor.noise,
         "reading_step": light.sensor.reading_step,
+        "lag": light.sensor.lag_s,
+        "inverted": light.sensor.reads_high_on == "dark",
+        "calibrate": light.calibrate,
         "dark": light.calibration.dark,
         "bright": light.calibration.bright,
         "mm_per_px": MM_PER_PX,
@@ -112,7 +122,7 @@ def _program(setup: Setup) -> dict[str, float]:
     return {
         "law": LAWS[program.law],
         "mixing": MIXINGS[program.mixing],
-        "light_turn": light_turn(program),
+        "light_turn": light_turn(program) * (-1.0 if reads_upside_down(setup.light) else 1.0),
         "target": program.target,
         "speed": program.speed,
         "ease_off": program.ease_off,
@@ -155,6 +165,15 @@ def _pack_bands(parameters: NDArray[np.void], program: Program) -> None:
         parameters["band_below"][0, i] = band.below
         parameters["band_left"][0, i] = band.left
         parameters["band_right"][0, i] = band.right
+
+
+def _pack_areas(parameters: NDArray[np.void], light: Light) -> None:
+    parameters["area_count"] = len(light.areas)
+    for i, area in enumerate(light.areas):
+        parameters["area_x"][0, i], parameters["area_y"][0, i] = area.x_mm, area.y_mm
+        parameters["area_half_width"][0, i] = area.half_width_mm
+        parameters["area_half_height"][0, i] = area.half_height_mm
+        parameters["area_soft"][0, i], parameters["area_factor"][0, i] = area.soft_mm, area.factor
 
 
 def _trial(setup: Setup, route: Route) -> dict[str, float]:

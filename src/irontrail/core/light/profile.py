@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.light.sensor import Light, calibrated, raw_reading
+from irontrail.core.light.sensor import Light, raw_reading, reading
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 
@@ -38,7 +38,7 @@ def edge_profile(
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
     seen = _bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
-    return EdgeProfile(edge, calibrated(light.calibration, raw_reading(light, height_mm, seen)))
+    return EdgeProfile(edge, reading(light, raw_reading(light, height_mm, seen)))
 
 
 def _bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:

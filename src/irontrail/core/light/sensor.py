@@ -33,7 +33,12 @@ LEAK_HEIGHT_MM = 30.0
 
 @dataclass(frozen=True)
 class Sensor(Part):
-    """The sensor itself; `shield` is the share of room light that a skirt round it keeps out."""
+    """The sensor itself.
+
+    `shield` is the share of room light that a skirt round it keeps out; `lag_s` the time constant with which its
+    level follows the light; some sensors read high on dark. A coarse scale has a large `reading_step`: 12.5 makes
+    eight steps, 100 / 4095 a twelve-bit count.
+    """
 
     lamp: Literal["white", "red", "green", "blue"] = "white"
     spot_base_mm: Annotated[float, Quantity("spot at no height", "mm", 0.5, 20.0, 0.5, 1.0, 1)] = 2.5
@@ -41,33 +46,60 @@ class Sensor(Part):
     shield: Annotated[float, Quantity("shield", "%", 0.0, 1.0, 0.05, 100.0)] = 0.5
     dark_level: Annotated[float, Quantity("dark level", "%", 0.0, 0.5, 0.01, 100.0)] = 0.04
     noise: Annotated[float, Quantity("noise", "raw %", 0.0, 10.0, 0.1, 1.0, 1)] = 0.4
+    lag_s: Annotated[float, Quantity("sensor lag", "ms", 0.0, 0.5, 0.001, 1000.0)] = 0.0
+    reads_high_on: Literal["bright", "dark"] = "bright"
     reading_step: Annotated[float, Quantity("reading step", "raw %", 0.0, 25.0, 0.5, 1.0, 1)] = 1.0
 
 
 @dataclass(frozen=True)
 class Calibration(Part):
-    """The raw readings that are called 0 and 100."""
+    """The raw readings that are called 0 and 100; a sensor that reads high on dark has dark above bright."""
 
     dark: Annotated[float, Quantity("dark reading", "raw %", 0.0, 100.0, 1.0)] = 8.0
     bright: Annotated[float, Quantity("bright reading", "raw %", 0.0, 100.0, 1.0)] = 78.0
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        if self.bright - self.dark < 1.0:
+        if abs(self.bright - self.dark) < 1.0:
             raise OutOfRangeError(
-                f"bright ({self.bright:g}) is not above dark ({self.dark:g})",
+                f"bright ({self.bright:g}) and dark ({self.dark:g}) are the same",
                 "Calibration.bright",
                 "Read the light surface for bright and the line for dark.",
             )
 
 
+MAX_AREAS = 8
+
+
+@dataclass(frozen=True)
+class LightArea(Part):
+    """A shadow (factor below 1) or a glare (above 1) on the mat: an ellipse with a soft edge.
+
+    Inside, the room light is `factor` times what it is elsewhere; over `soft_mm` outward it comes back to that.
+    """
+
+    x_mm: Annotated[float, Quantity("x", "mm", -4000.0, 8000.0, 10.0)]
+    y_mm: Annotated[float, Quantity("y", "mm", -4000.0, 8000.0, 10.0)]
+    half_width_mm: Annotated[float, Quantity("half width", "mm", 1.0, 8000.0, 10.0)]
+    half_height_mm: Annotated[float, Quantity("half height", "mm", 1.0, 8000.0, 10.0)]
+    factor: Annotated[float, Quantity("room light times", "", 0.0, 10.0, 0.1, 1.0, 1)]
+    soft_mm: Annotated[float, Quantity("soft edge", "mm", 1.0, 1000.0, 10.0)] = 40.0
+
+
 @dataclass(frozen=True)
 class Light(Part):
-    """The sensor, the room it works in, and its calibration."""
+    """The sensor, the room it works in, and its calibration; without it, readings are raw percent."""
 
     sensor: Sensor = Sensor()
+    areas: tuple[LightArea, ...] = ()
+    calibrate: bool = True
     room_light: Annotated[float, Quantity("room light", "%", 0.0, 1.0, 0.05, 100.0)] = 0.4
     calibration: Calibration = Calibration()
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if len(self.areas) > MAX_AREAS:
+            raise OutOfRangeError(f"{len(self.areas)} areas are more than {MAX_AREAS}", "Light.areas")
 
 
 def spot_sigma_mm(sensor: Sensor, height_mm: float) -> float:
@@ -75,17 +107,27 @@ def spot_sigma_mm(sensor: Sensor, height_mm: float) -> float:
     return sensor.spot_base_mm + sensor.spot_growth * height_mm
 
 
-def level_per_field(light: Light, height_mm: float) -> float:
-    """Sensor level (1 is full scale) per unit of reflectance: the lamp's share and the room's."""
-    lamp = LAMP_SHARE / (1.0 + (height_mm / LAMP_REACH_MM) ** 2)
+def lamp_share(height_mm: float) -> float:
+    """Level (1 is full scale) per unit of reflectance from the sensor's own lamp."""
+    return LAMP_SHARE / (1.0 + (height_mm / LAMP_REACH_MM) ** 2)
+
+
+def room_share(light: Light, height_mm: float) -> float:
+    """Level per unit of reflectance from the room's light where there is no shadow or glare."""
     leak = LEAK_SHARE * height_mm / (height_mm + LEAK_HEIGHT_MM)
-    return lamp + leak * light.room_light * (1.0 - light.sensor.shield)
+    return leak * light.room_light * (1.0 - light.sensor.shield)
+
+
+def level_per_field(light: Light, height_mm: float) -> float:
+    """Level (1 is full scale) per unit of reflectance: the lamp's share and the room's."""
+    return lamp_share(height_mm) + room_share(light, height_mm)
 
 
 def raw_reading(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
-    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape)."""
+    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape), out of any shadow."""
     level = level_per_field(light, height_mm) * np.asarray(seen, np.float64) + light.sensor.dark_level
-    return np.clip(100.0 * level, 0.0, 100.0)
+    raw = np.clip(100.0 * level, 0.0, 100.0)
+    return raw if light.sensor.reads_high_on == "bright" else 100.0 - raw
 
 
 def calibrated(calibration: Calibration, raw: ArrayLike) -> Floats:
@@ -96,3 +138,15 @@ def calibrated(calibration: Calibration, raw: ArrayLike) -> Floats:
     """
     share = (np.asarray(raw, np.float64) - calibration.dark) / (calibration.bright - calibration.dark)
     return np.clip(100.0 * share, 0.0, 100.0)
+
+
+def reading(light: Light, raw: ArrayLike) -> Floats:
+    """What the program reads for raw percent: calibrated, or as it is."""
+    return calibrated(light.calibration, raw) if light.calibrate else np.asarray(raw, np.float64)
+
+
+def reads_upside_down(light: Light) -> bool:
+    """The program sees higher readings on dark than on bright: an inverted sensor used without calibration."""
+    if light.calibrate:
+        return (light.calibration.bright > light.calibration.dark) == (light.sensor.reads_high_on == "dark")
+    return light.sensor.reads_high_on == "dark"

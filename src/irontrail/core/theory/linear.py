@@ -57,7 +57,7 @@ def reading_slope(setup: Setup) -> float:
     weights = LAMP_WEIGHTS[light.sensor.lamp]
     tape, mat = (float(linear_light(colour) @ weights) for colour in (setup.mat.line.colour, setup.mat.colour))
     raw = 100.0 * level_per_field(light, height) * abs(mat - tape)
-    span = 100.0 * raw / (light.calibration.bright - light.calibration.dark)
+    span = 100.0 * raw / abs(light.calibration.bright - light.calibration.dark) if light.calibrate else raw
     return span / (spot_sigma_mm(light.sensor, height) * sqrt(2.0 * pi))
 
 
