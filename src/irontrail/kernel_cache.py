@@ -36,6 +36,7 @@ def fill() -> None:
     for demo in ("lighthouse", "quarry"):
         derive.figures(demo_project(demo).setup)
         derive.curve(demo_project(demo).setup)
+        derive.sweep((demo_project(demo).setup,))
     marker = _marker()
     marker.parent.mkdir(parents=True, exist_ok=True)
     marker.touch()

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from irontrail import __version__
-from irontrail.cli import demos, open_window, run, schema, shots, warm
+from irontrail.cli import bench, demos, open_window, run, schema, shots, warm
 from irontrail.core.errors import IronTrailError
 
 # What a bad argument or file exits with; the same as argparse's own.
@@ -29,7 +29,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"Iron Trail {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
-    for command in (open_window, demos, run, shots, schema, warm):
+    for command in (open_window, demos, run, bench, shots, schema, warm):
         command.add_to(commands)
     parser.set_defaults(act=open_window.act, project=None)
     return parser

@@ -4,7 +4,9 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
+from collections.abc import Sequence
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +20,9 @@ from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
+
+if TYPE_CHECKING:
+    from irontrail.core.engine.sweep import SweepResult
 
 
 @lru_cache(maxsize=16)
@@ -77,3 +82,16 @@ def profile(setup: Setup) -> EdgeProfile:
     half_tape, left = 0.5 * setup.mat.line.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
     return edge_profile(field(setup), way, setup.trial.start_mm, half_tape, left, setup.light, height)
+
+
+def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":
+    """The measures of many setups of one mat, direction, lamp and sensor height, in their order; ValueError if not."""
+    from irontrail.core.engine import sweep as engine
+    from irontrail.core.engine.pack import pack
+
+    first = setups[0]
+    way, seen = route(first.mat, first.trial.reverse), field(first)
+    packed = [pack(setup, way, seen) for setup in setups]
+    if any(field(setup) is not seen or setup.trial.reverse != first.trial.reverse for setup in setups):
+        raise ValueError("the setups of a sweep share mat, direction, lamp, spot and sensor height")
+    return engine.sweep(np.concatenate([each.parameters for each in packed]), packed[0], threads)

@@ -1,0 +1,127 @@
+"""Many runs of one mat by the same kernel as a single one, on all cores.
+
+Runs are dealt out in chunks to threads, which the kernel lets run side by side; each run's result depends on its own
+parameters alone, so that neither the number of threads nor the order changes a bit.
+"""
+
+import os
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from irontrail.core.engine.kernel import (
+    CLIPPED,
+    COAST,
+    EDGE,
+    END_TIME,
+    OUTCOME,
+    PROGRESS,
+    ROWS,
+    SUMMARY_SIZE,
+    TRACE_ROWS,
+    simulate,
+)
+from irontrail.core.engine.pack import Packed
+from irontrail.core.engine.run import OUTCOMES
+from irontrail.core.figures import Outcome
+from irontrail.core.measures import WOBBLE_WINDOW_S
+
+Floats = NDArray[np.float64]
+
+# Runs in a chunk: few enough that a sweep can be cancelled at once, enough that dealing them out costs nothing.
+CHUNK = 16
+(R_OUTCOME, R_TIME, R_PROGRESS, R_RMS_EDGE, R_WORST_EDGE, R_WOBBLE, R_CLIPPED, R_COAST) = range(8)
+RESULT_COLUMNS = 8
+
+
+@dataclass(frozen=True, eq=False)
+class SweepResult:
+    """Measures of each run, shape (n,), as measures.py defines them; `outcome` is a code, see `outcomes`."""
+
+    outcome: NDArray[np.int64]
+    time_s: Floats
+    progress_mm: Floats
+    rms_edge_mm: Floats
+    worst_edge_mm: Floats
+    wobble_mm: Floats
+    clipped_share: Floats
+    coast_mm: Floats
+
+    def outcomes(self) -> list[Outcome]:
+        """How each run ended."""
+        return [OUTCOMES[code - 1] for code in self.outcome]
+
+
+def sweep(
+    parameters: NDArray[np.void],
+    packed: Packed,
+    threads: int | None = None,
+    proceed: Callable[[int], bool] = lambda _done: True,
+) -> SweepResult:
+    """Run every row of parameters on the mat of `packed`.
+
+    Parameters
+    ----------
+    parameters : ndarray of pack.PARAMETERS, shape (n,)
+    packed : Packed
+        Gives the route and the seen field.
+    threads : int, optional
+        As many as there are cores if not given.
+    proceed : callable
+        Told how many runs are done, after each chunk; the sweep stops early if it says no. Runs not done have
+        outcome 0 and NaN for all else.
+    """
+    results = np.full((parameters.size, RESULT_COLUMNS), np.nan)
+    results[:, R_OUTCOME] = 0.0
+    route, done, going = packed.route, 0, True
+
+    def work(first: int) -> int:
+        chunk = slice(first, first + CHUNK)
+        if going:
+            _run_each(parameters[chunk], packed.field, route.x_mm, route.y_mm, route.heading, results[chunk])
+        return min(CHUNK, parameters.size - first)
+
+    with ThreadPoolExecutor(threads or os.cpu_count() or 1) as pool:
+        for count in pool.map(work, range(0, parameters.size, CHUNK)):
+            done += count
+            going = going and proceed(done)
+    return SweepResult(results[:, R_OUTCOME].astype(np.int64), *(column.copy() for column in results.T[1:]))
+
+
+@njit(cache=True, nogil=True)
+def _run_each(parameters, field, route_x, route_y, route_heading, results):
+    rows = 1
+    for i in range(parameters.size):
+        rows = max(rows, parameters[i].max_rows)
+    trace, summary = np.empty((TRACE_ROWS, rows)), np.empty(SUMMARY_SIZE)
+    for i in range(parameters.size):
+        simulate(parameters[i : i + 1], field, route_x, route_y, route_heading, trace, summary)
+        n = int(summary[ROWS])
+        edge = trace[EDGE, :n]
+        half = round(0.5 * WOBBLE_WINDOW_S / parameters[i].loop_time)
+        results[i, R_OUTCOME], results[i, R_TIME] = summary[OUTCOME], summary[END_TIME]
+        results[i, R_PROGRESS], results[i, R_COAST] = trace[PROGRESS, n - 1], summary[COAST]
+        results[i, R_RMS_EDGE] = np.sqrt(np.mean(edge * edge))
+        results[i, R_WORST_EDGE] = np.abs(edge).max()
+        results[i, R_WOBBLE] = _wobble(edge, min(max(1, half), n))
+        results[i, R_CLIPPED] = trace[CLIPPED, :n].mean()
+
+
+@njit(cache=True, nogil=True)
+def _wobble(edge, half):
+    """2 sqrt(2) RMS of a signal less its mean over `half` rows either side."""
+    n, total, low, high, square = edge.size, 0.0, 0, 0, 0.0
+    for i in range(n):
+        while high < min(i + half + 1, n):
+            total += edge[high]
+            high += 1
+        while low < i - half:
+            total -= edge[low]
+            low += 1
+        away = edge[i] - total / (high - low)
+        square += away * away
+    return 2.0 * np.sqrt(2.0 * square / n)
