@@ -30,6 +30,7 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
 def act(options: argparse.Namespace) -> int:
     """Run, write the trace if asked to, print the measures."""
     from irontrail.core import derive
+    from irontrail.core.stretches import stretches
     from irontrail.files import trace_csv
     from irontrail.files.settings_path import apply_setting
 
@@ -38,9 +39,14 @@ def act(options: argparse.Namespace) -> int:
     for setting in settings:
         setup = apply_setting(setup, setting)
     figures = derive.figures(setup)
+    run = derive.run(setup)
     if options.trace is not None:
-        trace_csv.write(options.trace, derive.run(setup).trace)
-    print(json.dumps(asdict(figures), indent=1) if options.json else table(figures))
+        trace_csv.write(options.trace, run.trace)
+    if options.json:
+        by_stretch = [asdict(stretch) for stretch in stretches(run, setup.trial.start_mm)]
+        print(json.dumps(asdict(figures) | {"stretches": by_stretch}, indent=1))
+    else:
+        print(table(figures))
     return 0
 
 

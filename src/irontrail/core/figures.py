@@ -13,7 +13,7 @@ class Figures(Part):
     """Measures of one run; docs/model.md defines each.
 
     Lengths are in millimetres, times in seconds, angles in degrees; shares are 0..1. `wobble_mm` and
-    `heading_swing_deg` are peak to peak.
+    `heading_swing_deg` are peak to peak. `steer_effort` is in percent of steer a second.
     """
 
     outcome: Outcome
@@ -33,3 +33,5 @@ class Figures(Part):
     coast_mm: float
     end_angle_deg: float
     seed: int
+    steer_effort: float = 0.0
+    slide_deg: float = 0.0

@@ -43,6 +43,8 @@ def measure(run: Run) -> Figures:
         coast_mm=run.coast_mm,
         end_angle_deg=float(np.degrees(run.end_angle_rad)),
         seed=run.seed,
+        steer_effort=rms(np.diff(trace.steer)) / loop if len(trace) > 1 else 0.0,
+        slide_deg=float(np.degrees(run.slide_rad)),
     )
 
 

@@ -56,7 +56,8 @@ class Run:
     """A whole run.
 
     `time_s` is when it ended: at the finish, to a fraction of a loop. `end_angle_rad` and `coast_mm` are those
-    of the robot come to rest; `skid_mm` is the mean of the wheels. `progress_mm` runs along the route from
+    of the robot come to rest; `skid_mm` is the mean of the wheels; `slide_rad` the turning lost
+    because the tyres slid sideways. `progress_mm` runs along the route from
     where the sensor was set down.
     """
 
@@ -65,6 +66,7 @@ class Run:
     outcome: Outcome
     time_s: float
     skid_mm: float
+    slide_rad: float
     coast_mm: float
     rest_x_mm: float
     rest_y_mm: float

@@ -22,7 +22,9 @@ ROWS = (
     ("swings at", "wobble_hz", 1.0, "Hz", 1),
     ("edge crossed", "crossings_per_m", 1.0, "per m", 0),
     ("clipped", "clipped_share", 100.0, "%", 0),
+    ("steering effort", "steer_effort", 1.0, "%/s", 0),
     ("skid", "skid_mm", 1.0, "mm", 0),
+    ("turn lost to sliding", "slide_deg", 1.0, "°", 0),
     ("coasts", "coast_mm", 1.0, "mm", 0),
     ("angle at rest", "end_angle_deg", 1.0, "°", 0),
 )

@@ -16,6 +16,7 @@ from irontrail.core.engine.motion import (
     S_RIGHT,
     S_RIM_ROLLED,
     S_SKID,
+    S_SLIDE,
     S_X,
     S_Y,
     STATE_SIZE,
@@ -41,8 +42,8 @@ STIR_MM = 5.0
 TRACE_ROWS = 21
 
 # Rows of the summary.
-OUTCOME, END_TIME, ROWS, SKID, COAST, REST_X, REST_Y, REST_HEADING, END_ANGLE = range(9)
-SUMMARY_SIZE = 9
+OUTCOME, END_TIME, ROWS, SKID, COAST, REST_X, REST_Y, REST_HEADING, END_ANGLE, SLIDE = range(10)
+SUMMARY_SIZE = 10
 
 
 @njit(cache=True, nogil=True)
@@ -81,7 +82,7 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     field : ndarray, shape (rows, columns), float32
     route_x, route_y, route_heading : ndarray, shape (n,)
     trace : ndarray, shape (21, max_rows)
-    summary : ndarray, shape (9,)
+    summary : ndarray, shape (10,)
     """
     p = parameters[0]
     steps = max(1, int(np.ceil(p.loop_time / p.max_step - 1e-9)))
@@ -150,6 +151,7 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     if outcome == FINISHED and s > before_s:
         time -= p.loop_time * (s - p.finish) / (s - before_s)
     summary[OUTCOME], summary[END_TIME], summary[ROWS], summary[SKID] = outcome, time, row, state[S_SKID]
+    summary[SLIDE] = state[S_SLIDE]
     summary[COAST], x, y = coast(p, state, dt, np.full(2, x), np.full(2, y))
     summary[REST_X], summary[REST_Y], summary[REST_HEADING] = state[S_X], state[S_Y], state[S_HEADING]
     s, _ = find_on_route(p, route_x, route_y, s, x, y)

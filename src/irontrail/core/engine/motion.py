@@ -13,8 +13,8 @@ REST_MM_S = 1.0
 REST_S = 5.0
 
 # Rows of the moving state.
-S_X, S_Y, S_HEADING, S_LEFT_RIM, S_RIGHT_RIM, S_LEFT, S_RIGHT, S_SKID, S_RIM_ROLLED = range(9)
-STATE_SIZE = 9
+S_X, S_Y, S_HEADING, S_LEFT_RIM, S_RIGHT_RIM, S_LEFT, S_RIGHT, S_SKID, S_RIM_ROLLED, S_SLIDE = range(10)
+STATE_SIZE = 10
 
 
 @njit(cache=True, nogil=True)
@@ -59,7 +59,7 @@ def drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newe
     x, y, heading = state[S_X], state[S_Y], state[S_HEADING]
     left_rim, right_rim, left, right = state[S_LEFT_RIM], state[S_RIGHT_RIM], state[S_LEFT], state[S_RIGHT]
     c, s = np.cos(heading), np.sin(heading)
-    skid, rolled, rim_rolled, size = 0.0, 0.0, 0.0, trail_x.size
+    skid, rolled, rim_rolled, slide, size = 0.0, 0.0, 0.0, 0.0, trail_x.size
     for _ in range(steps):
         left_before, right_before = left, right
         left_rim, left = wheel_step(left_rim, left, left_target, response, most)
@@ -69,7 +69,9 @@ def drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newe
         left_mean, right_mean = 0.5 * (left_before + left), 0.5 * (right_before + right)
         v, turn = 0.5 * (left_mean + right_mean), (right_mean - left_mean) * per_track
         if abs(v * turn) > friction:
-            turn = friction / abs(v) if turn > 0.0 else -friction / abs(v)
+            held = friction / abs(v)
+            slide += abs(turn) - held
+            turn = held if turn > 0.0 else -held
         half = 0.5 * turn * dt
         c, s = turned(c, s, half)
         x += v * c * dt
@@ -86,6 +88,7 @@ def drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newe
     state[S_LEFT_RIM], state[S_RIGHT_RIM], state[S_LEFT], state[S_RIGHT] = left_rim, right_rim, left, right
     state[S_SKID] += 0.5 * skid * dt
     state[S_RIM_ROLLED] += rim_rolled
+    state[S_SLIDE] += slide * dt
     return newest, rolled
 
 

@@ -12,6 +12,7 @@ from irontrail.core.engine.kernel import (
     REST_Y,
     ROWS,
     SKID,
+    SLIDE,
     SUMMARY_SIZE,
     simulate,
 )
@@ -37,6 +38,7 @@ def run(packed: Packed) -> Run:
         outcome=OUTCOMES[int(summary[OUTCOME]) - 1],
         time_s=float(summary[END_TIME]),
         skid_mm=float(summary[SKID]),
+        slide_rad=float(summary[SLIDE]),
         coast_mm=float(summary[COAST]),
         rest_x_mm=float(summary[REST_X]),
         rest_y_mm=float(summary[REST_Y]),

@@ -1,0 +1,126 @@
+"""What must come out of the experiments, as on a real mat."""
+
+import unittest
+import xml.etree.ElementTree as ElementTree
+from itertools import pairwise
+from math import sqrt
+from typing import Any
+
+from experiments import trials
+from experiments.plot import draw
+
+
+def by(rows: tuple[tuple[Any, ...], ...], column: int, value: Any) -> list[tuple[Any, ...]]:
+    return [row for row in rows if row[column] == value]
+
+
+class ExperimentsTest(unittest.TestCase):
+    def test_1_powers_hold_a_bend_as_tight_as_their_turning_radius(self) -> None:
+        rows = trials.powers_and_radius().rows
+        near, far = sqrt(140.0**2 - 75.0**2), sqrt(160.0**2 - 75.0**2)
+        for inner, radius, outcome, _, _ in rows:
+            if radius < near:
+                self.assertEqual(outcome, "finished", inner)
+            if radius > far:
+                self.assertEqual(outcome, "lost", inner)
+        swings = [row[3] for row in rows]
+        self.assertEqual(sorted(swings, reverse=True), swings)
+        lost_at = [row[4] for row in by(rows, 2, "lost")]
+        self.assertTrue(all(880.0 < place < 900.0 + 471.0 for place in lost_at))
+
+    def test_2_speed_blows_on_off_through_a_bend_and_proportional_is_calmer_and_faster(self) -> None:
+        rows = trials.on_off_speed().rows
+        on_off, proportional = by(rows, 0, "on-off"), by(rows, 0, "proportional")
+        self.assertEqual([row[2] for row in on_off], ["finished"] * 3 + ["lost"] * 3)
+        best = min(row[3] for row in on_off if row[2] == "finished")
+        quick = [row for row in proportional if row[2] == "finished" and row[3] < best]
+        self.assertTrue(quick)
+        self.assertTrue(all(row[4] < 0.75 * min(o[4] for o in on_off) for row in quick))
+
+    def test_3_gains_too_small_stray_too_large_rock_and_speed_narrows_the_room(self) -> None:
+        rows = trials.gain_and_speed().rows
+        smallest, largest = [], []
+        for speed in (30.0, 45.0, 60.0):
+            some = by(rows, 0, speed)
+            self.assertEqual(some[0][2], "lost")
+            finished = [row for row in some if row[2] == "finished"]
+            self.assertGreater(finished[-1][3], 2.5 * min(row[3] for row in finished))
+            smallest.append(finished[0][1])
+            largest.append(max(row[1] for row in finished if row[3] < 10.0))
+        self.assertEqual(sorted(smallest), smallest)
+        self.assertLess(smallest[0], smallest[2])
+        self.assertLessEqual(largest[2], largest[0])
+        self.assertLess(largest[2] - smallest[2], largest[0] - smallest[0])
+
+    def test_4_a_sensor_close_to_the_axle_swings_the_heading_more_and_comes_back_later(self) -> None:
+        rows = trials.sensor_ahead().rows
+        swings = [row[1] for row in rows]
+        self.assertEqual(sorted(swings, reverse=True), swings)
+        self.assertGreater(swings[0], 1.8 * swings[3])
+        self.assertGreater(rows[0][2], 1.5 * rows[3][2])
+
+    def test_5_a_target_off_the_middle_is_slow_on_one_side(self) -> None:
+        rows = trials.target_off_middle().rows
+        ratios = [row[3] for row in rows]
+        self.assertEqual(sorted(ratios, reverse=True), ratios)
+        self.assertGreater(ratios[0], 2.5)
+        self.assertLess(ratios[-1], 0.4)
+        self.assertAlmostEqual(ratios[2], 1.0, delta=0.15)
+
+    def test_6_the_inner_edge_is_lost_where_the_outer_holds(self) -> None:
+        rows = trials.inner_edge().rows
+        split = [row for row in rows if row[1] == "lost" and row[2] == "finished"]
+        self.assertGreaterEqual(len(split), 2)
+        self.assertFalse([row for row in rows if row[1] == "finished" and row[2] == "lost"])
+
+    def test_7_holding_too_long_overshoots(self) -> None:
+        rows = trials.hold().rows
+        held = [row[2] for row in by(rows, 1, "finished")]
+        self.assertEqual(sorted(held), held)
+        self.assertGreater(held[-1], 1.8 * held[0])
+        self.assertEqual(rows[-1][1], "lost")
+
+    def test_8_high_power_on_low_grip_skids_and_coasts_for_little_gain(self) -> None:
+        rows = trials.power_and_grip().rows
+        low, good = by(rows, 0, 0.1), by(rows, 0, 0.7)
+        for some in (low, good):
+            for column in (3, 4):
+                self.assertTrue(all(a[column] <= b[column] for a, b in pairwise(some)))
+        self.assertGreater(low[-1][4], 5 * good[-1][4])
+        self.assertGreater(low[-1][3], 10 * good[-1][3])
+        # What is gained from 80 to 100: less on low grip than power alone would give.
+        self.assertGreater(low[-1][2] / low[-2][2], 0.85)
+
+    def test_9_a_shadow_pulls_and_a_shield_takes_most_of_it_away(self) -> None:
+        rows = trials.shadow_and_shield().rows
+        pulled, moved = [row[1] for row in rows], [abs(row[2]) for row in rows]
+        self.assertGreater(pulled[0], 0.8)
+        self.assertLess(pulled[-1], 0.2 * pulled[0])
+        self.assertGreater(moved[0], 4.0)
+        self.assertLess(moved[-1], 0.25 * moved[0])
+
+    def test_10_contrast_is_gain(self) -> None:
+        rows = trials.contrast().rows
+        same = [row[2] for row in rows]
+        self.assertEqual((same[0], same[1], same[-1]), ("finished", "finished", "lost"))
+        self.assertTrue(all(row[4] == "finished" for row in rows if row[1] > 20.0))
+
+    def test_12_stopped_at_random_on_off_stands_askew(self) -> None:
+        on_off, proportional, pid = trials.stopped_at_random().rows
+        self.assertGreater(on_off[1], 3.0)
+        self.assertLess(proportional[1], 0.2 * on_off[1])
+        self.assertLess(pid[1], 0.2 * on_off[1])
+
+
+class PageTest(unittest.TestCase):
+    def test_each_has_an_answer_and_a_plot_that_is_well_formed(self) -> None:
+        for experiment in trials.EXPERIMENTS[:3]:
+            found = experiment.run()
+            self.assertGreater(len(experiment.answer(found)), 40)
+            root = ElementTree.fromstring(draw(found))
+            lines = root.findall("{http://www.w3.org/2000/svg}polyline")
+            self.assertEqual(len(lines), len(found.series))
+
+
+if __name__ == "__main__":
+    unittest.main()
