@@ -29,8 +29,7 @@ def main() -> int:
     parts = [
         "# Experiments",
         "What a team sees on a real mat, asked of the engine. Written by `.venv/bin/python -m experiments` from the engine "
-        "itself; the tests hold each to what must come out. All on the demo unless said otherwise. Forks and uneven lines "
-        "are not in the model yet.",
+        "itself; the tests hold each to what must come out. All on the demo unless said otherwise.",
     ]
     for number, experiment in enumerate(EXPERIMENTS, 1):
         found = experiment.run()

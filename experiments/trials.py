@@ -279,6 +279,37 @@ def contrast() -> Outcome:
     return Outcome(head, tuple(rows), "span of the reading", "worst distance, mm", lines)
 
 
+# --- 11
+
+
+def fork_mat(goal: int) -> Mat:
+    """A straight trunk that forks into a way to the left and a way to the right."""
+    ways = [
+        (Straight(500.0), Bend(200.0, turn), Straight(300.0), Bend(200.0, -turn), Straight(400.0))
+        for turn in (50.0, -50.0)
+    ]
+    left, right = (Stroke(150.0, 500.0, 0.0, way) for way in ways)
+    return Mat("fork", left, other_lines=(right,), goal=goal)
+
+
+def fork() -> Outcome:
+    rows = []
+    for edge in ("left", "right"):
+        for law in ("on-off", "proportional", "PID"):
+            outcomes = [
+                figures(
+                    changed(demo(), mat=fork_mat(goal), program__law=law, program__edge=edge, program__speed=35.0)
+                ).outcome
+                for goal in (0, 1)
+            ]
+            rows.append((edge, law, *outcomes))
+    share = [(0.0 if row[0] == "left" else 1.0, float(row[2] == "finished")) for row in rows]
+    lines = (Series("reached the left goal", tuple(x for x, _ in share), tuple(y for _, y in share)),)
+    return Outcome(
+        ("edge", "law", "to the left goal", "to the right goal"), tuple(rows), "left edge, right edge", "", lines
+    )
+
+
 # --- 12
 
 
@@ -299,6 +330,30 @@ def stopped_at_random() -> Outcome:
     head = ("law", "spread of the angle to the line, °", "largest, °")
     lines = (Series("", tuple(range(len(rows))), tuple(row[1] for row in rows)),)
     return Outcome(head, tuple(rows), "on-off, proportional, PID", "spread of the angle, °", lines)
+
+
+# --- 13
+
+
+def uneven_line() -> Outcome:
+    rows = []
+    for unevenness in (0.0, 0.5, 1.0, 1.5, 2.0, 2.5):
+        found = [
+            figures(
+                demo(
+                    mat__line__unevenness_mm=unevenness,
+                    mat__line__unevenness_seed=seed,
+                    program__proportional__gain=0.6,
+                )
+            )
+            for seed in range(5)
+        ]
+        done = [each for each in found if each.outcome == "finished"]
+        swing = float(np.mean([each.wobble_mm for each in done])) if done else float("nan")
+        effort = float(np.mean([each.steer_effort for each in done])) if done else float("nan")
+        rows.append((unevenness, len(done), swing, effort))
+    head = ("edges wander by, mm RMS", "finished of 5", "swing, mm", "steering effort, % a second")
+    return Outcome(head, tuple(rows), "unevenness, mm", "swing, mm", (series("", rows, 0, 2),))
 
 
 def _rows(found: Outcome, column: int, value: Any) -> list[tuple[Any, ...]]:
@@ -413,12 +468,33 @@ EXPERIMENTS = (
         ),
     ),
     Experiment(
+        "At a fork",
+        "Which way does the robot take where the line forks?",
+        fork,
+        lambda f: (
+            "The edge it follows decides, whatever the law: on the left edge "
+            f"{sum(r[2] == 'finished' for r in f.rows if r[0] == 'left')} of 3 reach the left goal and "
+            f"{sum(r[3] == 'finished' for r in f.rows if r[0] == 'left')} the right one; on the right edge "
+            f"{sum(r[2] == 'finished' for r in f.rows if r[0] == 'right')} and "
+            f"{sum(r[3] == 'finished' for r in f.rows if r[0] == 'right')}."
+        ),
+    ),
+    Experiment(
         "Stopped at a random moment",
         "At what angle to the line does the robot come to rest?",
         stopped_at_random,
         lambda f: (
             "; ".join(f"{r[0]}: spread {r[1]:.1f}°, at most {r[2]:.0f}°" for r in f.rows)
             + ". (On a straight, sixty moments.)"
+        ),
+    ),
+    Experiment(
+        "An uneven line",
+        "What does a felt-pen line with wandering edges do to the same settings?",
+        uneven_line,
+        lambda f: (
+            f"Edges that wander by {f.rows[-1][0]:g} mm RMS raise the swing from {f.rows[0][2]:.1f} to {f.rows[-1][2]:.1f} mm and the "
+            f"steering effort {f.rows[-1][3] / f.rows[0][3]:.1f}-fold; {f.rows[-1][1]} of 5 such lines are still finished."
         ),
     ),
 )

@@ -105,6 +105,18 @@ class ExperimentsTest(unittest.TestCase):
         self.assertEqual((same[0], same[1], same[-1]), ("finished", "finished", "lost"))
         self.assertTrue(all(row[4] == "finished" for row in rows if row[1] > 20.0))
 
+    def test_11_the_followed_edge_chooses_the_branch(self) -> None:
+        for edge, _law, left, right in trials.fork().rows:
+            self.assertEqual((left == "finished", right == "finished"), (edge == "left", edge == "right"))
+
+    def test_13_an_uneven_line_makes_the_same_settings_shakier(self) -> None:
+        rows = trials.uneven_line().rows
+        self.assertEqual([row[1] for row in rows[:4]], [5, 5, 5, 5])
+        swings, efforts = [row[2] for row in rows[:4]], [row[3] for row in rows[:4]]
+        self.assertGreater(swings[3], 1.1 * swings[0])
+        self.assertEqual(sorted(efforts), efforts)
+        self.assertGreater(efforts[3], 1.3 * efforts[0])
+
     def test_12_stopped_at_random_on_off_stands_askew(self) -> None:
         on_off, proportional, pid = trials.stopped_at_random().rows
         self.assertGreater(on_off[1], 3.0)

@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
+from experiments.trials import bend_mat, changed, demo, on_off
 from scipy.linalg import expm
 
 from irontrail.core import derive
@@ -11,7 +12,9 @@ from irontrail.core.engine import pack, run
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
-from irontrail.core.theory import sampled
+from irontrail.core.steering.pid import Pid
+from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES
+from irontrail.core.theory import sampled, turning
 from irontrail.core.theory.linear import linear_loop, reading_slope, rocking_by_formula
 from irontrail.core.theory.sampled import rocking_gain, swing
 from tests.support import lighthouse, setup_with, straight_mat
@@ -67,6 +70,46 @@ class SlopeTest(unittest.TestCase):
         for values in ({"program__law": "on-off"}, {"program__mixing": "inner wheel only"}):
             with self.assertRaisesRegex(IronTrailError, "no linear theory"):
                 linear_loop(lighthouse(**values))
+
+
+class TurningTest(unittest.TestCase):
+    def test_the_plain_laws_are_the_compiled_ones(self) -> None:
+        for law in LAW_NAMES:
+            for mixing in MIXING_NAMES:
+                for edge in ("left", "right"):
+                    setup = lighthouse(
+                        program__law=law, program__mixing=mixing, program__edge=edge, program__ease_off=0.2,
+                        program__target=45.0, program__proportional__dark_ratio=1.3,
+                        program__pid=Pid(kp=0.8, ki=0.0, kd=0.0),
+                    )  # fmt: skip
+                    curve = derive.curve(setup)
+                    for i in (0, 100, 180, 250, 400):
+                        powers = turning._powers(setup.program, float(curve.reading[i]))
+                        self.assertTrue(
+                            np.allclose(powers, (curve.wanted_left[i], curve.wanted_right[i])), (law, mixing)
+                        )
+
+    def test_the_tightest_turns_of_the_demo(self) -> None:
+        turns = turning.tightest_turns(lighthouse())
+        # At the ends of the reading the wheels get 50 + 35 and 50 - 35.
+        self.assertAlmostEqual(turns.left_mm, 55.0 * 100.0 / 70.0)
+        self.assertAlmostEqual(turns.right_mm, 55.0 * 100.0 / 70.0)
+        self.assertEqual(turning.tightest_turns(lighthouse(program__proportional__gain=0.0)).left_mm, float("inf"))
+
+    def test_bends_said_not_to_be_held_are_lost_by_the_engine_and_those_surely_held_are_not(self) -> None:
+        said = {True: 0, False: 0}
+        for radius in (100.0, 130.0, 160.0, 200.0):
+            for inner in (0.0, 10.0, 20.0, 30.0):
+                setup = on_off(changed(demo(), mat=bend_mat(radius)), 40.0, inner)
+                (check,) = turning.check_bends(setup, derive.route(setup.mat, False))
+                finished = derive.run(setup).outcome == "finished"
+                if not check.held:
+                    said[False] += 1
+                    self.assertFalse(finished, (radius, inner, check))
+                elif check.turns_mm < 0.9 * check.needs_mm:
+                    said[True] += 1
+                    self.assertTrue(finished, (radius, inner, check))
+        self.assertTrue(all(said.values()), said)
 
 
 class SampledTest(unittest.TestCase):

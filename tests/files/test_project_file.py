@@ -107,7 +107,7 @@ class RefusalTest(unittest.TestCase):
         pieces[2] = {"kind": "straight", "length_mm": 10.0, "radius_mm": 5.0}
         said = self.refusal(content)
         self.assertIn("3 problems", said)
-        self.assertIn("pieces.0.kind: must be one of bend, corner, straight", said)
+        self.assertIn("pieces.0.kind: must be one of bend, corner, gap, straight", said)
         self.assertIn("pieces.1.radius_mm: 2.0 is below 10", said)
         self.assertIn("pieces.2.radius_mm: unknown field", said)
 

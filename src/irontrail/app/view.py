@@ -50,6 +50,6 @@ def compute(request: Request) -> RunView:
         figures=derive.figures(setup),
         curve=derive.curve(setup),
         profile=derive.profile(setup),
-        demands=demands(run.route, setup.mat.line.width_mm, setup.program.edge == "left"),
+        demands=demands(run.route, setup.mat.followed.width_mm, setup.program.edge == "left"),
         kept=tuple(KeptView(kept, derive.run(kept.setup)) for kept in request.shown),
     )

@@ -79,7 +79,7 @@ def curve(setup: Setup) -> SteeringCurve:
 def profile(setup: Setup) -> EdgeProfile:
     """The edge profile where the robot is set down."""
     way = route(setup.mat, setup.trial.reverse)
-    half_tape, left = 0.5 * setup.mat.line.width_mm, setup.program.edge == "left"
+    half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
     return edge_profile(field(setup), way, setup.trial.start_mm, half_tape, left, setup.light, height)
 

@@ -18,11 +18,13 @@ from irontrail.core.steering.proportional import Proportional
 class Trial(Part):
     """How a run is started and when it is given up.
 
-    `start_mm` is where along the route the sensor is set down; `start_off_mm` how far from the edge, to the
-    light side; `start_angle_deg` how far the robot is turned to the left of the line's direction.
+    A closed line is driven round `laps` times. `start_mm` is where along the route the sensor is set down;
+    `start_off_mm` how far from the edge, to the light side; `start_angle_deg` how far the robot is turned to the left
+    of the line's direction.
     """
 
     reverse: bool = False
+    laps: Annotated[int, Quantity("laps", "", 1, 50, 1)] = 1
     start_mm: Annotated[float, Quantity("start", "mm", 0.0, 10_000.0, 10.0)] = 20.0
     start_off_mm: Annotated[float, Quantity("start off the edge", "mm", -50.0, 50.0, 1.0)] = 0.0
     start_angle_deg: Annotated[float, Quantity("start turned left", "°", -180.0, 180.0, 1.0)] = 0.0

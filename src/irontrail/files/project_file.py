@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.route import make_route
+from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.project import Project
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
@@ -95,6 +95,11 @@ def _check_lines(project: Project, where: str) -> None:
             make_route(setup.mat)
         except IronTrailError as error:
             problems.append(f"{path}.mat.line: {error.what}")
+        for j, stroke in enumerate(setup.mat.other_lines):
+            try:
+                stroke_route(stroke, setup.mat.name)
+            except IronTrailError as error:
+                problems.append(f"{path}.mat.other_lines.{j}: {error.what}")
     if problems:
         raise _refusal(where, problems)
 

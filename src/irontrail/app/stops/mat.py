@@ -6,7 +6,6 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.mat_thumbnail import MatThumbnail
-from irontrail.core import derive
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat
 
@@ -22,7 +21,7 @@ class MatPanel(Panel):
         self.thumbnails: dict[str, MatThumbnail] = {}
         for i, (name, make) in enumerate(DEMO_MATS.items()):
             mat = make()
-            thumbnail = MatThumbnail(mat, derive.route(mat, False), theme)
+            thumbnail = MatThumbnail(mat, theme)
             thumbnail.clicked.connect(lambda _checked=False, mat=mat: self._choose(mat))
             shelf.addWidget(thumbnail, i // 2, i % 2)
             self.thumbnails[name] = thumbnail

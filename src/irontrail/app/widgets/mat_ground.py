@@ -6,7 +6,8 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
 from irontrail.app.theme import Theme, fade, font
 from irontrail.app.widgets.painting import polygon
-from irontrail.core.mat.route import Route
+from irontrail.core.mat.laid import TapeRun, tape_runs
+from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
 
 # Words and lines drawn on the mat itself, which is light in both themes.
@@ -24,26 +25,60 @@ def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -
     painter.drawRect(sheet)
 
 
-def line_path(route: Route) -> QPainterPath:
-    """The tape's middle in millimetres."""
-    path = QPainterPath()
-    path.addPolygon(polygon(route.x_mm, route.y_mm))
-    if route.closed:
-        path.closeSubpath()
-    return path
-
-
-def draw_tape(painter: QPainter, mat: Mat, route: Route, to_px: QTransform) -> None:
-    """The line of tape, to scale."""
+def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+    """All that lies on the mat, to scale, in the order that the robot's light finds it."""
     painter.save()
     painter.setTransform(to_px, True)
-    made = QPen(QColor(mat.line.colour), mat.line.width_mm)
-    made.setCapStyle(Qt.PenCapStyle.FlatCap)
-    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    painter.setPen(made)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPath(line_path(route))
+    _draw_patches(painter, mat, over_line=False)
+    for stroke in reversed(mat.lines):
+        runs = tape_runs(stroke, stroke_route(stroke, mat.name))
+        if stroke.border_mm > 0.0:
+            _draw_runs(painter, runs, stroke.border_colour, stroke.border_mm)
+        _draw_runs(painter, runs, stroke.colour, 0.0)
+    _draw_patches(painter, mat, over_line=True)
     painter.restore()
+
+
+def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    for patch in mat.patches:
+        if patch.over_line == over_line:
+            painter.setBrush(QColor(patch.colour))
+            left, low = patch.x_mm - patch.width_mm / 2, patch.y_mm - patch.height_mm / 2
+            painter.drawRect(QRectF(left, low, patch.width_mm, patch.height_mm))
+
+
+def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float) -> None:
+    """Runs of tape: a pen as wide as the narrowest place, and the outline where the edges wander."""
+    for run in runs:
+        least = min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm
+        made = QPen(QColor(colour), 2.0 * least)
+        made.setCapStyle(Qt.PenCapStyle.FlatCap)
+        made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        painter.setPen(made)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        path = QPainterPath()
+        path.addPolygon(polygon(run.x_mm, run.y_mm))
+        if run.closed:
+            path.closeSubpath()
+        painter.drawPath(path)
+        if np.ptp(run.left_mm) > 0.0:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(colour))
+            painter.drawPath(_outline(run, wider_mm))
+
+
+def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
+    """The outline of a run whose edges wander."""
+    heading = np.unwrap(np.arctan2(np.gradient(run.y_mm), np.gradient(run.x_mm)))
+    across_x, across_y = -np.sin(heading), np.cos(heading)
+    left, right = run.left_mm + wider_mm, -(run.right_mm + wider_mm)
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    x = np.concatenate((run.x_mm + left * across_x, (run.x_mm + right * across_x)[::-1]))
+    y = np.concatenate((run.y_mm + left * across_y, (run.y_mm + right * across_y)[::-1]))
+    path.addPolygon(polygon(x, y))
+    return path
 
 
 def draw_marks(painter: QPainter, mat: Mat, route: Route, start_mm: float, to_px: QTransform) -> None:
@@ -53,7 +88,7 @@ def draw_marks(painter: QPainter, mat: Mat, route: Route, start_mm: float, to_px
         for s, word in ((0.0, "start"), (route.length_mm, "finish")):
             _draw_zone(painter, mat, route, s, word, to_px)
     x, y, heading = route.at(start_mm)
-    across = np.array([-np.sin(heading), np.cos(heading)]) * (0.5 * mat.line.width_mm + 14.0)
+    across = np.array([-np.sin(heading), np.cos(heading)]) * (0.5 * mat.followed.width_mm + 14.0)
     along = np.array([np.cos(heading), np.sin(heading)])
     painter.setPen(QPen(QColor(MAT_INK), 1.5))
     painter.drawLine(to_px.map(QPointF(x + across[0], y + across[1])), to_px.map(QPointF(x - across[0], y - across[1])))
@@ -83,7 +118,7 @@ def _draw_zone(painter: QPainter, mat: Mat, route: Route, s: float, word: str, t
     """A zone at an end of an open line."""
     x, y, heading = route.at(s)
     inward = 1.0 if s == 0.0 else -1.0
-    half = 0.5 * mat.line.width_mm + 22.0
+    half = 0.5 * mat.followed.width_mm + 22.0
     painter.save()
     painter.setTransform(QTransform(np.cos(heading), np.sin(heading), -np.sin(heading), np.cos(heading), x, y) * to_px)
     made = QPen(QColor(MAT_INK), 1.2)

@@ -6,16 +6,15 @@ from PySide6.QtGui import QPainter, QTransform
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.mat_ground import draw_surface, draw_tape
 from irontrail.app.widgets.picture_button import PictureButton
-from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
 
 
 class MatThumbnail(PictureButton):
     """A mat to scale over its name."""
 
-    def __init__(self, mat: Mat, route: Route, theme: Theme) -> None:
+    def __init__(self, mat: Mat, theme: Theme) -> None:
         super().__init__(mat.name, theme, 112)
-        self.mat, self._route = mat, route
+        self.mat = mat
         self.setAccessibleName(f"mat {mat.name}")
 
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
@@ -24,4 +23,4 @@ class MatThumbnail(PictureButton):
         low = room.center().y() + scale * self.mat.height_mm / 2
         to_px = QTransform(scale, 0.0, 0.0, -scale, left, low)
         draw_surface(painter, self.theme, self.mat, to_px)
-        draw_tape(painter, self.mat, self._route, to_px)
+        draw_tape(painter, self.mat, to_px)

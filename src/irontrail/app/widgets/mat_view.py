@@ -296,7 +296,7 @@ class MatView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         to_px = self.to_px()
         mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
-        mat_ground.draw_tape(painter, scene.mat, scene.route, to_px)
+        mat_ground.draw_tape(painter, scene.mat, to_px)
         mat_ground.draw_marks(painter, scene.mat, scene.route, scene.start_mm, to_px)
         newest_first = reversed(range(len(scene.kept)))
         for i in newest_first:

@@ -181,14 +181,14 @@ def _trial(setup: Setup, route: Route) -> dict[str, float]:
     side = edge_sign(setup.program.edge)
     start_s = min(trial.start_mm, 0.5 * route.length_mm)
     x, y, along = route.at(start_s)
-    aside = side * (0.5 * setup.mat.line.width_mm + trial.start_off_mm)
+    aside = side * (0.5 * setup.mat.followed.width_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)
     x -= aside * np.sin(along) + mount.ahead_mm * np.cos(heading) - mount.aside_mm * np.sin(heading)
     y += aside * np.cos(along) - mount.ahead_mm * np.sin(heading) - mount.aside_mm * np.cos(heading)
-    finish = start_s + route.length_mm if route.closed else route.length_mm - setup.mat.zone_mm
+    finish = start_s + trial.laps * route.length_mm if route.closed else route.length_mm - setup.mat.zone_mm
     return {
         "route_step": route.step_mm,
-        "half_tape": 0.5 * setup.mat.line.width_mm,
+        "half_tape": 0.5 * setup.mat.followed.width_mm,
         "edge_sign": side,
         "closed": int(route.closed),
         "finish": finish,

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.tape import Bend, Corner, Mat, Piece, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
 
@@ -43,6 +43,8 @@ class Route:
         The last point is the first one again.
     bends : tuple of Bending
         Bends and corners in the order they come; a corner has radius 0 and no length.
+    gaps : tuple of (start, end)
+        Arc lengths between which no tape lies.
     """
 
     s_mm: Floats
@@ -52,6 +54,7 @@ class Route:
     curvature: Floats
     closed: bool
     bends: tuple[Bending, ...]
+    gaps: tuple[tuple[float, float], ...] = ()
 
     @property
     def length_mm(self) -> float:
@@ -73,22 +76,25 @@ class Route:
 
 
 def make_route(mat: Mat, reverse: bool = False) -> Route:
-    """The route along a mat's line, or the same way back.
+    """The route along the line to a mat's goal, or the same way back; see `stroke_route`."""
+    return stroke_route(mat.followed, mat.name, reverse)
+
+
+def stroke_route(stroke: Stroke, name: str, reverse: bool = False) -> Route:
+    """The route along a stroke, or the same way back.
 
     Raises
     ------
     IronTrailError
         If the line has no length or far too much, or is said to be closed and its ends do not meet.
     """
-    pieces = _closed_pieces(mat.line) if mat.line.closed else mat.line.pieces
-    joints = _joints(mat.line, pieces)
+    pieces = _closed_pieces(stroke) if stroke.closed else stroke.pieces
+    joints = _joints(stroke, pieces)
     length = joints[-1][0]
     if length < 1.0:
-        raise IronTrailError("the line has no length", mat.name, "Lay at least one straight or bend.")
+        raise IronTrailError("the line has no length", name, "Lay at least one straight or bend.")
     if length > MAX_LENGTH_MM:
-        raise IronTrailError(
-            f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m", mat.name
-        )
+        raise IronTrailError(f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m", name)
     s = np.linspace(0.0, length, max(2, round(length) + 1))
     x, y, heading, curvature = (np.empty_like(s) for _ in range(4))
     for piece, (start, x0, y0, h0), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
@@ -99,14 +105,20 @@ def make_route(mat: Mat, reverse: bool = False) -> Route:
         heading[here] = h0 + bend * along
         curvature[here] = bend
     bends = _bends(pieces, joints)
+    gaps = tuple(
+        (start, end)
+        for piece, (start, *_), (end, *_) in zip(pieces, joints, joints[1:], strict=False)
+        if isinstance(piece, Gap)
+    )
     if reverse:
+        gaps = tuple((length - end, length - start) for start, end in reversed(gaps))
         x, y = x[::-1].copy(), y[::-1].copy()
         heading, curvature = heading[::-1] + np.pi, -curvature[::-1]
         bends = tuple(
             Bending("", length - b.end_mm, length - b.start_mm, b.radius_mm, not b.turns_left) for b in reversed(bends)
         )
     named = tuple(Bending(_letter(i), b.start_mm, b.end_mm, b.radius_mm, b.turns_left) for i, b in enumerate(bends))
-    return Route(s, x, y, heading, curvature, mat.line.closed, named)
+    return Route(s, x, y, heading, curvature, stroke.closed, named, gaps)
 
 
 def _letter(i: int) -> str:
@@ -121,7 +133,7 @@ def _curvature(piece: Piece) -> float:
 
 
 def _length(piece: Piece) -> float:
-    if isinstance(piece, Straight):
+    if isinstance(piece, Straight | Gap):
         return piece.length_mm
     if isinstance(piece, Bend):
         return piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
@@ -169,7 +181,7 @@ def _bends(pieces: tuple[Piece, ...], joints: list[tuple[float, float, float, fl
     """Bends and corners; neighbours that turn the same way without a straight between them are one."""
     found: list[Bending] = []
     for piece, (start, *_), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
-        if isinstance(piece, Straight) or piece.angle_deg == 0.0:
+        if isinstance(piece, Straight | Gap) or piece.angle_deg == 0.0:
             continue
         left = piece.angle_deg > 0.0
         radius = piece.radius_mm if isinstance(piece, Bend) else 0.0

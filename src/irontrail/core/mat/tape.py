@@ -48,14 +48,25 @@ class Corner(Part):
     kind: Literal["corner"] = "corner"
 
 
-Piece = Straight | Bend | Corner
+@dataclass(frozen=True)
+class Gap(Part):
+    """A stretch of the way, straight on, where no tape lies."""
+
+    length_mm: Annotated[float, Quantity("gap", "mm", 1.0, 1000.0, 5.0)]
+    kind: Literal["gap"] = "gap"
+
+
+Piece = Straight | Bend | Corner | Gap
+MAX_PATCHES = 32
+MAX_OTHER_LINES = 16
 
 
 @dataclass(frozen=True)
 class Stroke(Part):
     """One line of tape: a start and the pieces laid on from there.
 
-    A closed stroke ends where it starts; what little is missing is laid as a straight.
+    A closed stroke ends where it starts; what little is missing is laid as a straight. A border, if there is one, lies
+    along both sides under the tape. `unevenness_mm` is how far each edge of a felt-pen line wanders, RMS.
     """
 
     x_mm: Annotated[float, Quantity("start x", "mm", 0.0, 10_000.0, 10.0)]
@@ -65,15 +76,43 @@ class Stroke(Part):
     closed: bool = False
     width_mm: Annotated[float, Quantity("tape width", "mm", 4.0, 80.0, 1.0)] = 20.0
     colour: Colour = "#2a2b2d"
+    border_mm: Annotated[float, Quantity("border", "mm", 0.0, 60.0, 1.0)] = 0.0
+    border_colour: Colour = "#ffffff"
+    unevenness_mm: Annotated[float, Quantity("unevenness", "mm", 0.0, 6.0, 0.1, 1.0, 1)] = 0.0
+    unevenness_seed: Annotated[int, Quantity("unevenness seed", "", 0, 2**31 - 1, 1)] = 1
 
     def __post_init__(self) -> None:
         super().__post_init__()
         _check_colour(self.colour, "Stroke.colour")
+        _check_colour(self.border_colour, "Stroke.border_colour")
+
+
+@dataclass(frozen=True)
+class Patch(Part):
+    """A coloured rectangle on the mat: a printed surround, or a marker; `shine` above 1 gives back more than white.
+
+    It lies under the line unless it is said to lie over it.
+    """
+
+    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0)]
+    y_mm: Annotated[float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0)]
+    width_mm: Annotated[float, Quantity("width", "mm", 1.0, 4000.0, 10.0)]
+    height_mm: Annotated[float, Quantity("height", "mm", 1.0, 4000.0, 10.0)]
+    colour: Colour = "#7fb7d6"
+    shine: Annotated[float, Quantity("shine", "", 1.0, 3.0, 0.1, 1.0, 1)] = 1.0
+    over_line: bool = False
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        _check_colour(self.colour, "Patch.colour")
 
 
 @dataclass(frozen=True)
 class Mat(Part):
-    """A surface with one line of tape on it.
+    """A surface with a line of tape to follow, and what else lies on it: patches and other lines.
+
+    Other lines cross the line or fork off from it; each is laid from its own start, a fork's along the common way, and
+    `goal` says which one is to be followed (0: the line itself).
 
     An open line starts and finishes in a zone at its ends: the run is finished when the sensor has come to
     within `zone_mm` of the far end.
@@ -85,7 +124,27 @@ class Mat(Part):
     height_mm: Annotated[float, Quantity("height", "mm", 200.0, 4_000.0, 50.0)] = 1000.0
     colour: Colour = "#f3f1ea"
     zone_mm: Annotated[float, Quantity("finish zone", "mm", 10.0, 500.0, 10.0)] = 60.0
+    patches: tuple[Patch, ...] = ()
+    other_lines: tuple[Stroke, ...] = ()
+    goal: Annotated[int, Quantity("goal", "", 0, 16, 1)] = 0
 
     def __post_init__(self) -> None:
         super().__post_init__()
         _check_colour(self.colour, "Mat.colour")
+        for name, most in (("patches", MAX_PATCHES), ("other_lines", MAX_OTHER_LINES)):
+            if len(getattr(self, name)) > most:
+                raise OutOfRangeError(f"{len(getattr(self, name))} are more than {most}", f"Mat.{name}")
+        if self.goal > len(self.other_lines):
+            raise OutOfRangeError(
+                f"there is no line {self.goal}", "Mat.goal", f"0 to {len(self.other_lines)} are there."
+            )
+
+    @property
+    def lines(self) -> tuple[Stroke, ...]:
+        """All lines, the first being the one that goal 0 follows."""
+        return (self.line, *self.other_lines)
+
+    @property
+    def followed(self) -> Stroke:
+        """The line to the goal."""
+        return self.lines[self.goal]

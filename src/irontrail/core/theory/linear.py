@@ -55,7 +55,7 @@ def reading_slope(setup: Setup) -> float:
     """Slope of the reading at the edge of a wide tape, per mm: span / (sigma sqrt(2 pi)), the middle of the erf."""
     light, height = setup.light, setup.robot.mount.height_mm
     weights = LAMP_WEIGHTS[light.sensor.lamp]
-    tape, mat = (float(linear_light(colour) @ weights) for colour in (setup.mat.line.colour, setup.mat.colour))
+    tape, mat = (float(linear_light(colour) @ weights) for colour in (setup.mat.followed.colour, setup.mat.colour))
     raw = 100.0 * level_per_field(light, height) * abs(mat - tape)
     span = 100.0 * raw / abs(light.calibration.bright - light.calibration.dark) if light.calibrate else raw
     return span / (spot_sigma_mm(light.sensor, height) * sqrt(2.0 * pi))

@@ -1,0 +1,95 @@
+"""The tightest bend that a program can hold, against the bends of a route."""
+
+from dataclasses import dataclass
+from math import inf, sqrt
+
+from irontrail.core.mat.route import Bending, Route
+from irontrail.core.project import Setup
+from irontrail.core.robot.drive import turning_radius_mm
+from irontrail.core.steering.program import Program, light_turn
+
+
+@dataclass(frozen=True)
+class TightestTurns:
+    """The smallest circles that the axle's middle can be steered on, to the left and to the right, in mm."""
+
+    left_mm: float
+    right_mm: float
+
+
+@dataclass(frozen=True)
+class BendCheck:
+    """A bend against what the program can turn.
+
+    The sensor keeps within the tape's width of its edge, so that the axle's radius lies between `needs_mm` (near
+    edge) and `room_mm` (far edge). The bend is held if the tightest turn is no wider than the room, surely so if it is
+    no wider than the need; a bend tighter than the sensor is ahead needs a turn on the spot (0).
+    """
+
+    bend: Bending
+    needs_mm: float
+    room_mm: float
+    turns_mm: float
+
+    @property
+    def held(self) -> bool:
+        return self.turns_mm <= self.room_mm
+
+    @property
+    def surely(self) -> bool:
+        return self.turns_mm <= self.needs_mm
+
+
+def tightest_turns(setup: Setup) -> TightestTurns:
+    """The turns at the ends of the reading, where every law steers hardest; PID by its proportional term alone."""
+    drive, left, right = setup.robot.drive, inf, inf
+    for reading in (0.0, 100.0):
+        powers = [min(max(p, -100.0), 100.0) for p in _powers(setup.program, reading)]
+        radius = turning_radius_mm(drive.track_width_mm, *powers)
+        if powers[0] < powers[1]:
+            left = min(left, radius)
+        elif powers[0] > powers[1]:
+            right = min(right, radius)
+    return TightestTurns(left, right)
+
+
+def check_bends(setup: Setup, route: Route) -> tuple[BendCheck, ...]:
+    """Every bend of the route, corners left out, against the program's tightest turn to its side."""
+    turns, tape, ahead = tightest_turns(setup), setup.mat.followed.width_mm, setup.robot.mount.ahead_mm
+    checks = []
+    for bend in route.bends:
+        if bend.radius_mm == 0.0:
+            continue
+        near, far = (sqrt(max((bend.radius_mm + side * tape / 2) ** 2 - ahead**2, 0.0)) for side in (-1.0, 1.0))
+        checks.append(BendCheck(bend, near, far, turns.left_mm if bend.turns_left else turns.right_mm))
+    return tuple(checks)
+
+
+def _powers(program: Program, reading: float) -> tuple[float, float]:
+    """A law's powers (left, right) at a reading, in plain Python; see engine/laws.py for the compiled ones."""
+    turn, error = light_turn(program), reading - program.target
+    light = error >= 0.0
+    if program.law == "on-off":
+        on_off = program.on_off
+        outer, inner = (on_off.light_outer, on_off.light_inner) if light else (on_off.dark_outer, on_off.dark_inner)
+        return (outer, inner) if (turn > 0.0) == light else (inner, outer)
+    if program.law == "bands":
+        steps = program.bands.steps
+        band = next((step for step in steps[:-1] if reading < step.below), steps[-1])
+        return (band.left, band.right) if turn > 0.0 else (band.right, band.left)
+    if program.law == "mixed":
+        sloped = light == (program.mixed.sloped_side == "light")
+        steer = program.mixed.gain * error if sloped else program.mixed.fixed_steer * (1.0 if light else -1.0)
+    elif program.law == "PID":
+        steer = program.pid.kp * error
+    else:
+        steer = program.proportional.gain * error * (1.0 if light else program.proportional.dark_ratio)
+    steer *= turn
+    speed = program.speed * (1.0 - program.ease_off * min(1.0, abs(error) / 50.0))
+    if program.mixing == "left wheel only":
+        return speed + steer, speed
+    if program.mixing == "right wheel only":
+        return speed, speed - steer
+    if program.mixing == "inner wheel only":
+        return speed + min(steer, 0.0), speed - max(steer, 0.0)
+    return speed + steer, speed - steer
