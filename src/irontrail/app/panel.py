@@ -21,7 +21,7 @@ class Panel(QWidget):
         self.theme = theme
         self.dials: dict[str, Dial] = {}
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(16, 14, 16, 12)
+        self.column.setContentsMargins(16, 10, 16, 6)
         self.column.setSpacing(5)
         self.column.addWidget(self._label(title, "title"))
 

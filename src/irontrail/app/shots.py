@@ -13,6 +13,7 @@ from irontrail.app.session import Session
 from irontrail.app.window import Window
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import demo_project
+from irontrail.core.steering.program import LawName
 
 SIZE = (1280, 800)
 # Where the robot is shown: in the harbour, coming out of its second bend.
@@ -51,8 +52,14 @@ def _steer(session: Session, _window: Window) -> None:
     _keep_on_off(session)
 
 
-def _on_off(session: Session, _window: Window) -> None:
-    session.choose_law("on-off")
+def _law(law: LawName) -> Callable[[Session, Window], None]:
+    return lambda session, _window: session.choose_law(law)
+
+
+def _pid(session: Session, _window: Window) -> None:
+    _keep_on_off(session)
+    session.choose_law("PID")
+    session.set_value("program.speed", 60.0)
 
 
 def _run(session: Session, _window: Window) -> None:
@@ -71,7 +78,10 @@ def _stop(name: str) -> Callable[[Session, Window], None]:
 SHOTS = (
     Shot("steer-proportional", _steer),
     Shot("steer-proportional-dark", _steer, theme="dark"),
-    Shot("steer-on-off", _on_off),
+    Shot("steer-on-off", _law("on-off")),
+    Shot("steer-bands", _law("bands")),
+    Shot("steer-mixed", _law("mixed")),
+    Shot("steer-pid", _pid),
     Shot("steer-too-fast", _too_fast),
     Shot("run", _run),
     Shot("mat-quarry", _stop("Mat"), demo="quarry"),

@@ -23,7 +23,7 @@ class LawPicture(PictureButton):
     """A law's curve over its trade name."""
 
     def __init__(self, law: LawName, theme: Theme) -> None:
-        super().__init__(law, theme, 46)
+        super().__init__(law, theme, 42)
         self.law: LawName = law
         self.setAccessibleName(f"{law} steering")
 

@@ -42,7 +42,7 @@ class PictureButton(QAbstractButton):
         if self.hasFocus():
             painter.setPen(QPen(QColor(theme.rust), 1.0, Qt.PenStyle.DotLine))
             painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4)
-        self.draw_picture(painter, box.adjusted(8, 8, -8, -24))
+        self.draw_picture(painter, box.adjusted(8, 7, -8, -22))
         painter.setFont(font(11, chosen))
         painter.setPen(QColor(theme.ink if chosen else theme.second))
         words = QRectF(box.left(), box.bottom() - 20, box.width(), 16)
