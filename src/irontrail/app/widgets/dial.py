@@ -14,9 +14,10 @@ from PySide6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QLineEdit, QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
 from irontrail.core.quantity import Quantity
 
@@ -51,7 +52,7 @@ class Dial(QWidget):
         self._label = _capital(label or quantity.label)
         self._held = False
         self._hovered = False
-        self._editor: QLineEdit | None = None
+        self._editor: FigureEditor | None = None
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -139,15 +140,11 @@ class Dial(QWidget):
     def start_typing(self, text: str = "") -> None:
         """Put a field in the figure's place."""
         self.finish_typing(False)
-        editor = QLineEdit(text or self.quantity.shown(self.value).replace("−", "-"), self)
-        editor.setFont(font(14, True))
-        editor.setAlignment(Qt.AlignmentFlag.AlignRight)
-        editor.setAccessibleName(f"{self._label}, typed")
-        editor.setGeometry(self._figure_rect().toRect())
+        shown = text or self.quantity.shown(self.value).replace("−", "-")
+        editor = FigureEditor(shown, f"{self._label}, typed", self._figure_rect().toRect(), self)
         if not text:
             editor.selectAll()
-        editor.returnPressed.connect(self._on_typed)
-        editor.installEventFilter(self)
+        editor.done.connect(self.finish_typing)
         self._editor = editor
         editor.show()
         editor.setFocus()
@@ -158,18 +155,15 @@ class Dial(QWidget):
         editor, self._editor = self._editor, None
         if editor is None:
             return
-        text = editor.text().strip().replace("−", "-").replace(",", ".").removesuffix(self.quantity.unit).strip()
-        editor.removeEventFilter(self)
+        had_focus, text, value = editor.hasFocus(), editor.text(), editor.read(self.quantity)
         editor.hide()
         editor.deleteLater()
+        if had_focus:
+            self.setFocus()
         self.update()
         if not take:
             return
-        try:
-            value = float(text) / self.quantity.shown_per_stored
-        except ValueError:
-            value = math.nan
-        if not math.isfinite(value):
+        if value is None:
             self._tell(f"“{text}” is not a number; {self._label.lower()} stays as it was.")
             return
         inside = self.quantity.clamped(value)
@@ -181,23 +175,9 @@ class Dial(QWidget):
             )
         self.edit_to(inside)
 
-    def _on_typed(self) -> None:
-        self.finish_typing(True)
-        self.setFocus()
-
     def _tell(self, text: str) -> None:
         QToolTip.showText(self.mapToGlobal(self._figure_rect().bottomLeft().toPoint()), text, self)
         self.setAccessibleDescription(text)
-
-    def eventFilter(self, watched: object, event: QEvent) -> bool:
-        if watched is self._editor and self._editor is not None:
-            if event.type() == QEvent.Type.FocusOut:
-                self.finish_typing(True)
-            elif isinstance(event, QKeyEvent) and event.key() == Qt.Key.Key_Escape:
-                self.finish_typing(False)
-                self.setFocus()
-                return True
-        return False
 
     # --- events
 

@@ -50,7 +50,7 @@ class SteeringCurveView(QWidget):
         self._now: tuple[float, float, float] | None = None
         self._held = ""
         self._focused = 0
-        self.setMinimumHeight(190)
+        self.setMinimumHeight(170)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
