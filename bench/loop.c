@@ -106,7 +106,7 @@ long run(const double *p, const float *field, long frows, long fcolumns, const d
         double level = (p[LAMP_SHARE] + p[ROOM_SHARE]) *
                        field_at(field, frows, fcolumns, fx / p[MM_PER_PX], fy / p[MM_PER_PX]) + p[DARK_LEVEL];
         double raw = clamp(level + p[NOISE] * normal(&state), 0.0, 100.0);
-        if (p[READING_STEP] > 0) raw = p[READING_STEP] * half_away(raw / p[READING_STEP]);
+        if (p[READING_STEP] > 0) raw = fmin(p[READING_STEP] * half_away(raw / p[READING_STEP]), 100.0);
         double reading = clamp(100.0 * (raw - p[DARK]) / (p[BRIGHT] - p[DARK]), 0.0, 100.0);
         double steer = p[LIGHT_TURN] * p[GAIN] * (reading - p[TARGET]);
         double left = limited(p, p[SPEED] + steer), right = limited(p, p[SPEED] - steer);

@@ -117,7 +117,7 @@ class WindowTest(unittest.TestCase):
         self.wait_for(lambda: session.idle and session.view is not None and session.view.setup == session.setup)
         self.app.processEvents()
 
-    def wait_for(self, condition: Callable[[], bool], seconds: float = 20.0) -> None:
+    def wait_for(self, condition: Callable[[], bool], seconds: float = 120.0) -> None:
         """Let the window live until something holds; fails if it takes far too long."""
         from PySide6.QtCore import QDeadlineTimer, QEventLoop
 

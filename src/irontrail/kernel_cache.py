@@ -1,7 +1,7 @@
 """Where the compiled kernels are kept between runs: a folder of the user's cache, one for each state of the sources.
 
-Numba's own cache does not see a change in a function that is called from another file; a folder named by a hash
-of all compiled sources does.
+Numba's own cache does not see a change in a function that is called from another file, and looks for its entries by
+the place and the time stamp of each file; a folder named by a hash of all that is filled when its entries are found.
 """
 
 import hashlib
@@ -64,9 +64,9 @@ def _folder() -> Path:
 def _hash_of_sources() -> str:
     digest = hashlib.sha256()
     for path in sorted(_CORE.rglob("*.py")):
-        text = path.read_bytes()
-        if b"@njit" in text:
-            digest.update(path.name.encode() + text)
+        if b"@njit" in path.read_bytes():
+            stamp = path.stat()
+            digest.update(f"{path} {stamp.st_mtime_ns} {stamp.st_size}\n".encode())
     return digest.hexdigest()[:16]
 
 

@@ -11,7 +11,7 @@ from irontrail.core.mat.laid import tape_runs
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import make_route
-from irontrail.core.mat.tape import Gap, Mat, Patch, Straight, Stroke
+from irontrail.core.mat.tape import Corner, Gap, Mat, Patch, Straight, Stroke
 from irontrail.core.project import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
@@ -38,6 +38,16 @@ class RasterTest(unittest.TestCase):
         self.assertTrue(np.allclose(raster[508, 598], linear_light("#2a2b2d"), atol=1e-3))
         self.assertEqual(make_route(Mat("gap", line)).gaps, ((400.0, 480.0),))
         self.assertEqual(make_route(Mat("gap", line), reverse=True).gaps, ((400.0, 480.0),))
+
+    def test_at_a_corner_two_strips_overlap_and_meet_in_a_point_outside(self) -> None:
+        for turn, outside in ((-90.0, (606.0, 508.0)), (90.0, (606.0, 492.0))):
+            line = Stroke(200.0, 500.0, 0.0, (Straight(400.0), Corner(turn), Straight(300.0)))
+            raster = make_raster(Mat("corner", line))
+            x, y = outside
+            self.assertTrue(np.allclose(raster[int(y), int(x)], linear_light("#2a2b2d"), atol=0.02), turn)
+            # Two strips 20 wide with a square corner: 410 and 310 long, less the square they share.
+            covered = share_of(raster, "#2a2b2d", "#f3f1ea")
+            self.assertAlmostEqual(covered / (410.0 * 20.0 + 310.0 * 20.0 - 400.0), 1.0, delta=0.004)
 
     def test_patches_lie_under_the_line_and_markers_may_lie_over_it_and_shine(self) -> None:
         under = Patch(700.0, 500.0, 200.0, 100.0, "#7fb7d6")

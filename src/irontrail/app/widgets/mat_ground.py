@@ -54,7 +54,7 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         least = min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm
         made = QPen(QColor(colour), 2.0 * least)
         made.setCapStyle(Qt.PenCapStyle.FlatCap)
-        made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         path = QPainterPath()

@@ -49,7 +49,7 @@ def reading_of(p, level, normal):
     if p.inverted:
         raw = 100.0 - raw
     if p.reading_step > 0.0:
-        raw = p.reading_step * round_half_away(raw / p.reading_step)
+        raw = min(p.reading_step * round_half_away(raw / p.reading_step), 100.0)
     if not p.calibrate:
         return raw
     reading = 100.0 * (raw - p.dark) / (p.bright - p.dark)

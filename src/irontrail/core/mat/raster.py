@@ -9,6 +9,10 @@ from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Mat, Patch
 
+# Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
+# of the mat shows through.
+OVERLAP_PX = 0.1
+
 
 def make_raster(mat: Mat) -> NDArray[np.float32]:
     """The mat's reflectance, anti-aliased, one pixel a millimetre.
@@ -66,32 +70,40 @@ def _lay(cover, x, y, left, right, closed):
     `left` and `right` are the distances of the edges from the middle at each of its points.
     """
     rows, columns = cover.shape
-    least = min(left.min(), right.min())
+    last = x.size - 2
     for n in range(x.size - 1):
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
-        length2 = dx * dx + dy * dy
+        length = np.sqrt(dx * dx + dy * dy)
+        if length == 0.0:
+            continue
+        dx, dy = dx / length, dy / length
         reach = max(left[n], right[n]) + 1.5
+        overlap = OVERLAP_PX + 0.5 * reach * max(_turn(x, y, n), _turn(x, y, n - 1))
         i0, i1 = max(0, int(min(x[n], x[n + 1]) - reach)), min(columns, int(max(x[n], x[n + 1]) + reach) + 1)
         j0, j1 = max(0, int(min(y[n], y[n + 1]) - reach)), min(rows, int(max(y[n], y[n + 1]) + reach) + 1)
         for j in range(j0, j1):
             for i in range(i0, i1):
                 px, py = i + 0.5 - x[n], j + 0.5 - y[n]
-                along = (px * dx + py * dy) / length2
-                if along < 0.0 or along > 1.0:
-                    # Past its ends a piece only fills the joint: at the width that the tape has everywhere.
-                    along, half = min(max(along, 0.0), 1.0), least
-                else:
-                    half = left[n] if dx * py - dy * px >= 0.0 else right[n]
-                off_x, off_y = px - along * dx, py - along * dy
-                away2 = off_x * off_x + off_y * off_y
-                inner = max(half - 0.5, 0.0)
-                if away2 <= inner * inner:
-                    cover[j, i] = 1.0
-                elif away2 < (half + 0.5) * (half + 0.5):
-                    cover[j, i] = max(cover[j, i], min(half + 0.5 - np.sqrt(away2), 1.0))
-    if not closed:
-        _cut(cover, x[0], y[0], x[0] - x[1], y[0] - y[1], max(left[0], right[0]) + 1.5)
-        _cut(cover, x[-1], y[-1], x[-1] - x[-2], y[-1] - y[-2], max(left[-1], right[-1]) + 1.5)
+                along = px * dx + py * dy
+                if along < -overlap or along > length + overlap:
+                    continue
+                aside = dx * py - dy * px
+                share = (left[n] if aside >= 0.0 else right[n]) + 0.5 - abs(aside)
+                if not closed and n == 0:
+                    share = min(share, 0.5 + along)
+                if not closed and n == last:
+                    share = min(share, 0.5 + length - along)
+                if share > cover[j, i]:
+                    cover[j, i] = min(share, 1.0)
+
+
+@njit(cache=True, nogil=True)
+def _turn(x, y, n):
+    """How far the way turns from piece n to the next, in radians, without its sign; 0 past the ends."""
+    if n < 0 or n + 2 >= x.size:
+        return 0.0
+    ax, ay, bx, by = x[n + 1] - x[n], y[n + 1] - y[n], x[n + 2] - x[n + 1], y[n + 2] - y[n + 1]
+    return abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by))
 
 
 @njit(cache=True, nogil=True)
@@ -103,16 +115,3 @@ def _paint(raster, cover, colour):
             if share > 0.0:
                 for k in range(3):
                     raster[j, i, k] += share * (colour[k] - raster[j, i, k])
-
-
-@njit(cache=True, nogil=True)
-def _cut(cover, x, y, out_x, out_y, reach):
-    """Take away what lies outward of an open end, within `reach` of it."""
-    rows, columns = cover.shape
-    length = np.sqrt(out_x * out_x + out_y * out_y)
-    for j in range(max(0, int(y - reach)), min(rows, int(y + reach) + 1)):
-        for i in range(max(0, int(x - reach)), min(columns, int(x + reach) + 1)):
-            px, py = i + 0.5 - x, j + 0.5 - y
-            if px * px + py * py < reach * reach:
-                past = (px * out_x + py * out_y) / length
-                cover[j, i] *= min(max(0.5 - past, 0.0), 1.0)

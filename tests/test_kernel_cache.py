@@ -1,0 +1,63 @@
+"""The cache of compiled kernels: filled means that nothing is compiled again."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+COUNT = """
+import os, sys
+from irontrail import kernel_cache
+if "fill" in sys.argv:
+    kernel_cache.fill()
+assert kernel_cache.is_filled() == ("fill" in sys.argv or "filled" in sys.argv), kernel_cache._folder()
+print(sum(len([f for f in files if f.endswith(".nbc")]) for _, _, files in os.walk(kernel_cache._folder())))
+"""
+
+
+class KernelCacheTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.source = self.folder / "one" / "irontrail"
+        shutil.copytree(ROOT / "src" / "irontrail", self.source, ignore=shutil.ignore_patterns("__pycache__"))
+
+    def count(self, place: Path, *words: str) -> int:
+        """Compiled functions in the cache of the sources at a place, filled first if asked to."""
+        environment = os.environ | {"XDG_CACHE_HOME": str(self.folder / "cache"), "PYTHONPATH": str(place.parent)}
+        environment.pop("NUMBA_CACHE_DIR", None)
+        done = subprocess.run(
+            [sys.executable, "-c", COUNT, *words], env=environment, capture_output=True, text=True, timeout=300
+        )
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return int(done.stdout)
+
+    def test_another_place_and_a_new_time_stamp_have_a_cache_of_their_own(self) -> None:
+        self.assertEqual(self.count(self.source), 0)
+        filled = self.count(self.source, "fill")
+        self.assertGreater(filled, 5)
+        # Filled again, nothing is compiled again: the entries are found.
+        self.assertEqual(self.count(self.source, "fill"), filled)
+        other = self.folder / "two" / "irontrail"
+        shutil.copytree(self.source, other)
+        self.assertEqual(self.count(other), 0)
+        os.utime(self.source / "core" / "engine" / "laws.py")
+        self.assertEqual(self.count(self.source), 0)
+
+    def test_without_a_writable_cache_it_goes_elsewhere(self) -> None:
+        blocked = self.folder / "file"
+        blocked.write_text("")
+        environment = os.environ | {"XDG_CACHE_HOME": str(blocked)}
+        environment.pop("NUMBA_CACHE_DIR", None)
+        code = "from irontrail import kernel_cache; print(kernel_cache._folder())"
+        done = subprocess.run([sys.executable, "-c", code], env=environment, capture_output=True, text=True, timeout=60)
+        self.assertIn(tempfile.gettempdir(), done.stdout)
+
+
+if __name__ == "__main__":
+    unittest.main()
