@@ -11,10 +11,8 @@ from irontrail.core.steering.bands import Band, Bands
 from irontrail.core.steering.handles import (
     gain_of,
     handles,
-    join_bands,
     moved,
     nudged,
-    split_band,
 )
 from irontrail.core.steering.pid import Pid, per_loop
 from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, light_turn
@@ -220,12 +218,6 @@ class HandlesTest(unittest.TestCase):
                 after = moved(program, "gain", 50.0 + 20.0 * away, 50.0 + light_turn(program) * 24.0 * away)
                 self.assertAlmostEqual(gain_of(after), 1.2, delta=0.01)
                 self.assertAlmostEqual(gain_of(nudged(after, "gain", 0.0, 1.0)), 1.22, delta=0.011)
-
-    def test_bands_are_split_and_joined(self) -> None:
-        bands = Bands()
-        more = split_band(bands, 2)
-        self.assertEqual([step.below for step in more.steps], [20.0, 40.0, 50.0, 60.0, 80.0, 101.0])
-        self.assertEqual(join_bands(more, 2), bands)
 
 
 class WordsTest(unittest.TestCase):

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from irontrail.core.quantity import PartT, quantities, with_value
-from irontrail.core.steering.bands import Band, Bands
+from irontrail.core.steering.bands import Bands
 from irontrail.core.steering.on_off import OnOff
 from irontrail.core.steering.program import Program, light_turn
 
@@ -186,16 +186,3 @@ def _moved_band(program: Program, rest: str, reading: float, power: float) -> Ba
         wheel = {"left": "right", "right": "left"}[what] if mirrored else what
         steps[i] = _held(steps[i], **{wheel: power})
     return Bands(tuple(steps))
-
-
-def split_band(bands: Bands, i: int) -> Bands:
-    """One band more: the i-th cut in two halves with the same powers."""
-    steps = list(bands.steps)
-    low = steps[i - 1].below if i > 0 else 0.0
-    middle = round((low + min(steps[i].below, 100.0)) / 2)
-    return Bands((*steps[:i], Band(float(middle), steps[i].left, steps[i].right), *steps[i:]))
-
-
-def join_bands(bands: Bands, i: int) -> Bands:
-    """One band less: the i-th is taken over by the one above it."""
-    return Bands((*bands.steps[:i], *bands.steps[i + 1 :]))
