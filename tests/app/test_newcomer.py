@@ -113,6 +113,19 @@ class FirstLapTest(NewcomerTest):
         self.settle(self.session)
         self.assertAlmostEqual(self.session.setup.program.proportional.gain, 1.6, delta=0.02)
 
+    def test_two_drags_of_one_dial_or_handle_are_two_steps(self) -> None:
+        self.drag_dial(GAIN, 0.8, 1.0)
+        self.drag_dial(GAIN, 1.2, 1.5)
+        curve = self.steer.curve
+        self.drag_curve(curve.place_of(50.0, 50.0), curve.place_of(50.0, 56.0), curve.place_of(50.0, 60.0))
+        self.drag_curve(curve.place_of(50.0, 60.0), curve.place_of(50.0, 65.0), curve.place_of(50.0, 70.0))
+        seen = []
+        for _ in range(4):
+            self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+            program = self.session.setup.program
+            seen.append((round(program.proportional.gain, 1), round(program.speed, -1)))
+        self.assertEqual(seen, [(1.5, 60), (1.5, 50), (1.0, 50), (0.7, 50)])
+
     def test_too_much_speed_is_told_on_the_mat_the_bar_and_the_line(self) -> None:
         self.drag_dial(SPEED, 60.0, 72.0)
         self.assertEqual(self.session.view.figures.outcome, "lost")

@@ -230,9 +230,10 @@ class WordsTest(unittest.TestCase):
             self.assertIn(said, in_words(Program(law=law)))
 
     def test_holding_and_easing_off_are_said(self) -> None:
-        said = " ".join(in_words(Program(hold_s=0.05, ease_off=0.3)))
-        self.assertIn("hold each decision for 50 ms", said)
-        self.assertIn("less up to 30 %", said)
+        said = in_words(Program(hold_s=0.05, ease_off=0.3))
+        self.assertEqual(said[0], "Every 10 ms: read the light, hold each decision for 50 ms.")
+        self.assertEqual(said[3], "Speed = 50, less up to 30 % of it as the error grows to 50.")
+        self.assertEqual(said[4], "Left wheel speed + steer, right wheel speed − steer.")
 
 
 if __name__ == "__main__":
