@@ -31,7 +31,7 @@ C_SOURCE = Path(__file__).parent / "loop.c"
 # In the order of loop.c's enum.
 C_PARAMETERS = (
     "track_width", "left_top", "right_top", "response_time", "dead_band", "grip", "power_step", "ahead", "aside",
-    "lamp_share", "room_share", "dark_level", "noise", "reading_step", "dark", "bright", "mm_per_px", "mat_width",
+    "lamp_share", "room_share", "dark_level", "noise", "raw_step", "dark", "bright", "mm_per_px", "mat_width",
     "mat_height", "light_turn", "target", "speed", "gain", "loop_time", "delay", "max_step", "route_step",
     "half_tape", "edge_sign", "finish", "start_x", "start_y", "start_heading", "start_s", "time_limit",
     "lost_distance", "stuck_time", "closed", "seed",
@@ -71,7 +71,7 @@ def c_lap(packed: Packed, folder: str) -> Callable[[], tuple[float, np.ndarray]]
     def act() -> tuple[float, np.ndarray]:
         trace, end, outcome = np.empty((len(C_COLUMNS), most)), ctypes.c_double(), ctypes.c_long()
         rows = lap(
-            address(values), address(field), ctypes.c_long(field.shape[0]), ctypes.c_long(field.shape[1]),
+            address(values), address(field), ctypes.c_long(field.shape[1]), ctypes.c_long(field.shape[2]),
             address(x), address(y), ctypes.c_long(x.size), address(trace), ctypes.c_long(most),
             ctypes.byref(end), ctypes.byref(outcome),
         )  # fmt: skip

@@ -11,7 +11,9 @@ from PySide6.QtWidgets import QApplication, QWidget
 from irontrail.app.playback import Playback
 from irontrail.app.worker import Ended, NewestWins
 from irontrail.core.errors import IronTrailError
-from tests.support import WindowTest
+from irontrail.core.light.sensor import LightArea
+from irontrail.core.mat.tape import Zone
+from tests.support import WindowTest, setup_with
 
 
 def pixels_near(image: QImage, colour: str, within: int = 30) -> int:
@@ -46,6 +48,29 @@ class StageTest(WindowTest):
         image = mat.grab().toImage()
         self.assertGreater(pixels_near(image, "#2a2b2d"), 5000)
         self.assertGreater(pixels_near(image, "#B3471D", 60), 400)
+
+    def test_shadows_darken_the_mat_and_zones_stand_where_they_are(self) -> None:
+        mat = self.stage.mat
+        bare = QColor(mat.grab().toImage().pixel(mat.to_px().map(QPointF(1000.0, 620.0)).toPoint()))
+        shadow = LightArea(1000.0, 600.0, 200.0, 120.0, 0.1)
+        setup = setup_with(self.session.setup, light__areas=(shadow,), mat__finish=Zone(300.0, 620.0, 120.0, 120.0))
+        self.session.edit("a shadow and a zone", setup)
+        self.settle(self.session)
+        image = mat.grab().toImage()
+        dark, zone = (QColor(image.pixel(mat.to_px().map(QPointF(x, 620.0)).toPoint())) for x in (1000.0, 300.0))
+        self.assertLess(dark.lightness(), bare.lightness() - 20)
+        self.assertTrue(bare.lightness() - 40 < zone.lightness() < bare.lightness())
+
+    def test_the_light_stop_says_what_the_sensor_gives(self) -> None:
+        self.session.go_to("Light")
+        panel = self.window.panel("Light")
+        self.session.edit("counts", setup_with(self.session.setup, light__sensor__scale="counts"))
+        self.settle(self.session)
+        self.assertRegex(panel.says.text(), r"counts from \d{3} to \d{4} of 4095")
+        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
+        self.settle(self.session)
+        self.assertIn("grey, white", panel.says.text())
+        self.assertFalse(panel.calibrate.isEnabled())
 
     def test_the_wheel_zooms_about_the_pointer(self) -> None:
         mat = self.stage.mat

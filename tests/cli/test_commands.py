@@ -24,7 +24,7 @@ JSON_KEYS = {
 }  # fmt: skip
 TRACE_HEADER = (
     "time_s,x_mm,y_mm,heading_rad,reading,error,steer,left_power,right_power,left_speed_mm_s,right_speed_mm_s,"
-    "progress_mm,edge_mm,side"
+    "progress_mm,edge_mm,side,angle_rad,clipped,skidding,band,p_term,i_term,d_term,given,margin"
 )
 
 
@@ -57,7 +57,7 @@ class CommandTest(unittest.TestCase):
         code, out, _ = irontrail("demos")
         self.assertEqual(code, 0)
         names = [line.split()[0] for line in out.splitlines()]
-        self.assertEqual(names, ["lighthouse", "quarry"])
+        self.assertEqual(names, ["lighthouse", "quarry", "orchard", "ferry", "tannery"])
         for name in names:
             self.assertIn(demo_project(name).setup.mat.name, out)
 
@@ -74,6 +74,17 @@ class CommandTest(unittest.TestCase):
         code, out, _ = irontrail("run", "quarry", "--json", *(a for s in settings for a in ("--set", s)))
         self.assertEqual((code, json.loads(out)["outcome"]), (0, "time-out"))
 
+    def test_lists_and_whole_parts_are_set_in_json(self) -> None:
+        finish = 'mat.finish={"x_mm": 700, "y_mm": 120, "width_mm": 80, "height_mm": 80}'
+        shadow = 'light.areas=[{"x_mm": 9, "y_mm": 9, "half_width_mm": 9, "half_height_mm": 9, "factor": 0.5}]'
+        code, out, _ = irontrail("run", "lighthouse", "--json", "--set", finish, "--set", shadow)
+        self.assertEqual((code, json.loads(out)["outcome"]), (0, "finished"))
+        self.assertLess(json.loads(out)["progress_mm"], 300.0)
+        code, out, _ = irontrail("run", "orchard", "--json", "--set", "mat.finish=null")
+        self.assertGreater(json.loads(out)["progress_mm"], 1500.0)
+        self.assertIn("width_mm", self.refused("run", "lighthouse", "--set", 'mat.finish={"x_mm": 3}'))
+        self.assertIn("light.areas", self.refused("run", "lighthouse", "--set", "light.areas=[{"))
+
     def test_the_trace_has_a_row_a_loop(self) -> None:
         path = self.folder / "trace.csv"
         code, out, _ = irontrail("run", "lighthouse", "--trace", str(path))
@@ -84,7 +95,7 @@ class CommandTest(unittest.TestCase):
         rows = list(csv.DictReader(lines))
         trace = derive.run(lighthouse()).trace
         self.assertEqual(len(rows), len(trace))
-        for name in TRACE_HEADER.split(",")[:-1]:
+        for name in TRACE_HEADER.replace("side,", "").split(","):
             column = [float(row[name]) for row in rows]
             self.assertTrue(np.allclose(column, getattr(trace, name), atol=1e-6), name)
         self.assertEqual({row["side"] for row in rows}, {"dark", "light"})

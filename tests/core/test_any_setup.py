@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.names import USUAL_PALETTE
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
-from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke, Wiggle, Zone
 from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import quantities
 from irontrail.core.result import COLUMNS
@@ -37,33 +38,41 @@ def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:
     return st.builds(part, **(strategies | fixed))
 
 
+ZONES = st.none() | any_part(Zone)
 MATS = st.builds(
-    lambda pieces, width: Mat("any", Stroke(250.0, 200.0, 0.0, tuple(pieces), width_mm=width), 500.0, 400.0),
+    lambda pieces, width, start, finish: Mat(
+        "any", Stroke(250.0, 200.0, 0.0, tuple(pieces), width_mm=width), 500.0, 400.0, start=start, finish=finish
+    ),
     st.lists(
         st.one_of(
             st.builds(Straight, st.floats(1.0, 300.0)),
             st.builds(Bend, st.floats(10.0, 300.0), st.floats(-360.0, 360.0)),
             st.builds(Corner, st.floats(-170.0, 170.0)),
+            st.builds(Wiggle, st.integers(1, 4), st.floats(10.0, 100.0), st.floats(-120.0, 120.0)),
         ),
         min_size=1,
         max_size=5,
     ),
     st.floats(4.0, 80.0),
+    ZONES,
+    ZONES,
 )
 CALIBRATIONS = st.builds(lambda dark, span: Calibration(dark, dark + span), st.floats(0.0, 60.0), st.floats(1.5, 40.0))
 BANDS = st.builds(
     lambda steps: Bands(tuple(sorted(steps, key=lambda band: band.below))),
     st.lists(any_part(Band), min_size=1, max_size=8),
 )
+TURNED = {"reads_high_on": st.sampled_from(["bright", "dark"])}
+PLAIN = {"lamp": st.sampled_from(["white", "red", "blue"]), "scale": st.sampled_from(["percent", "counts"])}
+NAMING = {"scale": st.just("colour names"), "palette": st.sampled_from([USUAL_PALETTE, USUAL_PALETTE[:3]])}
+SENSORS = any_part(Sensor, **TURNED, **PLAIN) | any_part(Sensor, **TURNED, **NAMING)
 SETUPS = st.builds(
     Setup,
     MATS,
     st.builds(Robot, st.just("any"), any_part(Drive), any_part(Mount)),
     st.builds(
         Light,
-        any_part(
-            Sensor, lamp=st.sampled_from(["white", "red", "blue"]), reads_high_on=st.sampled_from(["bright", "dark"])
-        ),
+        SENSORS,
         st.lists(any_part(LightArea), max_size=3).map(tuple),
         st.booleans(),
         st.floats(0.0, 1.0),

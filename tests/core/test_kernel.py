@@ -119,10 +119,10 @@ class PlacesTest(unittest.TestCase):
             self.assertAlmostEqual(found, s, delta=0.6)
 
     def test_a_field_is_read_between_its_pixels(self) -> None:
-        field = np.array([[0.0, 1.0], [2.0, 3.0]], np.float32)
-        self.assertAlmostEqual(sensing.field_at(field, 1.0, 1.0), 1.5, places=5)
-        self.assertAlmostEqual(sensing.field_at(field, 0.75, 0.5), 0.25, places=5)
-        self.assertAlmostEqual(sensing.field_at(field, -5.0, -5.0), 0.0, places=5)
+        field = np.array([[[9.0, 9.0], [9.0, 9.0]], [[0.0, 1.0], [2.0, 3.0]]], np.float32)
+        self.assertAlmostEqual(sensing.field_at(field, 1, 1.0, 1.0), 1.5, places=5)
+        self.assertAlmostEqual(sensing.field_at(field, 1, 0.75, 0.5), 0.25, places=5)
+        self.assertAlmostEqual(sensing.field_at(field, 1, -5.0, -5.0), 0.0, places=5)
 
 
 class RunTest(unittest.TestCase):

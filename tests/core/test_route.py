@@ -64,9 +64,9 @@ class RouteTest(unittest.TestCase):
             there, back = make_route(make()), make_route(make(), reverse=True)
             self.assertTrue(np.allclose(there.x_mm[::-1], back.x_mm))
             self.assertTrue(np.allclose(there.curvature[::-1], -back.curvature))
-            self.assertEqual(len(there.bends), len(back.bends))
-            self.assertNotEqual(there.bends[0].turns_left, back.bends[-1].turns_left)
-            self.assertAlmostEqual(there.bends[0].start_mm, back.length_mm - back.bends[-1].end_mm, places=6)
+            for ahead, behind in zip(there.bends, reversed(back.bends), strict=True):
+                self.assertNotEqual(ahead.turns_left, behind.turns_left)
+                self.assertAlmostEqual(ahead.start_mm, back.length_mm - behind.end_mm, places=6)
 
     def test_a_closed_line_whose_ends_do_not_meet_is_refused(self) -> None:
         for pieces in ((Straight(300.0),), (Bend(200.0, 350.0),), (Straight(300.0), Bend(100.0, 180.0))):

@@ -7,6 +7,7 @@ from irontrail.app.playback import RATES
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
+from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene, Trail
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import Strip
@@ -106,7 +107,8 @@ class Stage(QWidget):
         """The mat itself, at once, before there is a run on it."""
         setup = self.session.setup
         route = derive.route(setup.mat, setup.trial.reverse)
-        self.mat.set_scene(Scene(setup.mat, route, setup.trial.start_mm, None, "", ()))
+        marks = Marks(route, derive.start_mm(setup), setup.trial.reverse, setup.light.areas)
+        self.mat.set_scene(Scene(setup.mat, marks, None, "", ()))
         self.mat.set_robot(None)
 
     def show_view(self) -> None:
@@ -119,8 +121,7 @@ class Stage(QWidget):
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
-                route=run.route,
-                start_mm=setup.trial.start_mm,
+                marks=Marks(run.route, run.start_mm, setup.trial.reverse, setup.light.areas),
                 trail=_trail(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),
@@ -201,7 +202,7 @@ def _strip_run(run: Run) -> StripRun:
 
 def _strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool) -> StripPicture:
     """The strip's picture; places are counted from where the robot is set down."""
-    route, start = view.run.route, view.setup.trial.start_mm
+    route, start = view.run.route, view.run.start_mm
     whole = route.length_mm
     bends = []
     for bend in route.bends:

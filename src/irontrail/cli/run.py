@@ -43,7 +43,7 @@ def act(options: argparse.Namespace) -> int:
     if options.trace is not None:
         trace_csv.write(options.trace, run.trace)
     if options.json:
-        by_stretch = [asdict(stretch) for stretch in stretches(run, setup.trial.start_mm)]
+        by_stretch = [asdict(stretch) for stretch in stretches(run)]
         print(json.dumps(asdict(figures) | {"stretches": by_stretch}, indent=1))
     else:
         print(table(figures))

@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 from irontrail.core import measures
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile, edge_profile
-from irontrail.core.light.sensor import Sensor
+from irontrail.core.light.sensor import Scale, Sensor
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
@@ -31,6 +32,13 @@ def route(mat: Mat, reverse: bool) -> Route:
     return make_route(mat, reverse)
 
 
+def start_mm(setup: Setup) -> float:
+    """Arc length along the route where the sensor is set down."""
+    trial = setup.trial
+    zone, _ = start_and_finish(setup.mat, trial.reverse)
+    return start_place(zone, route(setup.mat, trial.reverse), trial.start_mm)
+
+
 @lru_cache(maxsize=4)
 def raster(mat: Mat) -> NDArray[np.float32]:
     """The mat's reflectance, shape (height, width, 3)."""
@@ -40,18 +48,18 @@ def raster(mat: Mat) -> NDArray[np.float32]:
 
 
 @lru_cache(maxsize=8)
-def _field(mat: Mat, lamp: str, spot: tuple[float, float], height_mm: float) -> NDArray[np.float32]:
+def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
 
-    sensor = Sensor(lamp=lamp, spot_base_mm=spot[0], spot_growth=spot[1])  # type: ignore[arg-type]
-    return seen_field(raster(mat), sensor, height_mm)
+    return seen_field(raster(mat), eye, height_mm)
 
 
 def field(setup: Setup) -> NDArray[np.float32]:
-    """What the sensor's patch holds at every point of the mat, shape (height, width)."""
+    """What the sensor's patch holds at every point of the mat, shape (channels, height, width)."""
     sensor = setup.light.sensor
-    spot = (sensor.spot_base_mm, sensor.spot_growth)
-    return _field(setup.mat, sensor.lamp, spot, setup.robot.mount.height_mm)
+    scale: Scale = "colour names" if sensor.names_colours else "percent"
+    eye = Sensor(scale=scale, lamp=sensor.lamp, spot_base_mm=sensor.spot_base_mm, spot_growth=sensor.spot_growth)
+    return _field(setup.mat, eye, setup.robot.mount.height_mm)
 
 
 @lru_cache(maxsize=16)
@@ -81,7 +89,7 @@ def profile(setup: Setup) -> EdgeProfile:
     way = route(setup.mat, setup.trial.reverse)
     half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
-    return edge_profile(field(setup), way, setup.trial.start_mm, half_tape, left, setup.light, height)
+    return edge_profile(field(setup), way, start_mm(setup), half_tape, left, setup.light, height)
 
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":

@@ -70,11 +70,10 @@ class Project(Part):
 def demo_project(demo: str) -> Project:
     """A demo of the Saltmarsh team by its short name; KeyError if there is none of that name."""
     mat = DEMO_MATS[demo]()
-    return Project(Setup(mat, program=_DEMO_PROGRAMS[demo]))
+    return Project(Setup(mat, program=_DEMO_PROGRAMS.get(demo, Program())))
 
 
 _DEMO_PROGRAMS = {
-    "lighthouse": Program(),
     "quarry": Program(
         speed=30.0,
         proportional=Proportional(gain=1.0),

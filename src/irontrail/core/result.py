@@ -19,7 +19,8 @@ class Trace:
     left positive. `side` is 1 where the light side decided and 0 where the dark side did; `clipped` is 1 where
     a wheel's power was cut at its limit, `skidding` where a wheel slipped in the loop before. `band` is the band that
     decided, the darkest being 0, and -1 for laws without bands. The terms are the shares of the steer of proportional
-    and PID, right positive.
+    and PID, right positive. `given` is what the sensor itself gives (percent, counts, or the place of a name in its
+    palette), before calibration; `margin` how far a named colour is from having another name.
     """
 
     time_s: Floats
@@ -43,6 +44,8 @@ class Trace:
     p_term: Floats
     i_term: Floats
     d_term: Floats
+    given: Floats
+    margin: Floats
 
     def __len__(self) -> int:
         return self.time_s.size
@@ -58,10 +61,11 @@ class Run:
     `time_s` is when it ended: at the finish, to a fraction of a loop. `end_angle_rad` and `coast_mm` are those
     of the robot come to rest; `skid_mm` is the mean of the wheels; `slide_rad` the turning lost
     because the tyres slid sideways. `progress_mm` runs along the route from
-    where the sensor was set down.
+    `start_mm`, where the sensor was set down.
     """
 
     route: Route
+    start_mm: float
     trace: Trace
     outcome: Outcome
     time_s: float

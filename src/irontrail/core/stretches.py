@@ -32,14 +32,14 @@ class Stretch:
     whole: bool
 
 
-def stretches(run: Run, start_mm: float) -> tuple[Stretch, ...]:
-    """The stretches that a run came to, in their order; `start_mm` is where along the route it was set down."""
+def stretches(run: Run) -> tuple[Stretch, ...]:
+    """The stretches that a run came to, in their order."""
     trace = run.trace
     reached = np.maximum.accumulate(trace.progress_mm)
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
     wobble = wobbling(trace.edge_mm, loop)
     found = []
-    for name, bend, start, end in _spans(run, start_mm):
+    for name, bend, start, end in _spans(run):
         if start >= reached[-1]:
             continue
         rows = (reached >= start) & (reached < end)
@@ -71,9 +71,9 @@ def _rising(reached: np.ndarray, times: np.ndarray) -> tuple[np.ndarray, np.ndar
     return reached[first], times[first]
 
 
-def _spans(run: Run, start_mm: float) -> list[tuple[str, bool, float, float]]:
+def _spans(run: Run) -> list[tuple[str, bool, float, float]]:
     """Name, whether it bends, start and end of every stretch from where the robot is set down."""
-    route = run.route
+    route, start_mm = run.route, run.start_mm
     whole = route.length_mm if route.closed else route.length_mm - start_mm
     bends = []
     for bend in route.bends:

@@ -1,4 +1,7 @@
-"""One setting of a setup named on the command line: PATH=VALUE, such as program.speed=60."""
+"""One setting of a setup named on the command line: PATH=VALUE, such as program.speed=60.
+
+Lists and whole parts are written as in a project file, in JSON: light.areas=[], mat.finish=null.
+"""
 
 from dataclasses import fields, is_dataclass
 from difflib import get_close_matches
@@ -13,13 +16,13 @@ from irontrail.files.problems import describe
 
 
 def settable(part: Any, prefix: str = "") -> list[str]:
-    """The paths of all single values of a part, in their order."""
+    """The paths of all values of a part, in their order: single ones, lists, and parts that may be left out."""
     found = []
     for field in fields(part):
         value = getattr(part, field.name)
         if is_dataclass(value):
             found += settable(value, f"{prefix}{field.name}.")
-        elif not isinstance(value, tuple):
+        if not is_dataclass(value) or "None" in str(field.type):
             found.append(prefix + field.name)
     return found
 
@@ -42,7 +45,13 @@ def apply_setting(setup: Setup, setting: str) -> Setup:
     parent = value_at(setup, parent_path) if parent_path else setup
     hint = get_type_hints(type(parent), include_extras=True)[name]
     try:
-        value = TypeAdapter(hint).validate_python(text)
+        adapter = TypeAdapter(hint)
+        value = (
+            adapter.validate_json(text)
+            if text.startswith(("[", "{")) or text == "null"
+            else adapter.validate_python(text)
+        )
     except ValidationError as error:
-        raise IronTrailError(describe(error)[0].partition(": ")[2], path) from error
+        problems = "; ".join(problem.removeprefix("the file: ") for problem in describe(error))
+        raise IronTrailError(problems, path) from error
     return with_value(setup, path, value)

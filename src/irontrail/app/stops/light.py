@@ -43,13 +43,26 @@ class LightPanel(Panel):
         view = self.session.view
         if view is None:
             return
-        profile, target = view.profile, view.setup.program.target
+        profile, target, sensor = view.profile, view.setup.program.target, view.setup.light.sensor
+        self.calibrate.setEnabled(not sensor.names_colours)
         self.plot.set_profile(profile.edge_mm, profile.reading, target)
         stretch = usable_stretch_mm(profile.edge_mm, profile.reading)
         low, high = float(profile.reading.min()), float(profile.reading.max())
+        if sensor.names_colours:
+            trace = view.run.trace
+            names = [sensor.palette[i].name for i in sorted({int(i) for i in trace.given})]
+            self.says.setText(
+                f"The sensor gives names; on this run {', '.join(names)}. A name reads as one number, so the reading "
+                f"jumps. Its narrowest margin to another name was {100 * float(trace.margin.min()):.1f} %."
+            )
+            return
+        counts = ""
+        if sensor.scale == "counts":
+            given = view.run.trace.given
+            counts = f" The sensor gave counts from {given.min():.0f} to {given.max():.0f} of {sensor.highest_count}."
         self.says.setText(
             f"Reads {low:.0f} on the line and {high:.0f} off it. The reading changes over {stretch:.0f} mm: "
-            "that is all the room that proportional steering has."
+            f"that is all the room that proportional steering has.{counts}"
         )
 
     def _calibrate(self) -> None:

@@ -1,18 +1,32 @@
 """The mat as drawn: surface, tape, zones, the start, the bends' letters. It changes only with the mat and the zoom."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
 
 from irontrail.app.theme import Theme, fade, font
 from irontrail.app.widgets.painting import polygon
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.zones import corners, start_and_finish
 
 # Words and lines drawn on the mat itself, which is light in both themes.
 MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
+
+
+@dataclass(frozen=True)
+class Marks:
+    """What is marked on a mat: the way, where on it the sensor is set down, shadows and glares."""
+
+    route: Route
+    start_mm: float
+    reverse: bool
+    areas: tuple[LightArea, ...]
 
 
 def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -> None:
@@ -81,13 +95,54 @@ def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
     return path
 
 
-def draw_marks(painter: QPainter, mat: Mat, route: Route, start_mm: float, to_px: QTransform) -> None:
-    """Where the run starts and which way, the zones of an open line, and the letters of the bends."""
+def draw_light(painter: QPainter, areas: tuple[LightArea, ...], to_px: QTransform) -> None:
+    """Shadows and glares: darker or lighter inside a dashed outline, fading over the soft edge, each with its name."""
     painter.setFont(font(10))
-    if not route.closed:
-        for s, word in ((0.0, "start"), (route.length_mm, "finish")):
-            _draw_zone(painter, mat, route, s, word, to_px)
-    x, y, heading = route.at(start_mm)
+    for area in areas:
+        wide, high = area.half_width_mm + area.soft_mm, area.half_height_mm + area.soft_mm
+        shadow = area.factor < 1.0
+        strength = 0.34 * min(abs(1.0 - area.factor), 1.0)
+        tone = "#1C2530" if shadow else "#FFF3B0"
+        painter.save()
+        painter.setTransform(to_px, True)
+        painter.translate(area.x_mm, area.y_mm)
+        painter.scale(wide, high)
+        shade = QRadialGradient(QPointF(0.0, 0.0), 1.0)
+        shade.setColorAt(0.0, fade(tone, strength))
+        shade.setColorAt(min(area.half_width_mm / wide, area.half_height_mm / high), fade(tone, strength))
+        shade.setColorAt(1.0, fade(tone, 0.0))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(shade)
+        painter.drawEllipse(QPointF(0.0, 0.0), 1.0, 1.0)
+        painter.restore()
+        inner = to_px.mapRect(
+            QRectF(
+                area.x_mm - area.half_width_mm,
+                area.y_mm - area.half_height_mm,
+                2 * area.half_width_mm,
+                2 * area.half_height_mm,
+            )
+        )
+        painter.setPen(QPen(QColor(MAT_INK), 1.0, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(inner)
+        word = f"{'shadow' if shadow else 'glare'} × {area.factor:g}"
+        painter.drawText(
+            QRectF(inner.center().x() - 50, inner.bottom() + 3, 100, 16), Qt.AlignmentFlag.AlignCenter, word
+        )
+
+
+def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> None:
+    """Where the run starts and which way, the start and finish zones, and the letters of the bends."""
+    painter.setFont(font(10))
+    route = marks.route
+    zones = start_and_finish(mat, marks.reverse)
+    for zone, s, word in zip(zones, (0.0, route.length_mm), ("start", "finish"), strict=True):
+        if zone is not None:
+            _draw_zone(painter, corners(zone), word, to_px)
+        elif not route.closed:
+            _draw_zone(painter, _end_corners(mat, route, s), word, to_px)
+    x, y, heading = route.at(marks.start_mm)
     across = np.array([-np.sin(heading), np.cos(heading)]) * (0.5 * mat.followed.width_mm + 14.0)
     along = np.array([np.cos(heading), np.sin(heading)])
     painter.setPen(QPen(QColor(MAT_INK), 1.5))
@@ -114,21 +169,24 @@ def _draw_letter(painter: QPainter, route: Route, letter: str, s: float, left: b
     painter.drawText(QRectF(place.x() - 12, place.y() - 8, 24, 16), Qt.AlignmentFlag.AlignCenter, letter)
 
 
-def _draw_zone(painter: QPainter, mat: Mat, route: Route, s: float, word: str, to_px: QTransform) -> None:
-    """A zone at an end of an open line."""
+def _end_corners(mat: Mat, route: Route, s: float) -> list[tuple[float, float]]:
+    """The corners of the zone at an end of an open line."""
     x, y, heading = route.at(s)
-    inward = 1.0 if s == 0.0 else -1.0
+    c, sine = float(np.cos(heading)), float(np.sin(heading))
+    inward = mat.zone_mm if s == 0.0 else -mat.zone_mm
+    low, high = min(inward, 0.0) - 6.0, max(inward, 0.0) + 6.0
     half = 0.5 * mat.followed.width_mm + 22.0
-    painter.save()
-    painter.setTransform(QTransform(np.cos(heading), np.sin(heading), -np.sin(heading), np.cos(heading), x, y) * to_px)
-    made = QPen(QColor(MAT_INK), 1.2)
-    made.setCosmetic(True)
-    painter.setPen(made)
+    return [
+        (x + c * a - sine * b, y + sine * a + c * b)
+        for a, b in ((low, -half), (high, -half), (high, half), (low, half))
+    ]
+
+
+def _draw_zone(painter: QPainter, around: list[tuple[float, float]], word: str, to_px: QTransform) -> None:
+    """A zone by its corners, with its name under it."""
+    shape = QPolygonF([to_px.map(QPointF(*corner)) for corner in around])
+    painter.setPen(QPen(QColor(MAT_INK), 1.2))
     painter.setBrush(fade(MAT_INK, 0.08))
-    zone = QRectF(0.0, -half, inward * mat.zone_mm, 2 * half).normalized().adjusted(-6, 0, 6, 0)
-    painter.drawRect(zone)
-    painter.restore()
-    place = to_px.map(QPointF(x, y))
-    painter.setPen(QColor(MAT_INK))
-    drop = half * abs(to_px.m22()) + 12.0
-    painter.drawText(QRectF(place.x() - 40, place.y() + drop - 8, 80, 16), Qt.AlignmentFlag.AlignCenter, word)
+    painter.drawPolygon(shape)
+    box = shape.boundingRect()
+    painter.drawText(QRectF(box.center().x() - 40, box.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, word)

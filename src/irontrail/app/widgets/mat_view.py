@@ -22,9 +22,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.painting import draw_trail, polygon
 from irontrail.app.widgets.robot_drawing import draw_robot
-from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
 
@@ -51,11 +51,10 @@ class Trail:
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """What lies on the mat besides the robot: the way, the run's trail, how it ended, the kept trails."""
+    """What is seen on the table besides the robot: mat, marks, the run's trail, how it ended, the kept trails."""
 
     mat: Mat
-    route: Route
-    start_mm: float
+    marks: Marks
     trail: Trail | None
     trouble: str
     kept: tuple[Trail, ...]
@@ -109,8 +108,7 @@ class MatView(QWidget):
         same_ground = (
             old is not None
             and old.mat is scene.mat
-            and old.route is scene.route
-            and old.start_mm == scene.start_mm
+            and old.marks == scene.marks
             and len(old.kept) == len(scene.kept)
             and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
         )
@@ -297,7 +295,8 @@ class MatView(QWidget):
         to_px = self.to_px()
         mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
         mat_ground.draw_tape(painter, scene.mat, to_px)
-        mat_ground.draw_marks(painter, scene.mat, scene.route, scene.start_mm, to_px)
+        mat_ground.draw_light(painter, scene.marks.areas, to_px)
+        mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
         newest_first = reversed(range(len(scene.kept)))
         for i in newest_first:
             place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)

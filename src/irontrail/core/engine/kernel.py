@@ -27,7 +27,7 @@ from irontrail.core.engine.motion import (
     wheel_target,
 )
 from irontrail.core.engine.place import find_on_route, route_heading_at, wrapped
-from irontrail.core.engine.sensing import delayed_level, lagged_level, level_at, next_normal, reading_of
+from irontrail.core.engine.sensing import delayed_levels, lagged_levels, levels_at, read
 
 # Codes of how a run ended, in the order of OUTCOMES in run.py.
 RUNNING, FINISHED, OFF_MAT, LOST, STUCK, TIME_OUT, STOPPED = range(7)
@@ -37,9 +37,9 @@ STIR_MM = 5.0
 
 # Rows of the trace, in the order of result.COLUMNS.
 (TIME, X, Y, HEADING, READING, ERROR, STEER, LEFT, RIGHT, LEFT_SPEED, RIGHT_SPEED,
- PROGRESS, EDGE, SIDE, ANGLE, CLIPPED, SKIDDING, BAND, TERM_P, TERM_I, TERM_D) = range(21)  # fmt: skip
+ PROGRESS, EDGE, SIDE, ANGLE, CLIPPED, SKIDDING, BAND, TERM_P, TERM_I, TERM_D, GIVEN, MARGIN) = range(23)  # fmt: skip
 
-TRACE_ROWS = 21
+TRACE_ROWS = 23
 
 # Rows of the summary.
 OUTCOME, END_TIME, ROWS, SKID, COAST, REST_X, REST_Y, REST_HEADING, END_ANGLE, SLIDE = range(10)
@@ -57,13 +57,23 @@ def stops_itself(p, time, rim_rolled, reading):
 
 
 @njit(cache=True, nogil=True)
-def outcome_at(p, x, y, s, edge, time, stirred):
-    """How the run stands with the sensor at (x, y), arc length s, and `edge` from its edge."""
+def left_to_go(p, x, y, s):
+    """How far the sensor is from the finish, in mm: from the zone, or along the route; 0 or less once there."""
+    if not p.has_zone:
+        return p.finish - s
+    dx, dy = x - p.finish_x, y - p.finish_y
+    across, up = abs(dx * p.finish_cos + dy * p.finish_sin), abs(dy * p.finish_cos - dx * p.finish_sin)
+    return max(across - p.finish_half_width, up - p.finish_half_height)
+
+
+@njit(cache=True, nogil=True)
+def outcome_at(p, x, y, edge, arrived, time, stirred):
+    """How the run stands with the sensor at (x, y), `edge` from its edge, arrived at its finish or not."""
     if x < 0.0 or y < 0.0 or x > p.mat_width or y > p.mat_height:
         return OFF_MAT
     if abs(edge) > p.lost_distance:
         return LOST
-    if s >= p.finish:
+    if arrived:
         return FINISHED
     if time - stirred >= p.stuck_time:
         return STUCK
@@ -79,9 +89,9 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     Parameters
     ----------
     parameters : ndarray of pack.PARAMETERS, shape (1,)
-    field : ndarray, shape (rows, columns), float32
+    field : ndarray, shape (channels, rows, columns), float32
     route_x, route_y, route_heading : ndarray, shape (n,)
-    trace : ndarray, shape (21, max_rows)
+    trace : ndarray, shape (23, max_rows)
     summary : ndarray, shape (10,)
     """
     p = parameters[0]
@@ -94,12 +104,18 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     between = steps * p.hold_loops
     size = int(age) + 2 + (between if p.lag > 0.0 else 0)
     trail_x, trail_y, newest = np.full(size, x), np.full(size, y), 0
-    lagged, lag_share = level_at(p, field, x, y), 1.0 - np.exp(-dt / p.lag) if p.lag > 0.0 else 1.0
+    levels, lagged = np.empty(field.shape[0]), np.empty(field.shape[0])
+    levels_at(p, field, x, y, lagged)
+    lag_share = 1.0 - np.exp(-dt / p.lag) if p.lag > 0.0 else 1.0
 
     random = np.uint64(p.seed)
-    s, before_s, stirred_s, stirred = p.start_s, p.start_s, p.start_s, 0.0
+    s, stirred_s, stirred = p.start_s, p.start_s, 0.0
+    # A zone is come into from outside; on a closed line each time round counts once.
+    to_go, to_go_before, visits, visited_s = left_to_go(p, x, y, s), 0.0, 0, -np.inf
+    lap = p.route_step * (route_x.size - 1) if p.closed else 0.0
     outcome, time, row = RUNNING, 0.0, 0
-    reading, wanted_left, wanted_right, left, right, skid = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+    given, reading, margin = 0.0, 0.0, 0.0
+    wanted_left, wanted_right, left, right, skid = 0.0, 0.0, 0.0, 0.0, 0.0
     while True:
         time = row * p.loop_time
         x, y = trail_x[newest], trail_y[newest]
@@ -107,16 +123,21 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
         edge = p.edge_sign * left_of - p.half_tape
         if s - stirred_s >= STIR_MM:
             stirred, stirred_s = time, s
-        outcome = outcome_at(p, x, y, s, edge, time, stirred)
+        to_go_before, to_go = to_go, left_to_go(p, x, y, s)
+        arrived = to_go <= 0.0
+        if p.has_zone:
+            if arrived and to_go_before > 0.0 and s - visited_s >= 0.5 * lap:
+                visits, visited_s = visits + 1, s
+            arrived = visits >= p.zone_visits
+        outcome = outcome_at(p, x, y, edge, arrived, time, stirred)
 
         if row % p.hold_loops == 0:
             if p.lag > 0.0:
-                lagged = lagged_level(p, field, trail_x, trail_y, newest, age, between, lag_share, lagged)
-                level = lagged
+                lagged_levels(p, field, trail_x, trail_y, newest, age, between, lag_share, levels, lagged)
+                random, given, reading, margin = read(p, lagged, random)
             else:
-                level = delayed_level(p, field, trail_x, trail_y, newest, age)
-            random, normal = next_normal(random)
-            reading = reading_of(p, level, normal)
+                delayed_levels(p, field, trail_x, trail_y, newest, age, levels)
+                random, given, reading, margin = read(p, levels, random)
             wanted_left, wanted_right = decide(p, reading, memory)
             left, right = limited(p, wanted_left), limited(p, wanted_right)
             if outcome == RUNNING and stops_itself(p, time, state[S_RIM_ROLLED], reading):
@@ -136,20 +157,20 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
         trace[BAND, row] = band_of(p, reading) if p.law == BANDS else -1.0
         trace[TERM_P, row], trace[TERM_I, row] = p.light_turn * memory[P_TERM], p.light_turn * memory[I_TERM]
         trace[TERM_D, row] = p.light_turn * memory[D_TERM]
+        trace[GIVEN, row], trace[MARGIN, row] = given, margin
         skid = state[S_SKID]
         row += 1
         if outcome != RUNNING or row >= trace.shape[1]:
             break
 
-        before_s = s
         left_target = wheel_target(p, left, p.left_top)
         right_target = wheel_target(p, right, p.right_top)
         newest, _ = drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newest)
 
     if outcome == RUNNING:
         outcome = TIME_OUT
-    if outcome == FINISHED and s > before_s:
-        time -= p.loop_time * (s - p.finish) / (s - before_s)
+    if outcome == FINISHED and to_go_before > to_go:
+        time -= p.loop_time * -to_go / (to_go_before - to_go)
     summary[OUTCOME], summary[END_TIME], summary[ROWS], summary[SKID] = outcome, time, row, state[S_SKID]
     summary[SLIDE] = state[S_SLIDE]
     summary[COAST], x, y = coast(p, state, dt, np.full(2, x), np.full(2, y))

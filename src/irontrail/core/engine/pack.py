@@ -5,9 +5,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.light.sensor import MAX_AREAS, Light, lamp_share, reads_upside_down, room_share
+from irontrail.core.light.names import MAX_NAMES, palette_points
+from irontrail.core.light.sensor import (
+    MAX_AREAS,
+    NAMES_HEIGHT_MM,
+    Light,
+    Sensor,
+    lamp_share,
+    reads_upside_down,
+    room_share,
+)
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
+from irontrail.core.mat.tape import Zone
+from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Setup
 from irontrail.core.steering.bands import MAX_BANDS
 from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Mixing, Program, edge_sign, light_turn
@@ -25,7 +36,8 @@ _ROBOT = (
 )  # fmt: skip
 # A level is (lamp_share + room_share * shadows) * field + dark_level, in raw percent.
 _LIGHT = (
-    "lamp_share", "room_share", "dark_level", "noise", "reading_step", "lag", "dark", "bright", "mm_per_px",
+    "lamp_share", "room_share", "dark_level", "noise", "raw_step", "given_per_percent", "named_share",
+    "lag", "dark", "bright", "mm_per_px",
     "mat_width", "mat_height",
 )  # fmt: skip
 _PROGRAM = (
@@ -34,18 +46,22 @@ _PROGRAM = (
     "decision_time", "stop_time", "stop_distance", "stop_reading", "loop_time", "delay", "max_step",
 )  # fmt: skip
 _BANDS = ("band_below", "band_left", "band_right")
+_NAMES = ("name_red", "name_green", "name_blue", "name_reading")
 _AREAS = ("area_x", "area_y", "area_half_width", "area_half_height", "area_soft", "area_factor")
 _WHOLE = (
     "law", "mixing", "band_count", "hold_loops", "closed", "max_rows", "inverted", "calibrate", "area_count",
+    "name_count", "has_zone", "zone_visits",
 )  # fmt: skip
 _TRIAL = (
-    "route_step", "half_tape", "edge_sign", "finish", "start_x", "start_y", "start_heading", "start_s", "time_limit",
+    "route_step", "half_tape", "edge_sign", "finish", "finish_x", "finish_y", "finish_cos", "finish_sin",
+    "finish_half_width", "finish_half_height", "start_x", "start_y", "start_heading", "start_s", "time_limit",
     "lost_distance", "stuck_time",
 )  # fmt: skip
 
 PARAMETERS = np.dtype(
     [(name, np.float64) for name in _ROBOT + _LIGHT + _PROGRAM + _TRIAL]
     + [(name, np.float64, (MAX_BANDS,)) for name in _BANDS]
+    + [(name, np.float64, (MAX_NAMES,)) for name in _NAMES]
     + [(name, np.float64, (MAX_AREAS,)) for name in _AREAS]
     + [(name, np.int64) for name in _WHOLE]
     + [("seed", np.uint64)]
@@ -54,7 +70,7 @@ PARAMETERS = np.dtype(
 
 @dataclass(frozen=True, eq=False)
 class Packed:
-    """A setup as arrays: `parameters` of shape (1,), the field (rows, columns) and the route's columns (n,)."""
+    """A setup as arrays: `parameters` of shape (1,), field (channels, rows, columns), route columns (n,)."""
 
     parameters: NDArray[np.void]
     field: NDArray[np.float32]
@@ -76,6 +92,8 @@ def pack_program(setup: Setup) -> NDArray[np.void]:
         parameters[name] = value
     _pack_bands(parameters, setup.program)
     _pack_areas(parameters, setup.light)
+    if setup.light.sensor.names_colours:
+        _pack_names(parameters, setup.light.sensor)
     return parameters
 
 
@@ -103,7 +121,9 @@ def _light(setup: Setup) -> dict[str, float]:
         "room_share": 100.0 * room_share(light, setup.robot.mount.height_mm),
         "dark_level": 100.0 * light.sensor.dark_level,
         "noise": light.sensor.noise,
-        "reading_step": light.sensor.reading_step,
+        "raw_step": light.sensor.raw_step,
+        "given_per_percent": light.sensor.given_per_percent,
+        "named_share": 100.0 * lamp_share(NAMES_HEIGHT_MM),
         "lag": light.sensor.lag_s,
         "inverted": light.sensor.reads_high_on == "dark",
         "calibrate": light.calibrate,
@@ -176,10 +196,19 @@ def _pack_areas(parameters: NDArray[np.void], light: Light) -> None:
         parameters["area_soft"][0, i], parameters["area_factor"][0, i] = area.soft_mm, area.factor
 
 
+def _pack_names(parameters: NDArray[np.void], sensor: Sensor) -> None:
+    count = len(sensor.palette)
+    parameters["name_count"] = count
+    for name, column in zip(_NAMES, palette_points(sensor.palette).T, strict=False):
+        parameters[name][0, :count] = column
+    parameters["name_reading"][0, :count] = [named.reads_as for named in sensor.palette]
+
+
 def _trial(setup: Setup, route: Route) -> dict[str, float]:
     trial, mount = setup.trial, setup.robot.mount
     side = edge_sign(setup.program.edge)
-    start_s = min(trial.start_mm, 0.5 * route.length_mm)
+    start_zone, finish_zone = start_and_finish(setup.mat, trial.reverse)
+    start_s = start_place(start_zone, route, trial.start_mm)
     x, y, along = route.at(start_s)
     aside = side * (0.5 * setup.mat.followed.width_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)
@@ -192,6 +221,7 @@ def _trial(setup: Setup, route: Route) -> dict[str, float]:
         "edge_sign": side,
         "closed": int(route.closed),
         "finish": finish,
+        "zone_visits": trial.laps if route.closed else 1,
         "start_x": x,
         "start_y": y,
         "start_heading": heading,
@@ -201,4 +231,18 @@ def _trial(setup: Setup, route: Route) -> dict[str, float]:
         "stuck_time": trial.stuck_time_s,
         "max_rows": int(trial.time_limit_s / setup.program.loop_time_s) + 2,
         "seed": trial.seed,
+    } | _finish_zone(finish_zone)
+
+
+def _finish_zone(zone: Zone | None) -> dict[str, float]:
+    if zone is None:
+        return {"has_zone": 0}
+    return {
+        "has_zone": 1,
+        "finish_x": zone.x_mm,
+        "finish_y": zone.y_mm,
+        "finish_cos": float(np.cos(np.radians(zone.turned_deg))),
+        "finish_sin": float(np.sin(np.radians(zone.turned_deg))),
+        "finish_half_width": 0.5 * zone.width_mm,
+        "finish_half_height": 0.5 * zone.height_mm,
     }

@@ -34,6 +34,7 @@ def run(packed: Packed) -> Run:
     used.setflags(write=False)
     return Run(
         route=route,
+        start_mm=float(packed.parameters["start_s"][0]),
         trace=Trace(*used),
         outcome=OUTCOMES[int(summary[OUTCOME]) - 1],
         time_s=float(summary[END_TIME]),

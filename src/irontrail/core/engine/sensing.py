@@ -30,30 +30,73 @@ def next_normal(state):
 
 
 @njit(cache=True, nogil=True)
-def field_at(field, x, y):
-    """Bilinear value of a field at a point in pixels; pixel centres lie at halves, the rim is held."""
-    rows, columns = field.shape
+def field_at(field, channel, x, y):
+    """Bilinear value of a field's channel at a point in pixels; pixel centres lie at halves, the rim is held."""
+    _, rows, columns = field.shape
     px = min(max(x - 0.5, 0.0), columns - 1.000001)
     py = min(max(y - 0.5, 0.0), rows - 1.000001)
     i, j = int(px), int(py)
     fx, fy = px - i, py - j
-    low = field[j, i] * (1.0 - fx) + field[j, i + 1] * fx
-    high = field[j + 1, i] * (1.0 - fx) + field[j + 1, i + 1] * fx
+    low = field[channel, j, i] * (1.0 - fx) + field[channel, j, i + 1] * fx
+    high = field[channel, j + 1, i] * (1.0 - fx) + field[channel, j + 1, i + 1] * fx
     return low * (1.0 - fy) + high * fy
 
 
 @njit(cache=True, nogil=True)
-def reading_of(p, level, normal):
-    """The calibrated reading of a level in raw percent: noise, range, rounding, calibration."""
-    raw = min(max(level + p.noise * normal, 0.0), 100.0)
+def read(p, levels, random):
+    """What the sensor gives for its levels in raw percent, and what the program reads.
+
+    Returns
+    -------
+    random : the random stream after one draw a channel
+    given : percent, counts, or the place of a name in the palette
+    reading : 0..100, after calibration if there is one
+    margin : how far the colour is from having another name; 0 for other scales
+    """
+    if p.name_count > 0:
+        return read_name(p, levels, random)
+    random, normal = next_normal(random)
+    raw = min(max(levels[0] + p.noise * normal, 0.0), 100.0)
     if p.inverted:
         raw = 100.0 - raw
-    if p.reading_step > 0.0:
-        raw = min(p.reading_step * round_half_away(raw / p.reading_step), 100.0)
-    if not p.calibrate:
-        return raw
-    reading = 100.0 * (raw - p.dark) / (p.bright - p.dark)
-    return min(max(reading, 0.0), 100.0)
+    if p.raw_step > 0.0:
+        raw = min(p.raw_step * round_half_away(raw / p.raw_step), 100.0)
+    reading = raw
+    if p.calibrate:
+        reading = min(max(100.0 * (raw - p.dark) / (p.bright - p.dark), 0.0), 100.0)
+    return random, raw * p.given_per_percent, reading, 0.0
+
+
+@njit(cache=True, nogil=True)
+def read_name(p, levels, random):
+    """As `read`, for a sensor that gives the nearest name of its palette; names.py is the same for whole arrays."""
+    random, red = next_normal(random)
+    random, green = next_normal(random)
+    random, blue = next_normal(random)
+    r, g, b = name_place(p, levels[0], red), name_place(p, levels[1], green), name_place(p, levels[2], blue)
+    nearest, least = 0, np.inf
+    for i in range(p.name_count):
+        square = (r - p.name_red[i]) ** 2 + (g - p.name_green[i]) ** 2 + (b - p.name_blue[i]) ** 2
+        if square < least:
+            nearest, least = i, square
+    margin = np.inf
+    for i in range(p.name_count):
+        if i != nearest:
+            square = (r - p.name_red[i]) ** 2 + (g - p.name_green[i]) ** 2 + (b - p.name_blue[i]) ** 2
+            apart = np.sqrt(
+                (p.name_red[nearest] - p.name_red[i]) ** 2
+                + (p.name_green[nearest] - p.name_green[i]) ** 2
+                + (p.name_blue[nearest] - p.name_blue[i]) ** 2
+            )
+            margin = min(margin, (square - least) / (2.0 * apart))
+    return random, float(nearest), p.name_reading[nearest], margin
+
+
+@njit(cache=True, nogil=True)
+def name_place(p, level, normal):
+    """Where a channel's level stands among the names: the square root of the reflectance it is taken for."""
+    raw = min(max(level + p.noise * normal, 0.0), 100.0)
+    return np.sqrt(min(max((raw - p.dark_level) / p.named_share, 0.0), 1.0))
 
 
 @njit(cache=True, nogil=True)
@@ -75,30 +118,32 @@ def room_factor(p, x, y):
 
 
 @njit(cache=True, nogil=True)
-def level_at(p, field, x, y):
-    """The level, in raw percent before noise, with the sensor at a point."""
+def levels_at(p, field, x, y, levels):
+    """Fill in the level of each channel, in raw percent before noise, with the sensor at a point."""
     share = p.lamp_share + (p.room_share if p.area_count == 0 else p.room_share * room_factor(p, x, y))
-    return share * field_at(field, x / p.mm_per_px, y / p.mm_per_px) + p.dark_level
+    for channel in range(levels.size):
+        levels[channel] = share * field_at(field, channel, x / p.mm_per_px, y / p.mm_per_px) + p.dark_level
 
 
 @njit(cache=True, nogil=True)
-def delayed_level(p, field, trail_x, trail_y, newest, age):
-    """The level where the sensor was `age` steps ago (between steps: in proportion)."""
+def delayed_levels(p, field, trail_x, trail_y, newest, age, levels):
+    """Fill in the levels where the sensor was `age` steps ago (between steps: in proportion)."""
     size = trail_x.size
     whole = int(age)
     part = age - whole
     near, far = (newest - whole) % size, (newest - whole - 1) % size
     x = trail_x[near] * (1.0 - part) + trail_x[far] * part
     y = trail_y[near] * (1.0 - part) + trail_y[far] * part
-    return level_at(p, field, x, y)
+    levels_at(p, field, x, y, levels)
 
 
 @njit(cache=True, nogil=True)
-def lagged_level(p, field, trail_x, trail_y, newest, age, steps, share, lagged):
-    """The level of a slow sensor `age` steps ago, given what it was `steps` steps before that.
+def lagged_levels(p, field, trail_x, trail_y, newest, age, steps, share, levels, lagged):
+    """Bring the levels of a slow sensor, as they were `steps` steps before, to `age` steps ago.
 
-    The filter is taken over every step since, each with the level where the sensor was then.
+    The filter is taken over every step since, each with the levels where the sensor was then.
     """
     for back in range(steps - 1, -1, -1):
-        lagged += (delayed_level(p, field, trail_x, trail_y, newest, age + back) - lagged) * share
-    return lagged
+        delayed_levels(p, field, trail_x, trail_y, newest, age + back, levels)
+        for channel in range(levels.size):
+            lagged[channel] += (levels[channel] - lagged[channel]) * share

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.light.sensor import Light, raw_reading, reading
+from irontrail.core.light.sensor import Light, reading_of_patch
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 
@@ -38,15 +38,15 @@ def edge_profile(
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
     seen = _bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
-    return EdgeProfile(edge, reading(light, raw_reading(light, height_mm, seen)))
+    return EdgeProfile(edge, reading_of_patch(light, height_mm, seen))
 
 
 def _bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:
-    """Values of a field at points in pixels; pixel centres lie at halves, the rim is held."""
-    rows, columns = field.shape
+    """Values of a field at n points in pixels, shape (n, channels); pixel centres lie at halves, the rim is held."""
+    _, rows, columns = field.shape
     px, py = np.clip(x - 0.5, 0.0, columns - 1.001), np.clip(y - 0.5, 0.0, rows - 1.001)
     i, j = px.astype(int), py.astype(int)
     fx, fy = px - i, py - j
-    low = field[j, i] * (1.0 - fx) + field[j, i + 1] * fx
-    high = field[j + 1, i] * (1.0 - fx) + field[j + 1, i + 1] * fx
-    return np.asarray(low * (1.0 - fy) + high * fy, np.float64)
+    low = field[:, j, i] * (1.0 - fx) + field[:, j, i + 1] * fx
+    high = field[:, j + 1, i] * (1.0 - fx) + field[:, j + 1, i + 1] * fx
+    return np.asarray((low * (1.0 - fy) + high * fy).T, np.float64)

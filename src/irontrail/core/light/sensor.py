@@ -1,7 +1,7 @@
 """The light sensor: the patch it sees, how lamp and room light make its level, and the reading it gives.
 
 The order is: mat -> patch (a Gaussian) -> level (lamp, room light, dark level) -> noise -> raw percent, rounded
--> calibrated reading.
+-> calibrated reading. Inside, all scales are percent of the whole scale; a count is shown as its share of the highest.
 """
 
 from dataclasses import dataclass
@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from irontrail.core.errors import OutOfRangeError
+from irontrail.core.light.names import USUAL_PALETTE, Palette, check_palette, nearest_names
 from irontrail.core.quantity import Part, Quantity
 
 Floats = NDArray[np.float64]
@@ -29,6 +30,10 @@ LAMP_REACH_MM = 25.0
 # Room light creeps in under the housing the higher it hangs, to at most this share of what falls on the mat.
 LEAK_SHARE = 0.5
 LEAK_HEIGHT_MM = 30.0
+# The height at which a sensor that gives names was taught its colours, in the dark.
+NAMES_HEIGHT_MM = 8.0
+
+Scale = Literal["percent", "counts", "colour names"]
 
 
 @dataclass(frozen=True)
@@ -36,10 +41,12 @@ class Sensor(Part):
     """The sensor itself.
 
     `shield` is the share of room light that a skirt round it keeps out; `lag_s` the time constant with which its
-    level follows the light; some sensors read high on dark. A coarse scale has a large `reading_step`: 12.5 makes
-    eight steps, 100 / 4095 a twelve-bit count.
+    level follows the light; some sensors read high on dark. What the sensor gives is percent in steps of
+    `reading_step`, whole counts from 0 to `highest_count` (4095 for twelve bits, 7 for a coarse scale), or the name of
+    a colour of its `palette`, which takes a white lamp and no calibration.
     """
 
+    scale: Scale = "percent"
     lamp: Literal["white", "red", "green", "blue"] = "white"
     spot_base_mm: Annotated[float, Quantity("spot at no height", "mm", 0.5, 20.0, 0.5, 1.0, 1)] = 2.5
     spot_growth: Annotated[float, Quantity("spot growth", "mm per mm", 0.0, 2.0, 0.05, 1.0, 2)] = 0.25
@@ -49,6 +56,31 @@ class Sensor(Part):
     lag_s: Annotated[float, Quantity("sensor lag", "ms", 0.0, 0.5, 0.001, 1000.0)] = 0.0
     reads_high_on: Literal["bright", "dark"] = "bright"
     reading_step: Annotated[float, Quantity("reading step", "raw %", 0.0, 25.0, 0.5, 1.0, 1)] = 1.0
+    highest_count: Annotated[int, Quantity("highest count", "", 2, 65535, 1)] = 4095
+    palette: Palette = USUAL_PALETTE
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        check_palette(self.palette, "Sensor.palette")
+        if self.names_colours and self.lamp != "white":
+            raise OutOfRangeError(
+                f"a {self.lamp} lamp shows no colours to name", "Sensor.lamp", "Names take a white lamp."
+            )
+
+    @property
+    def names_colours(self) -> bool:
+        """The sensor gives the names of colours."""
+        return self.scale == "colour names"
+
+    @property
+    def raw_step(self) -> float:
+        """The step of a raw reading, in percent of the whole scale."""
+        return 100.0 / self.highest_count if self.scale == "counts" else self.reading_step
+
+    @property
+    def given_per_percent(self) -> float:
+        """What the sensor gives for each raw percent: counts, or percent."""
+        return self.highest_count / 100.0 if self.scale == "counts" else 1.0
 
 
 @dataclass(frozen=True)
@@ -145,8 +177,27 @@ def reading(light: Light, raw: ArrayLike) -> Floats:
     return calibrated(light.calibration, raw) if light.calibrate else np.asarray(raw, np.float64)
 
 
+def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
+    """What the program reads over patches, without noise, rounding or shadow.
+
+    Parameters
+    ----------
+    seen : array, shape (..., channels)
+        Reflectance in the lamp's colour, or in red, green and blue for a sensor that gives names; see `spot.py`.
+    """
+    patch = np.asarray(seen, np.float64)
+    if not light.sensor.names_colours:
+        return reading(light, raw_reading(light, height_mm, patch[..., 0]))
+    index, _ = nearest_names(
+        light.sensor.palette, patch * (level_per_field(light, height_mm) / lamp_share(NAMES_HEIGHT_MM))
+    )
+    return np.array([named.reads_as for named in light.sensor.palette])[index]
+
+
 def reads_upside_down(light: Light) -> bool:
     """The program sees higher readings on dark than on bright: an inverted sensor used without calibration."""
+    if light.sensor.names_colours:
+        return False
     if light.calibrate:
         return (light.calibration.bright > light.calibration.dark) == (light.sensor.reads_high_on == "dark")
     return light.sensor.reads_high_on == "dark"

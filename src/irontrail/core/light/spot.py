@@ -22,11 +22,14 @@ def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) ->
 
     Returns
     -------
-    ndarray, shape (height, width), float32, C order
-        Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on.
+    ndarray, shape (channels, height, width), float32, C order
+        Mean reflectance of the patch, 0..1; beyond the mat's rim the surface is taken to go on. One channel in the
+        lamp's colour; red, green and blue for a sensor that gives the names of colours.
     """
-    grey = raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
-    return blurred(grey, spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
+    sigma_px = spot_sigma_mm(sensor, height_mm) / MM_PER_PX
+    if sensor.names_colours:
+        return np.stack([blurred(raster[:, :, channel], sigma_px) for channel in range(3)])
+    return blurred(raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32), sigma_px)[None]
 
 
 def blurred(picture: NDArray[np.float32], sigma_px: float) -> NDArray[np.float32]:

@@ -1,6 +1,6 @@
 """The Saltmarsh team's mats: lamp oil goes from the boathouse to the light."""
 
-from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Straight, Stroke, Wiggle, Zone
 
 # The Loop's hump on the south side: two 40 degree bends of 300 mm and one of 80 degrees between them span
 # 4 * 300 * sin(40 deg) = 771.345 mm; the straight after it takes up the rest.
@@ -47,4 +47,58 @@ def quarry_switchback() -> Mat:
     return Mat("Quarry Switchback", Stroke(300.0, 120.0, 0.0, pieces))
 
 
-DEMO_MATS = {"lighthouse": lighthouse_loop, "quarry": quarry_switchback}
+def orchard_straight() -> Mat:
+    """A straight line through coloured beds, with a gap in the tape and a marker brighter than the mat at its end."""
+    beds = (
+        Patch(520.0, 500.0, 300.0, 520.0, "#cfe0b0"),
+        Patch(1280.0, 500.0, 340.0, 520.0, "#f0d9c0"),
+    )
+    marker = Patch(1780.0, 500.0, 60.0, 160.0, "#ffffff", shine=1.6, over_line=True)
+    line = Stroke(180.0, 500.0, 0.0, (Straight(700.0), Gap(12.0), Straight(888.0)))
+    finish = Zone(1730.0, 500.0, 120.0, 220.0)
+    return Mat("Orchard Straight", line, patches=(*beds, marker), finish=finish)
+
+
+def ferry_fork() -> Mat:
+    """A line that forks at the landing: goal 0 the north quay, goal 1 the south quay; a crossing before it."""
+    stem = (Straight(420.0), Bend(400.0, 30.0), Bend(400.0, -30.0), Straight(160.0))
+    north = Stroke(160.0, 400.0, 0.0, (*stem, Bend(260.0, 60.0), Bend(260.0, -60.0), Straight(320.0)))
+    south = Stroke(160.0, 400.0, 0.0, (*stem, Bend(260.0, -60.0), Bend(260.0, 60.0), Straight(320.0)))
+    ferry = Stroke(430.0, 150.0, 90.0, (Straight(500.0),), colour="#5a7f9c")
+    return Mat("Ferry Fork", north, other_lines=(south, ferry))
+
+
+def tannery_wiggle() -> Mat:
+    """A felt-pen line with light borders on a tanned surface: wave after wave, from the yard to the drying loft."""
+    pieces = (
+        Straight(160.0), Wiggle(2, 150.0, 45.0), Straight(160.0),
+        Bend(190.0, 180.0),
+        Straight(120.0), Wiggle(3, 100.0, -50.0), Straight(200.0),
+    )  # fmt: skip
+    line = Stroke(
+        300.0,
+        280.0,
+        0.0,
+        pieces,
+        width_mm=22.0,
+        colour="#33302e",
+        border_mm=14.0,
+        border_colour="#f7f2e6",
+        unevenness_mm=0.7,
+    )
+    return Mat(
+        "Tannery Wiggle",
+        line,
+        colour="#d9bd93",
+        start=Zone(340.0, 280.0, 130.0, 160.0),
+        finish=Zone(330.0, 660.0, 130.0, 160.0),
+    )
+
+
+DEMO_MATS = {
+    "lighthouse": lighthouse_loop,
+    "quarry": quarry_switchback,
+    "orchard": orchard_straight,
+    "ferry": ferry_fork,
+    "tannery": tannery_wiggle,
+}

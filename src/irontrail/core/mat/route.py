@@ -6,9 +6,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke, Wiggle
 
 Floats = NDArray[np.float64]
+# What is left once every wiggle has been taken for the arcs it is made of.
+Piece = Straight | Bend | Corner | Gap
 
 # Rounding of arc lengths where two pieces meet.
 SEAM_MM = 1e-6
@@ -88,7 +90,7 @@ def stroke_route(stroke: Stroke, name: str, reverse: bool = False) -> Route:
     IronTrailError
         If the line has no length or far too much, or is said to be closed and its ends do not meet.
     """
-    pieces = _closed_pieces(stroke) if stroke.closed else stroke.pieces
+    pieces = _closed_pieces(stroke) if stroke.closed else _plain_pieces(stroke)
     joints = _joints(stroke, pieces)
     length = joints[-1][0]
     if length < 1.0:
@@ -147,6 +149,14 @@ def _arc(x0: float, y0: float, h0: float, curvature: float, along: Floats) -> tu
     return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
 
 
+def _plain_pieces(stroke: Stroke) -> tuple[Piece, ...]:
+    """The pieces of a stroke, a wiggle's arcs one by one."""
+    plain: list[Piece] = []
+    for piece in stroke.pieces:
+        plain.extend(piece.bends if isinstance(piece, Wiggle) else (piece,))
+    return tuple(plain)
+
+
 def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, float, float, float]]:
     """Arc length, position and outgoing heading at the start of each piece and at the end of the last."""
     s, x, y, h = 0.0, stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg))
@@ -162,7 +172,8 @@ def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, floa
 
 def _closed_pieces(stroke: Stroke) -> tuple[Piece, ...]:
     """The pieces of a closed stroke with the straight that joins its ends."""
-    _, x, y, h = _joints(stroke, stroke.pieces)[-1]
+    pieces = _plain_pieces(stroke)
+    _, x, y, h = _joints(stroke, pieces)[-1]
     dx, dy = stroke.x_mm - x, stroke.y_mm - y
     gap = float(np.hypot(dx, dy))
     turned = np.radians(stroke.heading_deg) - h
@@ -174,7 +185,7 @@ def _closed_pieces(stroke: Stroke) -> tuple[Piece, ...]:
             "line",
             "Change the last pieces so that the end runs into the start, or open the line.",
         )
-    return (*stroke.pieces, Straight(gap)) if gap >= 1.0 else stroke.pieces
+    return (*pieces, Straight(gap)) if gap >= 1.0 else pieces
 
 
 def _bends(pieces: tuple[Piece, ...], joints: list[tuple[float, float, float, float]]) -> tuple[Bending, ...]:

@@ -18,7 +18,8 @@ def is_colour(text: str) -> bool:
 Colour = Annotated[str, Predicate(is_colour)]
 
 
-def _check_colour(colour: str, where: str) -> None:
+def check_colour(colour: str, where: str) -> None:
+    """OutOfRangeError if a text is not a colour."""
     if not is_colour(colour):
         raise OutOfRangeError(f"'{colour}' is not a colour", where, "Write it like #2a2b2d.")
 
@@ -56,7 +57,28 @@ class Gap(Part):
     kind: Literal["gap"] = "gap"
 
 
-Piece = Straight | Bend | Corner | Gap
+@dataclass(frozen=True)
+class Wiggle(Part):
+    """Waves about a straight line: arcs that swing to `swing_deg` either side of it, to the left first if positive.
+
+    It ends on the line it began on, heading as it began.
+    """
+
+    waves: Annotated[int, Quantity("waves", "", 1, 40, 1)]
+    radius_mm: Annotated[float, Quantity("radius", "mm", 10.0, 2_000.0, 5.0)]
+    swing_deg: Annotated[float, Quantity("swing", "°", -120.0, 120.0, 5.0)]
+    kind: Literal["wiggle"] = "wiggle"
+
+    @property
+    def bends(self) -> tuple[Bend, ...]:
+        """The arcs it is made of: half a swing, whole ones to and fro, and half a one at the end."""
+        whole = tuple(
+            Bend(self.radius_mm, self.swing_deg * (-2.0 if i % 2 == 0 else 2.0)) for i in range(2 * self.waves - 1)
+        )
+        return (Bend(self.radius_mm, self.swing_deg), *whole, Bend(self.radius_mm, self.swing_deg))
+
+
+Piece = Straight | Bend | Corner | Wiggle | Gap
 MAX_PATCHES = 32
 MAX_OTHER_LINES = 16
 
@@ -83,8 +105,8 @@ class Stroke(Part):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        _check_colour(self.colour, "Stroke.colour")
-        _check_colour(self.border_colour, "Stroke.border_colour")
+        check_colour(self.colour, "Stroke.colour")
+        check_colour(self.border_colour, "Stroke.border_colour")
 
 
 @dataclass(frozen=True)
@@ -104,7 +126,18 @@ class Patch(Part):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        _check_colour(self.colour, "Patch.colour")
+        check_colour(self.colour, "Patch.colour")
+
+
+@dataclass(frozen=True)
+class Zone(Part):
+    """A marked rectangle on the mat, turned to the left about its middle."""
+
+    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0)]
+    y_mm: Annotated[float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0)]
+    width_mm: Annotated[float, Quantity("width", "mm", 10.0, 2000.0, 10.0)]
+    height_mm: Annotated[float, Quantity("height", "mm", 10.0, 2000.0, 10.0)]
+    turned_deg: Annotated[float, Quantity("turned", "°", -180.0, 180.0, 5.0)] = 0.0
 
 
 @dataclass(frozen=True)
@@ -114,8 +147,9 @@ class Mat(Part):
     Other lines cross the line or fork off from it; each is laid from its own start, a fork's along the common way, and
     `goal` says which one is to be followed (0: the line itself).
 
-    An open line starts and finishes in a zone at its ends: the run is finished when the sensor has come to
-    within `zone_mm` of the far end.
+    A run starts at the start zone where there is one, or else at the line's beginning. It is finished when the sensor
+    comes into the finish zone (on a closed line for the last of its laps); where there is none, when a closed line has
+    been driven round, or the sensor has come to within `zone_mm` of an open line's far end.
     """
 
     name: str
@@ -127,10 +161,12 @@ class Mat(Part):
     patches: tuple[Patch, ...] = ()
     other_lines: tuple[Stroke, ...] = ()
     goal: Annotated[int, Quantity("goal", "", 0, 16, 1)] = 0
+    start: Zone | None = None
+    finish: Zone | None = None
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        _check_colour(self.colour, "Mat.colour")
+        check_colour(self.colour, "Mat.colour")
         for name, most in (("patches", MAX_PATCHES), ("other_lines", MAX_OTHER_LINES)):
             if len(getattr(self, name)) > most:
                 raise OutOfRangeError(f"{len(getattr(self, name))} are more than {most}", f"Mat.{name}")

@@ -67,8 +67,11 @@ def linear_loop(setup: Setup) -> LinearLoop:
     Raises
     ------
     IronTrailError
-        If its law has no slope (on-off, bands, mixed), or another mixing halves it to one side.
+        If its law has no slope (on-off, bands, mixed), another mixing halves it to one side, or the sensor gives the
+        names of colours, which jump.
     """
+    if setup.light.sensor.names_colours:
+        raise IronTrailError("a sensor that gives colour names has no slope", "light.sensor.scale")
     program, drive = setup.program, setup.robot.drive
     if program.law not in ("proportional", "PID") or program.mixing != "both wheels":
         raise IronTrailError(f"{program.law} with {program.mixing} has no linear theory", "program.law")

@@ -1,0 +1,38 @@
+"""Where a run starts on its route, and where it is finished."""
+
+import numpy as np
+
+from irontrail.core.mat.route import Route
+from irontrail.core.mat.tape import Mat, Zone
+
+
+def start_and_finish(mat: Mat, reverse: bool) -> tuple[Zone | None, Zone | None]:
+    """The zones in the direction of the run: an open line driven back starts where it else finishes."""
+    return (mat.finish, mat.start) if reverse and not mat.followed.closed else (mat.start, mat.finish)
+
+
+def start_place(start: Zone | None, route: Route, start_mm: float) -> float:
+    """Arc length where the sensor is set down: `start_mm` on from the start zone's middle, or from the line's start.
+
+    It is never set down past the middle of the route, so that some of it is left to drive.
+    """
+    if start is None:
+        return min(start_mm, 0.5 * route.length_mm)
+    nearest = float(route.s_mm[np.argmin(np.hypot(route.x_mm - start.x_mm, route.y_mm - start.y_mm))])
+    if route.closed:
+        return (nearest + start_mm) % route.length_mm
+    return min(nearest + start_mm, max(nearest, 0.5 * route.length_mm), route.length_mm - 1.0)
+
+
+def corners(zone: Zone) -> list[tuple[float, float]]:
+    """The four corners of a zone, counter-clockwise, in mm."""
+    angle = np.radians(zone.turned_deg)
+    c, s = float(np.cos(angle)), float(np.sin(angle))
+    half = [(-0.5, -0.5), (0.5, -0.5), (0.5, 0.5), (-0.5, 0.5)]
+    return [
+        (
+            zone.x_mm + c * a * zone.width_mm - s * b * zone.height_mm,
+            zone.y_mm + s * a * zone.width_mm + c * b * zone.height_mm,
+        )
+        for a, b in half
+    ]
