@@ -1,6 +1,8 @@
 """`python -m experiments`: run every experiment and write docs/experiments.md with its figures and plots."""
 
+import platform
 import sys
+from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
@@ -26,10 +28,12 @@ def main() -> int:
     """Write the page and a picture for each experiment."""
     pictures = DOCS / "experiments"
     pictures.mkdir(parents=True, exist_ok=True)
+    machine = f"{platform.machine()}, Python {platform.python_version()}, Numba {version('numba')}"
     parts = [
         "# Experiments",
         "What a team sees on a real mat, asked of the engine. Written by `.venv/bin/python -m experiments` from the engine "
-        "itself; the tests hold each to what must come out. All on the demo unless said otherwise.",
+        "itself; the tests hold each to what must come out. All on the demo unless said otherwise. No figure depends on "
+        f"how fast the machine is; these were made on Linux, {machine}.",
     ]
     for number, experiment in enumerate(EXPERIMENTS, 1):
         found = experiment.run()
