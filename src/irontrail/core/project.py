@@ -15,8 +15,18 @@ from irontrail.core.steering.proportional import Proportional
 
 
 @dataclass(frozen=True)
+class Pull(Part):
+    """A hand that lifts the running robot at a time and sets it down elsewhere: the axle's middle and heading."""
+
+    time_s: Annotated[float, Quantity("pulled at", "s", 0.0, 600.0, 0.1, 1.0, 1)]
+    x_mm: Annotated[float, Quantity("x", "mm", -500.0, 5000.0, 10.0)]
+    y_mm: Annotated[float, Quantity("y", "mm", -500.0, 5000.0, 10.0)]
+    heading_deg: Annotated[float, Quantity("heading", "°", -36_000.0, 36_000.0, 5.0)]
+
+
+@dataclass(frozen=True)
 class Trial(Part):
-    """How a run is started and when it is given up.
+    """How a run is started, whether a hand pulls the robot off its way, and when it is given up.
 
     A closed line is driven round `laps` times. `start_mm` is where along the route the sensor is set down;
     `start_off_mm` how far from the edge, to the light side; `start_angle_deg` how far the robot is turned to the left
@@ -32,6 +42,7 @@ class Trial(Part):
     lost_distance_mm: Annotated[float, Quantity("lost beyond", "mm", 10.0, 500.0, 5.0)] = 60.0
     stuck_time_s: Annotated[float, Quantity("stuck after", "s", 0.5, 60.0, 0.5, 1.0, 1)] = 3.0
     seed: Annotated[int, Quantity("seed", "", 0, 2**31 - 1, 1)] = 1
+    pull: Pull | None = None
 
 
 @dataclass(frozen=True)

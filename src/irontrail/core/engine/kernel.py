@@ -26,7 +26,7 @@ from irontrail.core.engine.motion import (
     sensor_place,
     wheel_target,
 )
-from irontrail.core.engine.place import find_on_route, route_heading_at, wrapped
+from irontrail.core.engine.place import find_on_route, nearest_place, route_heading_at, wrapped
 from irontrail.core.engine.sensing import delayed_levels, lagged_levels, levels_at, read
 
 # Codes of how a run ended, in the order of OUTCOMES in run.py.
@@ -113,11 +113,17 @@ def simulate(parameters, field, route_x, route_y, route_heading, trace, summary)
     # A zone is come into from outside; on a closed line each time round counts once.
     to_go, to_go_before, visits, visited_s = left_to_go(p, x, y, s), 0.0, 0, -np.inf
     lap = p.route_step * (route_x.size - 1) if p.closed else 0.0
-    outcome, time, row = RUNNING, 0.0, 0
+    outcome, time, row, pulled = RUNNING, 0.0, 0, False
     given, reading, margin = 0.0, 0.0, 0.0
     wanted_left, wanted_right, left, right, skid = 0.0, 0.0, 0.0, 0.0, 0.0
     while True:
         time = row * p.loop_time
+        if time >= p.pull_time and not pulled:
+            pulled = True
+            state[S_X], state[S_Y], state[S_HEADING] = p.pull_x, p.pull_y, p.pull_heading
+            x, y = sensor_place(p, state)
+            trail_x[:], trail_y[:] = x, y
+            s = nearest_place(p, route_x, route_y, s, x, y)
         x, y = trail_x[newest], trail_y[newest]
         s, left_of = find_on_route(p, route_x, route_y, s, x, y)
         edge = p.edge_sign * left_of - p.half_tape

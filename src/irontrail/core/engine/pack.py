@@ -19,7 +19,7 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
-from irontrail.core.project import Setup
+from irontrail.core.project import Pull, Setup
 from irontrail.core.steering.bands import MAX_BANDS
 from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Mixing, Program, edge_sign, light_turn
 
@@ -55,7 +55,7 @@ _WHOLE = (
 _TRIAL = (
     "route_step", "half_tape", "edge_sign", "finish", "finish_x", "finish_y", "finish_cos", "finish_sin",
     "finish_half_width", "finish_half_height", "start_x", "start_y", "start_heading", "start_s", "time_limit",
-    "lost_distance", "stuck_time",
+    "lost_distance", "stuck_time", "pull_time", "pull_x", "pull_y", "pull_heading",
 )  # fmt: skip
 
 PARAMETERS = np.dtype(
@@ -215,23 +215,38 @@ def _trial(setup: Setup, route: Route) -> dict[str, float]:
     x -= aside * np.sin(along) + mount.ahead_mm * np.cos(heading) - mount.aside_mm * np.sin(heading)
     y += aside * np.cos(along) - mount.ahead_mm * np.sin(heading) - mount.aside_mm * np.cos(heading)
     finish = start_s + trial.laps * route.length_mm if route.closed else route.length_mm - setup.mat.zone_mm
+    return (
+        {
+            "route_step": route.step_mm,
+            "half_tape": 0.5 * setup.mat.followed.width_mm,
+            "edge_sign": side,
+            "closed": int(route.closed),
+            "finish": finish,
+            "zone_visits": trial.laps if route.closed else 1,
+            "start_x": x,
+            "start_y": y,
+            "start_heading": heading,
+            "start_s": start_s,
+            "time_limit": trial.time_limit_s,
+            "lost_distance": trial.lost_distance_mm,
+            "stuck_time": trial.stuck_time_s,
+            "max_rows": int(trial.time_limit_s / setup.program.loop_time_s) + 2,
+            "seed": trial.seed,
+        }
+        | _finish_zone(finish_zone)
+        | _pull(trial.pull)
+    )
+
+
+def _pull(pull: Pull | None) -> dict[str, float]:
+    if pull is None:
+        return {"pull_time": np.inf}
     return {
-        "route_step": route.step_mm,
-        "half_tape": 0.5 * setup.mat.followed.width_mm,
-        "edge_sign": side,
-        "closed": int(route.closed),
-        "finish": finish,
-        "zone_visits": trial.laps if route.closed else 1,
-        "start_x": x,
-        "start_y": y,
-        "start_heading": heading,
-        "start_s": start_s,
-        "time_limit": trial.time_limit_s,
-        "lost_distance": trial.lost_distance_mm,
-        "stuck_time": trial.stuck_time_s,
-        "max_rows": int(trial.time_limit_s / setup.program.loop_time_s) + 2,
-        "seed": trial.seed,
-    } | _finish_zone(finish_zone)
+        "pull_time": pull.time_s,
+        "pull_x": pull.x_mm,
+        "pull_y": pull.y_mm,
+        "pull_heading": float(np.radians(pull.heading_deg)),
+    }
 
 
 def _finish_zone(zone: Zone | None) -> dict[str, float]:

@@ -61,6 +61,21 @@ def find_on_route(p, route_x, route_y, s, x, y):
 
 
 @njit(cache=True, nogil=True)
+def nearest_place(p, route_x, route_y, s, x, y):
+    """Arc length of the point of the whole route nearest to (x, y); of a closed one, in the round that s is in."""
+    segments = route_x.size - 1
+    nearest, least = 0, np.inf
+    for i in range(segments + 1):
+        dx, dy = x - route_x[i], y - route_y[i]
+        if dx * dx + dy * dy < least:
+            nearest, least = i, dx * dx + dy * dy
+    if not p.closed:
+        return nearest * p.route_step
+    turns = np.floor(s / p.route_step / segments - nearest / segments + 0.5)
+    return (nearest + turns * segments) * p.route_step
+
+
+@njit(cache=True, nogil=True)
 def route_heading_at(p, route_heading, s):
     """Direction of the route at an arc length."""
     segments = route_heading.size - 1

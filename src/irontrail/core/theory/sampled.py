@@ -5,6 +5,7 @@ from one to the next; samples, delay and the law's memory are states of their ow
 """
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import exp, log, pi
 
 import numpy as np
@@ -41,18 +42,24 @@ def swing(loop: LinearLoop) -> Swing:
         return Swing(0.0, 1.0, log(max(size, 1e-300)) / loop.loop_time)
     dominant = swinging[np.argmax(np.abs(swinging))]
     s = np.log(dominant) / loop.loop_time
-    return Swing(abs(float(s.imag)) / (2.0 * pi), -float(s.real) / abs(s), float(s.real))
+    return Swing(abs(float(s.imag)) / (2.0 * pi), -float(s.real) / float(abs(s)), float(s.real))
 
 
 def rocking_gain(loop: LinearLoop) -> Rocking | None:
-    """The proportional gain at which steady rocking starts, ki and kd staying as they are; None if there is none.
+    """The proportional gain at which steady rocking starts, ki and kd staying as they are; None if there is none."""
+    return _rocking_from_calm(replace(loop, kp=0.0))
 
-    Raised from a small one until the swing no longer dies, then halved in on.
+
+@lru_cache(maxsize=64)
+def _rocking_from_calm(loop: LinearLoop) -> Rocking | None:
+    """Raised from the smallest gain at which swings die until they no longer do, then halved in on.
+
+    An integral may keep small gains from being calm at all.
     """
-    low = 1e-3
-    if _grows(loop, low):
+    calm = next((kp for kp in (0.001 * 2.0**doubled for doubled in range(18)) if not _grows(loop, kp)), None)
+    if calm is None:
         return None
-    high = low
+    low = high = calm
     while not _grows(loop, high):
         low, high = high, high * 1.5
         if high > 1e4:
@@ -77,7 +84,9 @@ def loop_matrix(loop: LinearLoop) -> Floats:
     part = max(loop.delay - whole * loop.loop_time, 0.0)
     after = loop.loop_time - part if part > 1e-12 else 0.0
     kept = whole + (1 if after > 0.0 else 0)
-    over_loop, over_sample = _step(loop, loop.loop_time), _step(loop, after)
+    over_loop, over_sample = (
+        _step(loop.speed, loop.track_width, loop.response_time, time) for time in (loop.loop_time, after)
+    )
     integrates, derives = loop.ki > 0.0, loop.kd > 0.0
     size = 3 + kept + (1 if integrates else 0) + (2 if derives else 0)
 
@@ -117,12 +126,13 @@ def _decide(loop: LinearLoop, distance: float, memory: Floats) -> tuple[float, F
     return -2.0 * steer * loop.top_speed / 100.0, after
 
 
-def _step(loop: LinearLoop, time: float) -> Floats:
+@lru_cache(maxsize=64)
+def _step(speed: float, track_width: float, response_time: float, time: float) -> Floats:
     """Motion after a time with a constant command: (3, 4), the last column for the command."""
-    tau = max(loop.response_time, 1e-6)
+    tau = max(response_time, 1e-6)
     rates = np.zeros((4, 4))
-    rates[0, 1] = loop.speed
-    rates[1, 2] = 1.0 / loop.track_width
+    rates[0, 1] = speed
+    rates[1, 2] = 1.0 / track_width
     rates[2, 2], rates[2, 3] = -1.0 / tau, 1.0 / tau
     return _exponential(rates * time)[:3]
 

@@ -1,12 +1,16 @@
 """The tightest bend that a program can hold, against the bends of a route."""
 
 from dataclasses import dataclass
-from math import inf, sqrt
+from functools import lru_cache
+from math import atan2, cos, inf, isinf, pi, remainder, sin, sqrt
 
 from irontrail.core.mat.route import Bending, Route
 from irontrail.core.project import Setup
 from irontrail.core.robot.drive import turning_radius_mm
 from irontrail.core.steering.program import Program, light_turn
+
+# Of the way that a robot is followed in a bend.
+STEP_MM = 2.0
 
 
 @dataclass(frozen=True)
@@ -23,13 +27,15 @@ class BendCheck:
 
     The sensor keeps within the tape's width of its edge, so that the axle's radius lies between `needs_mm` (near
     edge) and `room_mm` (far edge). The bend is held if the tightest turn is no wider than the room, surely so if it is
-    no wider than the need; a bend tighter than the sensor is ahead needs a turn on the spot (0).
+    no wider than the need; a bend tighter than the sensor is ahead needs a turn on the spot (0). A short bend is over
+    before a wide turn has led far away: `strays_mm` is how far from its edge the sensor comes at least.
     """
 
     bend: Bending
     needs_mm: float
     room_mm: float
     turns_mm: float
+    strays_mm: float
 
     @property
     def held(self) -> bool:
@@ -61,8 +67,39 @@ def check_bends(setup: Setup, route: Route) -> tuple[BendCheck, ...]:
         if bend.radius_mm == 0.0:
             continue
         near, far = (sqrt(max((bend.radius_mm + side * tape / 2) ** 2 - ahead**2, 0.0)) for side in (-1.0, 1.0))
-        checks.append(BendCheck(bend, near, far, turns.left_mm if bend.turns_left else turns.right_mm))
+        turns_mm = turns.left_mm if bend.turns_left else turns.right_mm
+        inside = bend.turns_left == (setup.program.edge == "left")
+        edge = max(bend.radius_mm + (-0.5 if inside else 0.5) * tape, 1.0)
+        angle = (bend.end_mm - bend.start_mm) / bend.radius_mm
+        strays = strays_mm(edge, angle, turns_mm, ahead) if turns_mm > near else 0.0
+        checks.append(BendCheck(bend, near, far, turns_mm, strays))
     return tuple(checks)
+
+
+@lru_cache(maxsize=256)
+def strays_mm(edge_mm: float, angle: float, turns_mm: float, ahead_mm: float) -> float:
+    """How far outside its edge the sensor comes in a bend of a radius and angle (rad), if it can turn no tighter.
+
+    A robot that sees its distance exactly and answers at once, so that a real one comes farther off. Without a sensor
+    ahead there is no such robot, and the answer is 0.
+    """
+    if ahead_mm < 1.0 or turns_mm == 0.0:
+        return 0.0
+    most = 0.0 if isinf(turns_mm) else STEP_MM / turns_mm
+    # The bend's middle is the origin; the sensor stands at its beginning and heads into it.
+    x, y, heading, worst, round_ = -ahead_mm, -edge_mm, 0.0, 0.0, 0.0
+    for _ in range(int(edge_mm * angle / STEP_MM) + int(2.0 * ahead_mm / STEP_MM)):
+        sensor_x, sensor_y = x + ahead_mm * cos(heading), y + ahead_mm * sin(heading)
+        round_ += remainder(atan2(sensor_x, -sensor_y) - round_, 2.0 * pi)
+        along = min(max(round_, 0.0), angle)
+        outside = sensor_x * sin(along) - sensor_y * cos(along) - edge_mm
+        worst = max(worst, outside)
+        # The sensor goes aside by the step times its direction's slant, and by the turn times its distance ahead.
+        wanted = (outside - STEP_MM * sin(heading - along)) / ahead_mm
+        turn = min(max(wanted, -most), most)
+        x, y = x + STEP_MM * cos(heading + 0.5 * turn), y + STEP_MM * sin(heading + 0.5 * turn)
+        heading += turn
+    return worst
 
 
 def _powers(program: Program, reading: float) -> tuple[float, float]:

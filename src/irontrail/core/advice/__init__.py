@@ -1,0 +1,1 @@
+"""What the program says of a setup: before a run, after it, and beside other runs."""

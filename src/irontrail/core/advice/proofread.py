@@ -1,0 +1,350 @@
+"""Proofreading a program without running it: what cannot work as it stands, where on the curve, and the mend.
+
+Each check knows the curve, the readings that the sensor can meet across its line, and the bends of the route. One that
+is not sure says nothing.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from math import ceil
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.project import Setup
+from irontrail.core.quantity import value_at, with_value
+from irontrail.core.steering.bands import Bands
+from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.steering.handles import GAINS
+from irontrail.core.steering.program import Program, edge_sign
+from irontrail.core.theory.turning import BendCheck, check_bends
+
+# How far from its edge the sensor is when it must know which way to turn.
+WELL_OFF_MM = 8.0
+# Readings within this many standard deviations of the noise are met.
+NOISE_SIGMAS = 3.0
+# Readings that differ by less than this across the edge tell nothing.
+CONTRAST = 5.0
+# A slope that is clipped over more than this share of the readings is really on-off.
+CLIPPED_SHARE = 0.7
+# Power that a speed should leave below the limit, for the outer wheel to speed up.
+ROOM = 12.0
+# A sensor that must stray farther than this is off its line; one that strays less than that has room to spare.
+LEAVES_MM = 20.0
+HELD_MM = 5.0
+# How far a mended turn stays inside the widest that still holds the bend.
+HOLD_SHARE = 0.92
+
+
+@dataclass(frozen=True)
+class Remark:
+    """One thing found: what kind, what it says, the readings it is about (if it is on the curve), and a mend."""
+
+    kind: str
+    says: str
+    low: float | None = None
+    high: float | None = None
+    mend: str = ""
+    mended: Setup | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class _Page:
+    """What every check looks at."""
+
+    setup: Setup
+    curve: SteeringCurve
+    low: float
+    high: float
+    noise: float
+    off_line: float
+    on_line: float
+
+    @property
+    def program(self) -> Program:
+        return self.setup.program
+
+    @property
+    def sloped(self) -> bool:
+        return self.program.law in GAINS
+
+
+def proofread(setup: Setup) -> tuple[Remark, ...]:
+    """All remarks on a setup's program, the gravest first."""
+    page = _page(setup)
+    if page.high - page.low < CONTRAST:
+        says = f"The sensor reads {page.low:.0f} to {page.high:.0f} across this edge: there is nothing to steer by."
+        return (Remark("no contrast", says, page.low, page.high),)
+    checks: tuple[Callable[[_Page], Iterator[Remark]], ...] = (
+        _turned_away, _never, _clipped, _no_room, _dead_band, _too_gentle,
+    )  # fmt: skip
+    return tuple(remark for check in checks for remark in check(page))
+
+
+def _page(setup: Setup) -> _Page:
+    profile, light = derive.profile(setup), setup.light
+    tape = setup.mat.followed.width_mm
+    well = min(WELL_OFF_MM, 0.45 * tape)
+    # Beyond the middle of the tape its other edge begins.
+    across = profile.edge_mm >= -0.5 * tape
+    span = abs(light.calibration.bright - light.calibration.dark) if light.calibrate else 100.0
+    noise = 0.0 if light.sensor.names_colours else NOISE_SIGMAS * light.sensor.noise * 100.0 / span
+    return _Page(
+        setup=setup,
+        curve=derive.curve(setup),
+        low=float(profile.reading[across].min()),
+        high=float(profile.reading[across].max()),
+        noise=noise,
+        off_line=float(np.interp(well, profile.edge_mm, profile.reading)),
+        on_line=float(np.interp(-well, profile.edge_mm, profile.reading)),
+    )
+
+
+# --- the checks
+
+
+def _turned_away(page: _Page) -> Iterator[Remark]:
+    """Off the line the robot must turn toward it, on the line off it."""
+    if page.program.law in GAINS and page.program.target in (0.0, 100.0):
+        return  # one side has no error at all, which another check says
+    toward = edge_sign(page.program.edge) * _steer(page, page.off_line)
+    away = -edge_sign(page.program.edge) * _steer(page, page.on_line)
+    if toward > 0.0 and away > 0.0:
+        return
+    program = page.program
+    if toward <= 0.0 and away <= 0.0 and toward + away < 0.0:
+        line = "light" if program.line == "dark" else "dark"
+        yield Remark(
+            "turned away",
+            f"It turns away from its edge on both sides: a {program.line} line is looked for, and the line here is "
+            f"the {line}er of the two.",
+            page.low,
+            page.high,
+            f"Follow a {line} line",
+            with_value(page.setup, "program.line", line),
+        )
+        return
+    for name, turn, reading in (("off", toward, page.off_line), ("on", away, page.on_line)):
+        if turn <= 0.0:
+            side = "light" if reading >= program.target else "dark"
+            what = "turns the wrong way" if turn < 0.0 else "drives straight on"
+            mended = _swapped(page.setup, side, reading) if turn < 0.0 else None
+            yield Remark(
+                "turned away",
+                f"Well {name} the line, where it reads {reading:.0f}, the robot {what}.",
+                min(reading, program.target),
+                max(reading, program.target),
+                "Change the two wheels over" if mended else "",
+                mended,
+            )
+
+
+def _never(page: _Page) -> Iterator[Remark]:
+    """A rule that no reading met here can bring up."""
+    program, low, high = page.program, page.low - page.noise, page.high + page.noise
+    if program.law == "bands":
+        yield from _bands_never(page, low, high)
+        return
+    name = "threshold" if program.law == "on-off" else "target"
+    midway = round(0.5 * (page.low + page.high))
+    mended = with_value(page.setup, "program.target", float(midway))
+    reads = f"what the sensor reads across this edge ({page.low:.0f} to {page.high:.0f})"
+    if program.target <= low or program.target == 0.0:
+        side, where, span = "dark", "below", (0.0, program.target)
+    elif program.target > high or (page.sloped and program.target == 100.0):
+        side, where, span = "light", "above", (program.target, 100.0)
+    else:
+        return
+    says = f"The {name} {program.target:g} lies {where} {reads}: the {side} side never decides."
+    yield Remark("never", says, *span, f"Set it to {midway}, midway", mended)
+
+
+def _bands_never(page: _Page, low: float, high: float) -> Iterator[Remark]:
+    steps, start = page.program.bands.steps, 0.0
+    for i, band in enumerate(steps):
+        end = band.below if i + 1 < len(steps) else 101.0
+        fewer = Bands(steps[:i] + steps[i + 1 :]) if len(steps) > 1 else None
+        mended = with_value(page.setup, "program.bands", fewer) if fewer else None
+        if end <= start:
+            yield Remark(
+                "never", f"Band {i + 1} has no room: its limit {end:g} is that of the band before it.", start, end,
+                f"Take band {i + 1} out", mended,
+            )  # fmt: skip
+        elif end <= low or start > high:
+            yield Remark(
+                "never",
+                f"Band {i + 1} ({start:g} to {min(end, 100.0):g}) never comes up: across this edge the sensor reads "
+                f"{page.low:.0f} to {page.high:.0f}.",
+                start,
+                min(end, 100.0),
+                f"Take band {i + 1} out",
+                mended,
+            )
+        start = max(start, end)
+
+
+def _clipped(page: _Page) -> Iterator[Remark]:
+    """A slope so steep that it is clipped over most of the readings met."""
+    if not page.sloped or _has_no_room(page.program):
+        return
+    reading = page.curve.reading
+    met = (reading >= page.low) & (reading <= page.high)
+    share = float(page.curve.clipped[met].mean()) if met.any() else 0.0
+    if share < CLIPPED_SHARE:
+        return
+    path = f"program.{GAINS[page.program.law]}"
+    room = max(100.0 - page.program.speed, 5.0)
+    gain = round(room / (0.5 * 0.5 * (page.high - page.low)), 2)
+    where = reading[met & page.curve.clipped]
+    mended = with_value(page.setup, path, gain) if 0.0 < gain < value_at(page.setup, path) else None
+    yield Remark(
+        "clipped",
+        f"A wheel is at its limit over {100 * share:.0f} % of the readings: this steers like on-off.",
+        float(where.min()),
+        float(where.max()),
+        f"Gain {gain:g}: clipped from half way out" if mended else "",
+        mended,
+    )
+
+
+def _no_room(page: _Page) -> Iterator[Remark]:
+    """A speed near the limit: the outer wheel cannot speed up, so half of the steer is lost."""
+    program = page.program
+    if not page.sloped or not _has_no_room(program):
+        return
+    room, speed = 100.0 - program.speed, 100.0 - 2.0 * ROOM
+    yield Remark(
+        "no room",
+        f"Speed {program.speed:g} leaves {room:g} below the limit: the outer wheel can hardly speed up, "
+        "and half of the steer is lost.",
+        mend=f"Speed {speed:g}",
+        mended=with_value(page.setup, "program.speed", speed),
+    )
+
+
+def _has_no_room(program: Program) -> bool:
+    return program.mixing != "inner wheel only" and program.speed > 100.0 - ROOM
+
+
+def _dead_band(page: _Page) -> Iterator[Remark]:
+    """A power that is wanted and does not turn its wheel."""
+    program, dead = page.program, page.setup.robot.drive.dead_band
+    least = float(ceil(dead))
+    if program.law == "on-off":
+        for name in ("dark_outer", "dark_inner", "light_outer", "light_inner"):
+            power = getattr(program.on_off, name)
+            if 0.0 < abs(power) < dead:
+                side, wheel = name.split("_")
+                low, high = (0.0, program.target) if side == "dark" else (program.target, 100.0)
+                mended = with_value(page.setup, f"program.on_off.{name}", least if power > 0.0 else -least)
+                yield _asleep(f"On the {side} side the {wheel} wheel's", power, dead, low, high, mended)
+    elif program.law == "bands":
+        start = 0.0
+        for i, band in enumerate(program.bands.steps):
+            for wheel in ("left", "right"):
+                power = getattr(band, wheel)
+                if 0.0 < abs(power) < dead:
+                    moving = replace(band, **{wheel: least if power > 0.0 else -least})
+                    steps = (*program.bands.steps[:i], moving, *program.bands.steps[i + 1 :])
+                    mended = with_value(page.setup, "program.bands", Bands(steps))
+                    yield _asleep(f"In band {i + 1} the {wheel} wheel's", power, dead, start, band.below, mended)
+            start = band.below
+    elif 0.0 < program.speed < dead:
+        mended = with_value(page.setup, "program.speed", least)
+        yield _asleep("The speed's", program.speed, dead, None, None, mended)
+
+
+def _asleep(whose: str, power: float, dead: float, low: float | None, high: float | None, mended: Setup) -> Remark:
+    return Remark(
+        "dead band",
+        f"{whose} power {power:g} is inside the dead band of {dead:g}: it does not turn.".replace("-", "−"),
+        low,
+        high,
+        f"Raise it to {ceil(dead)}",
+        mended,
+    )
+
+
+def _too_gentle(page: _Page) -> Iterator[Remark]:
+    """Powers that turn too wide for the tightest bend."""
+    route = derive.route(page.setup.mat, page.setup.trial.reverse)
+    wide = [check for check in check_bends(page.setup, route) if check.strays_mm > LEAVES_MM]
+    if not wide:
+        return
+    worst = max(wide, key=lambda check: check.strays_mm)
+    if not np.isfinite(worst.turns_mm):
+        return  # it does not turn that way at all, which other checks say
+    others = f" (and {len(wide) - 1} more)" if len(wide) > 1 else ""
+    side = worst.bend.turns_left == (page.program.edge == "left")
+    low, high = (0.0, page.program.target) if side == (page.program.line == "dark") else (page.program.target, 100.0)
+    mend, mended = _tighter(page.setup, worst)
+    yield Remark(
+        "too gentle",
+        f"Bend {worst.bend.name}{others} is too tight: at full steer the axle turns within "
+        f"{worst.turns_mm:.0f} mm, so the sensor strays {worst.strays_mm:.0f} mm or more.",
+        low,
+        high,
+        mend,
+        mended,
+    )
+
+
+# --- what the checks share
+
+
+def _steer(page: _Page, reading: float) -> float:
+    """Half the difference of the wanted powers at a reading, left less right."""
+    curve = page.curve
+    left = np.interp(reading, curve.reading, curve.wanted_left)
+    return 0.5 * float(left - np.interp(reading, curve.reading, curve.wanted_right))
+
+
+def _swapped(setup: Setup, side: str, reading: float) -> Setup | None:
+    """The setup with both wheels of an on-off side, or of the band of a reading, changed over."""
+    program = setup.program
+    if program.law == "on-off":
+        outer, inner = getattr(program.on_off, f"{side}_outer"), getattr(program.on_off, f"{side}_inner")
+        changed = replace(program.on_off, **{f"{side}_outer": inner, f"{side}_inner": outer})
+        return with_value(setup, "program.on_off", changed)
+    if program.law == "bands":
+        steps = program.bands.steps
+        i = next((i for i, band in enumerate(steps[:-1]) if reading < band.below), len(steps) - 1)
+        turned = replace(steps[i], left=steps[i].right, right=steps[i].left)
+        return with_value(setup, "program.bands", Bands((*steps[:i], turned, *steps[i + 1 :])))
+    return None
+
+
+def _tighter(setup: Setup, worst: BendCheck) -> tuple[str, Setup | None]:
+    """A change of one number that holds the bend, by the same reckoning that found it lost."""
+    program = setup.program
+    if program.law == "on-off":
+        side = "dark" if worst.bend.turns_left == (program.edge == "left") else "light"
+        outer, track = getattr(program.on_off, f"{side}_outer"), setup.robot.drive.track_width_mm
+        radius = HOLD_SHARE * worst.room_mm
+        inner = float(np.floor(outer * (2.0 * radius - track) / (2.0 * radius + track)))
+        changed = replace(program.on_off, **{f"{side}_inner": inner})
+        if program.on_off.dark_inner == program.on_off.light_inner:
+            changed = replace(changed, dark_inner=inner, light_inner=inner)
+        return _if_held(f"Inner wheel {inner:g}".replace("-", "−"), with_value(setup, "program.on_off", changed))
+    if program.law == "bands":
+        return "", None
+    path = f"program.{GAINS[program.law]}"
+    gain = value_at(setup, path)
+    reach = max(program.target, 100.0 - program.target)
+    for step in range(1, 12):
+        raised = round(gain * 1.25**step, 2)
+        if program.speed + raised * reach > 100.0:
+            break
+        said, mended = _if_held(f"Gain {raised:g}", with_value(setup, path, raised))
+        if mended is not None:
+            return said, mended
+    for speed in range(5 * int((program.speed - 1.0) / 5.0), 9, -5):
+        said, mended = _if_held(f"Speed {speed}", with_value(setup, "program.speed", float(speed)))
+        if mended is not None:
+            return said, mended
+    return "", None
+
+
+def _if_held(said: str, setup: Setup) -> tuple[str, Setup | None]:
+    route = derive.route(setup.mat, setup.trial.reverse)
+    return (said, setup) if all(check.strays_mm < HELD_MM for check in check_bends(setup, route)) else ("", None)
