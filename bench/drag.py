@@ -55,7 +55,7 @@ def settle(session: Session) -> None:
 
 def drag(session: Session, window: Window) -> list[float]:
     """Milliseconds of each move of a drag over most of the track, there and back."""
-    panel, stage = window.panel("Steer"), window.stage
+    panel, stage = window.panel("Steer").sheet("Law"), window.stage
     dial = panel.dials[GAIN]
     painted = Painted([stage.mat, stage.strip, panel.curve, stage.bar.swing])
     session.view_changed.connect(painted.expect)

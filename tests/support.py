@@ -114,7 +114,7 @@ class WindowTest(unittest.TestCase):
 
     def settle(self, session: Any) -> None:
         """Wait until the run of the project as it stands is shown."""
-        self.wait_for(lambda: session.idle and session.view is not None and session.view.setup == session.setup)
+        self.wait_for(lambda: session.advised and session.view is not None and session.view.setup == session.setup)
         self.app.processEvents()
 
     def wait_for(self, condition: Callable[[], bool], seconds: float = 120.0) -> None:

@@ -21,7 +21,7 @@ class NewcomerTest(WindowTest):
         super().setUp()
         self.window = self.open_window(self.demo)
         self.session, self.stage = self.window.session, self.window.stage
-        self.steer = self.window.panel("Steer")
+        self.steer = self.window.panel("Steer").sheet("Law")
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         """Press a key where a newcomer's keys go at first: the mat has the focus."""
@@ -176,12 +176,14 @@ class FirstLapTest(NewcomerTest):
         setup = self.session.setup
         self.assertEqual((setup.program.edge, setup.trial.reverse), ("right", True))
         self.assertEqual(self.session.view.figures.outcome, "finished")
-        QTest.mouseClick(self.steer.edges["left"], Qt.MouseButton.LeftButton)
-        QTest.mouseClick(self.steer.ways["as laid"], Qt.MouseButton.LeftButton)
+        self.window.panel("Steer").turn_to("Loop")
+        loop = self.window.panel("Steer").sheet("Loop")
+        QTest.mouseClick(loop.edges["left"], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(loop.ways["as laid"], Qt.MouseButton.LeftButton)
         setup = self.session.setup
         self.assertEqual((setup.program.edge, setup.trial.reverse), ("left", False))
-        QTest.mouseClick(self.steer.edges["left"], Qt.MouseButton.LeftButton)
-        self.assertTrue(self.steer.edges["left"].isChecked() and not self.steer.edges["right"].isChecked())
+        QTest.mouseClick(loop.edges["left"], Qt.MouseButton.LeftButton)
+        self.assertTrue(loop.edges["left"].isChecked() and not loop.edges["right"].isChecked())
 
     def test_choosing_the_second_mat(self) -> None:
         QTest.mouseClick(self.window.line.stops["Mat"], Qt.MouseButton.LeftButton)

@@ -39,7 +39,7 @@ QTest.qWait(300)
 assert session.playback.time_s > 0.1, "it does not play"
 QTest.keyClick(window, Qt.Key.Key_Space)
 assert not session.playback.playing
-panel = window.panel("Steer")
+panel = window.panel("Steer").sheet("Law")
 dial = panel.dials["program.proportional.gain"]
 y = dial.height() - 11
 QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=QPoint(80, y))

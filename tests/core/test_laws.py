@@ -1,5 +1,6 @@
 """The laws of the engine against the same laws written plainly in Python, fed with the engine's own readings."""
 
+import re
 import unittest
 
 import numpy as np
@@ -15,8 +16,8 @@ from irontrail.core.steering.handles import (
     nudged,
 )
 from irontrail.core.steering.pid import Pid, per_loop
-from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, light_turn
-from irontrail.core.steering.words import in_words
+from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, Stop, light_turn
+from irontrail.core.steering.words import deciding, in_words
 from tests.support import lighthouse, setup_with, straight_mat
 
 
@@ -224,16 +225,39 @@ class WordsTest(unittest.TestCase):
     def test_each_law_in_words(self) -> None:
         for law, said in (
             ("bands", "Below 20: left wheel 0, right wheel 50."),
-            ("mixed", "On the light side steer = 0.7 × error, on the dark side steer = −25."),
+            ("mixed", "At 50 or more (light side): steer = 0.7 × error."),
+            ("mixed", "Below (dark side): steer = −25."),
             ("PID", "Steer = (0.8 × error + 0.002 × sum of errors + 3 × change of error)."),
         ):
-            self.assertIn(said, in_words(Program(law=law)))
+            self.assertIn(said, [sentence.says for sentence in in_words(Program(law=law))])
 
     def test_holding_and_easing_off_are_said(self) -> None:
-        said = in_words(Program(hold_s=0.05, ease_off=0.3))
+        said = [sentence.says for sentence in in_words(Program(hold_s=0.05, ease_off=0.3))]
         self.assertEqual(said[0], "Every 10 ms: read the light, hold each decision for 50 ms.")
         self.assertEqual(said[3], "Speed = 50, less up to 30 % of it as the error grows to 50.")
         self.assertEqual(said[4], "Left wheel speed + steer, right wheel speed − steer.")
+
+    def test_the_rule_that_decides_is_the_one_whose_powers_were_set(self) -> None:
+        for law in LAW_NAMES:
+            for edge in ("left", "right"):
+                setup = lighthouse(program__law=law, program__edge=edge, program__proportional__dark_ratio=0.8)
+                program, trace = setup.program, derive.run(setup).trace
+                rules = deciding(program, trace.side, trace.band)
+                sentences = {each.rule: each.says for each in in_words(program) if each.rule is not None}
+                self.assertEqual(set(sentences), set(range(len(sentences))))
+                self.assertLessEqual(set(rules.tolist()), set(sentences))
+                for row in (200, 333, 451):
+                    said = sentences[int(rules[row])].replace("−", "-")
+                    if law in ("on-off", "bands"):
+                        powers = f"left wheel {trace.left_power[row]:.0f}, right wheel {trace.right_power[row]:.0f}"
+                        self.assertIn(powers, said)
+                    if law == "proportional":
+                        gain = float(re.findall(r"-?[\d.]+(?= ×)", said)[0])
+                        self.assertAlmostEqual(gain * trace.error[row], trace.steer[row], delta=0.6)
+
+    def test_rules_to_stop_by_are_said_last(self) -> None:
+        said = in_words(Program(stop=Stop(time_s=3.0, distance_mm=500.0, reading=90.0)))[-1].says
+        self.assertEqual(said, "Stop after 3 s, or after 500 mm by the wheels' counts, or at a reading of 90 or more.")
 
 
 if __name__ == "__main__":

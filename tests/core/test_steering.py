@@ -42,7 +42,7 @@ class WordsTest(unittest.TestCase):
     def test_proportional_in_words(self) -> None:
         said = in_words(Program(target=45.0, speed=52.0, proportional=Proportional(gain=0.9)))
         self.assertEqual(
-            said,
+            tuple(sentence.says for sentence in said),
             (
                 "Every 10 ms: read the light.",
                 "Error = reading − 45.",
@@ -56,11 +56,11 @@ class WordsTest(unittest.TestCase):
             setup = lighthouse(program__law="on-off", program__edge=edge)
             curve, (_, light, dark) = derive.curve(setup), in_words(setup.program)
             for sentence, i in ((dark, 0), (light, -1)):
-                self.assertIn(f"left wheel {curve.left[i]:.0f}, right wheel {curve.right[i]:.0f}", sentence)
-                self.assertIn("turn right" if curve.left[i] > curve.right[i] else "turn left", sentence)
+                self.assertIn(f"left wheel {curve.left[i]:.0f}, right wheel {curve.right[i]:.0f}", sentence.says)
+                self.assertIn("turn right" if curve.left[i] > curve.right[i] else "turn left", sentence.says)
 
     def test_the_right_edge_steers_the_other_way(self) -> None:
-        self.assertIn("−0.7 × error", in_words(Program(edge="right"))[2])
+        self.assertIn("−0.7 × error", in_words(Program(edge="right"))[2].says)
 
 
 if __name__ == "__main__":

@@ -1,5 +1,7 @@
 """What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
@@ -13,17 +15,22 @@ WIDTH = 332
 
 
 class Panel(QWidget):
-    """The panel of one stop. It joins widgets, which know nothing of the project, to the session."""
+    """The panel of one stop, or one sheet of it (without a title).
 
-    def __init__(self, session: Session, theme: Theme, title: str) -> None:
+    It joins widgets, which know nothing of the project, to the session.
+    """
+
+    def __init__(self, session: Session, theme: Theme, title: str = "") -> None:
         super().__init__()
         self.session = session
         self.theme = theme
         self.dials: dict[str, Dial] = {}
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(16, 10, 16, 6)
         self.column.setSpacing(5)
-        self.column.addWidget(self._label(title, "title"))
+        self.column.setContentsMargins(0, 0, 0, 0)
+        if title:
+            self.column.setContentsMargins(16, 10, 16, 6)
+            self.column.addWidget(self._label(title, "title"))
 
     # --- building
 
@@ -67,12 +74,16 @@ class Panel(QWidget):
         self.dials[path] = dial
         return dial
 
-    def add_choice(self, label: str, options: tuple[str, ...]) -> dict[str, QPushButton]:
-        """A row of buttons of which one is down."""
-        row = QHBoxLayout()
-        row.setSpacing(6)
+    def add_choice(
+        self, label: str, options: tuple[str, ...], choose: Callable[[str], None], beside: QHBoxLayout | None = None
+    ) -> dict[str, QPushButton]:
+        """Buttons of which one is down, in a row of their own or beside others; `choose` is told which is pressed."""
         name = self._label(label, "words")
-        name.setFixedWidth(64)
+        row = beside or self.add_row()
+        if beside is None:
+            name.setFixedWidth(64)
+        else:
+            name.setWordWrap(False)
         row.addWidget(name)
         buttons = {}
         for option in options:
@@ -80,23 +91,33 @@ class Panel(QWidget):
             button.setCheckable(True)
             button.setAutoExclusive(False)
             button.setAccessibleName(f"{label}: {option}")
+            button.clicked.connect(lambda _checked=False, option=option: choose(option))
             row.addWidget(button, 1)
             buttons[option] = button
-        self.column.addLayout(row)
         return buttons
+
+    def add_row(self) -> QHBoxLayout:
+        """A row for things side by side."""
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.column.addLayout(row)
+        return row
 
     def finish(self) -> None:
         """All is added: push it to the top and show the present."""
         self.column.addStretch(1)
         self.session.project_changed.connect(self._on_project)
         self.session.view_changed.connect(self._on_view)
+        self.session.advice_changed.connect(self._on_advice)
         self.show_project()
         self.show_view()
+        self.show_advice()
 
     def showEvent(self, event: QShowEvent) -> None:
         """What changed while the panel was out of sight is shown now."""
         self.show_project()
         self.show_view()
+        self.show_advice()
         super().showEvent(event)
 
     # --- following
@@ -110,6 +131,9 @@ class Panel(QWidget):
 
     def show_view(self) -> None:
         """Show the newest run; panels add to it."""
+
+    def show_advice(self) -> None:
+        """Show what is said of the newest run; panels that do, add to it."""
 
     def show_now(self, row: int) -> None:
         """Show the robot at a row of the trace; panels that do, add to it."""
@@ -128,6 +152,10 @@ class Panel(QWidget):
     def _on_view(self) -> None:
         if self.isVisible():
             self.show_view()
+
+    def _on_advice(self) -> None:
+        if self.isVisible():
+            self.show_advice()
 
     def _on_dial(self, path: str, value: float, settled: bool) -> None:
         self.session.set_value(path, value, f"dial {path}")

@@ -9,12 +9,13 @@ from typing import Any
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
 
 from irontrail import kernel_cache
+from irontrail.app.advice import Advice, AdviceRequest, Tried, advise
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
 from irontrail.app.worker import Ended, NewestWins
 from irontrail.core.document import Document
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import KeptRun, Project, Setup
+from irontrail.core.project import KeptRun, Project, Pull, Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.steering.program import LawName
 
@@ -28,6 +29,7 @@ class Session(QObject):
     project_changed = Signal(object, object)
     view_changed = Signal()
     stop_changed = Signal(str)
+    advice_changed = Signal()
     preparing_changed = Signal(bool)
     noticed = Signal(str)
     path_changed = Signal()
@@ -37,12 +39,18 @@ class Session(QObject):
         self.document = Document(project)
         self.path = path
         self.view: RunView | None = None
+        self.advice: Advice | None = None
         self.stop = "Steer"
+        self.sheets: dict[str, str] = {}
+        self.let_go_mm = 10.0
         self.by_place = True
         self.hidden: frozenset[int] = frozenset()
         self.playback = Playback(self)
         self._worker = NewestWins(compute, self)
         self._worker.ended.connect(self._on_ended)
+        self._adviser = NewestWins(advise, self)
+        self._adviser.ended.connect(self._on_advised)
+        self._tried: Tried | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self._compiler: QProcess | None = None
         self._closed = False
@@ -82,6 +90,11 @@ class Session(QObject):
     def idle(self) -> bool:
         """The view is that of the current project."""
         return not self.preparing and self._worker.idle
+
+    @property
+    def advised(self) -> bool:
+        """All that is said is said of the current project, as far as it is looked at."""
+        return self.idle and self._adviser.idle
 
     # --- changing
 
@@ -139,6 +152,17 @@ class Session(QObject):
         kept = tuple(kept for kept in self.project.kept if kept.number != number)
         self.document.apply(f"drop run {number}", replace(self.project, kept=kept))
 
+    def try_mend(self, label: str, setup: Setup) -> None:
+        """Try a change as one step of history, and say what it did as soon as the run is there."""
+        if self.view is not None:
+            self._tried = Tried(label, setup, self.view.figures)
+            self.edit(label, setup)
+
+    def pull(self, pull: Pull | None) -> None:
+        """A hand lifts the robot at a time and sets it down elsewhere; None puts it back on its way."""
+        label = "pull the robot" if pull is not None else "put the robot back"
+        self.edit(label, with_value(self.setup, "trial.pull", pull), "pull" if pull is not None else None)
+
     def take_back(self, number: int) -> None:
         """Make a kept run's settings the current ones."""
         for kept in self.project.kept:
@@ -162,6 +186,22 @@ class Session(QObject):
         """Visit a stop of the work line."""
         self.stop = stop
         self.stop_changed.emit(stop)
+        self.ask_advice()
+
+    def look_at_sheet(self, stop: str, sheet: str) -> None:
+        """Look at one sheet of a stop."""
+        self.sheets[stop] = sheet
+        self.ask_advice()
+
+    def ask_advice(self) -> None:
+        """Have said of the run in sight what is looked at."""
+        if self.view is None or self._closed:
+            return
+        kept = self.view.kept[-1].kept.setup if self.view.kept else None
+        self._adviser.request(AdviceRequest(self.view.setup, kept, self._looked_at(), self.let_go_mm))
+
+    def _looked_at(self) -> str:
+        return self.sheets.get(self.stop, "")
 
     def notice(self, text: str) -> None:
         """Say something to the person, in the window."""
@@ -175,6 +215,7 @@ class Session(QObject):
         self.playback.pause()
         self._unsubscribe()
         self._worker.close()
+        self._adviser.close()
         if self._compiler is not None:
             self._compiler.finished.disconnect()
             self._compiler.kill()
@@ -201,8 +242,17 @@ class Session(QObject):
         self.view = view
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
+        if self._tried is not None and self._tried.setup == view.setup:
+            self.notice(self._tried.outcome(view.figures))
+            self._tried = None
+        self.ask_advice()
         if first:
             self.playback.play()
+
+    def _on_advised(self, ended: Ended) -> None:
+        if ended.error is None:
+            self.advice = ended.result
+            self.advice_changed.emit()
 
     def _prepare(self) -> None:
         """Fill the cache of compiled kernels from another process; the window stays alive meanwhile."""

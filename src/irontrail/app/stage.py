@@ -1,6 +1,7 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from irontrail.app.playback import RATES
@@ -14,8 +15,11 @@ from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.strip_picture import LANES, StripPicture, StripRun
 from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.project import KeptRun, Project, Setup
+from irontrail.core.project import KeptRun, Project, Pull, Setup
+from irontrail.core.quantity import quantities
 from irontrail.core.result import Run
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.words import deciding, in_words
 
 OUTCOME_LABELS = {
     "finished": "finished in",
@@ -45,6 +49,8 @@ class Stage(QWidget):
         column.addWidget(self.bar)
         column.addWidget(self.strip)
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
+        # The number of the sentence that decides in each row.
+        self._rules = np.zeros(1, np.int64)
         self._join()
         self._show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
@@ -57,6 +63,7 @@ class Stage(QWidget):
         playback.moved.connect(self._on_moved)
         playback.changed.connect(self._show_playing)
         self.mat.sought.connect(self._seek_row)
+        self.mat.pulled.connect(self._on_pulled)
         self.strip.sought.connect(self._seek_row)
         bar.scrubber.sought.connect(playback.seek)
         bar.scrubber.stepped.connect(self.step)
@@ -129,6 +136,7 @@ class Stage(QWidget):
         )
         self.strip.set_picture(_strip_picture(view, tuple(run for _, run in kept), self.session.by_place))
         self._show_figures(view)
+        self._rules = _sentence_numbers(setup.program, run)
         self._on_moved(self.session.playback.time_s)
 
     def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
@@ -173,16 +181,40 @@ class Stage(QWidget):
         )
         mount = view.setup.robot.mount
         spot = spot_sigma_mm(view.setup.light.sensor, mount.height_mm)
-        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5)))
+        rule = str(self._rules[row])
+        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5), rule))
         self.strip.set_cursor(row)
         self.bar.scrubber.set_time(time_s, self.session.playback.duration_s)
         self.bar.time.set_time(time_s, self.session.playback.duration_s)
+
+    def _on_pulled(self, x_mm: float, y_mm: float, heading: float, settled: bool) -> None:
+        """A hand drags the robot: the run goes on from where it is, and is watched once it is let go."""
+        view, playback = self.session.view, self.session.playback
+        if view is None:
+            return
+        playback.pause()
+        time_s = float(view.run.trace.time_s[self.row_at(playback.time_s)])
+        playback.seek(time_s)
+        ranges = quantities(Pull)
+        self.session.pull(
+            Pull(time_s, ranges["x_mm"].clamped(x_mm), ranges["y_mm"].clamped(y_mm), float(np.degrees(heading)))
+        )
+        if settled:
+            self.session.settle()
+            playback.play()
 
     def _show_playing(self) -> None:
         playback = self.session.playback
         playing = playback.playing
         self.bar.play.set_sign("pause" if playing else "play", "Pause (Space)" if playing else "Play (Space)")
         self.bar.rate.setText(f"{playback.rate:g}×")
+
+
+def _sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
+    """Which sentence of the program in words decides in each row."""
+    numbers = {sentence.rule: i for i, sentence in enumerate(in_words(program), 1) if sentence.rule is not None}
+    by_rule = np.array([numbers[rule] for rule in range(len(numbers))])
+    return np.asarray(by_rule[deciding(program, run.trace.side, run.trace.band)], np.int64)
 
 
 def _trail(setup: Setup, run: Run) -> Trail:

@@ -33,6 +33,7 @@ class Theme:
     brass: str
     brass_wash: str
     brass_text: str
+    on_brass: str
     good: str
     shadow: str
     kept: tuple[str, str, str]
@@ -42,14 +43,14 @@ LIGHT = Theme(
     name="light",
     desk="#E9E3D6", sheet="#F7F3EA", card="#FFFDF8", rule="#D5CCBB", ink="#23272B", second="#555B61",
     rust="#A8421A", slate="#2E4C78", slate_wash="#DFE5EE", brass="#B07D16", brass_wash="#F6EBD2",
-    brass_text="#7A5408", good="#1F6B3A", shadow="#D3CAB8", kept=("#2E4C78", "#2F6B4F", "#7A3E6B"),
+    brass_text="#7A5408", on_brass="#23272B", good="#1F6B3A", shadow="#D3CAB8", kept=("#2E4C78", "#2F6B4F", "#7A3E6B"),
 )  # fmt: skip
 
 DARK = Theme(
     name="dark",
     desk="#17191C", sheet="#1F2226", card="#272B30", rule="#3A3F45", ink="#ECE7DC", second="#B4B5B3",
     rust="#EE7B47", slate="#7FA6DE", slate_wash="#2A3442", brass="#DCAA45", brass_wash="#3A3323",
-    brass_text="#E2B456", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
+    brass_text="#E2B456", on_brass="#1F2226", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
 )  # fmt: skip
 
 # Pen dashes of the kept runs, in lengths of the pen's width.
@@ -137,6 +138,12 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton:disabled {{ color: {theme.second}; border-color: {theme.rule}; }}
     QPushButton[start="true"] {{ border-color: {theme.rust}; color: {theme.rust}; font-weight: bold; }}
     QPushButton[small="true"] {{ padding: 3px 7px; font-size: 11px; }}
+    QPushButton[sheet="true"] {{ background: transparent; border: none; border-bottom: 2px solid transparent;
+        border-radius: 0; padding: 3px 6px; font-size: 11px; color: {theme.second}; }}
+    QPushButton[sheet="true"]:hover {{ color: {theme.ink}; border-bottom-color: {theme.rule}; }}
+    QPushButton[sheet="true"]:focus {{ border-bottom-color: {theme.rule}; color: {theme.ink}; }}
+    QPushButton[sheet="true"]:checked {{ color: {theme.ink}; font-weight: bold;
+        border-bottom: 2px solid {theme.rust}; }}
     QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rust};
         border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}

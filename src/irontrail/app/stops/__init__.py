@@ -1,4 +1,4 @@
-"""The stops of the work line, one file a panel; they never import each other."""
+"""The stops of the work line, one file or folder a panel; they never import each other."""
 
 from importlib import import_module
 

@@ -20,10 +20,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import KEPT_DASHES, Theme, fade, font, pen
+from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks
-from irontrail.app.widgets.painting import draw_trail, polygon
+from irontrail.app.widgets.painting import draw_side_sign, draw_trail, polygon
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -70,12 +70,18 @@ class RobotNow:
     y_mm: float
     heading: float
     light_side: bool
+    rule: str = ""
 
 
 class MatView(QWidget):
-    """Shows a scene and the robot; says `sought(row)` when a place of the trail is pressed."""
+    """Shows a scene and the robot.
+
+    Says `sought(row)` when a place of the trail is pressed, and `pulled(x, y, heading, settled)` (mm, rad) while the
+    robot is dragged off its way.
+    """
 
     sought = Signal(int)
+    pulled = Signal(float, float, float, bool)
     follow_changed = Signal(bool)
 
     def __init__(self, theme: Theme) -> None:
@@ -90,6 +96,8 @@ class MatView(QWidget):
         self._fitted = True
         self._pressed: QPointF | None = None
         self._panned = False
+        self._grip: QPointF | None = None
+        self._pulling = False
         self._ground: QPixmap | None = None
         self._picture: QPixmap | None = None
         self.setMinimumSize(300, 180)
@@ -207,12 +215,19 @@ class MatView(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._panned = event.position(), False
         if event.button() == Qt.MouseButton.LeftButton:
-            self._seek(event.position())
+            self._grip = self._grip_at(event.position())
+            if self._grip is None:
+                self._seek(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None:
             return
         moved = event.position() - self._pressed
+        if self._grip is not None:
+            if self._pulling or moved.manhattanLength() > 4:
+                self._pulling = True
+                self._pull(event, False)
+            return
         if self._panned or moved.manhattanLength() > 4:
             self._panned = True
             self.set_following(False)
@@ -221,8 +236,33 @@ class MatView(QWidget):
                 self._centre - QPointF(moved.x() / self._px_per_mm, -moved.y() / self._px_per_mm), self._px_per_mm
             )
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
-        self._pressed = None
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._pulling:
+            self._pull(event, True)
+        elif self._grip is not None:
+            self._seek(event.position())
+        self._pressed, self._grip, self._pulling = None, None, False
+
+    def _grip_at(self, at: QPointF) -> QPointF | None:
+        """From the robot's axle to a place on its body, in millimetres; None beside it."""
+        if self._robot is None or self._words:
+            return None
+        drive = self._robot.robot.drive
+        grip = self.to_mm(at) - QPointF(self._robot.x_mm, self._robot.y_mm)
+        reach = max(0.4 * drive.track_width_mm, 8.0 / self._px_per_mm)
+        return grip if float(np.hypot(grip.x(), grip.y())) < reach else None
+
+    def _pull(self, event: QMouseEvent, settled: bool) -> None:
+        """The robot goes with the pointer; with Shift it turns toward it."""
+        if self._robot is None or self._grip is None:
+            return
+        place, heading = self.to_mm(event.position()), self._robot.heading
+        axle = place - self._grip
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            axle = QPointF(self._robot.x_mm, self._robot.y_mm)
+            to = place - axle
+            heading = float(np.arctan2(to.y(), to.x()))
+        self.pulled.emit(axle.x(), axle.y(), heading, settled)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
         self.fit()
@@ -337,3 +377,7 @@ class MatView(QWidget):
         painter.rotate(float(np.degrees(now.heading)))
         draw_robot(painter, self.theme, now.robot, now.spot_mm, now.light_side, self._px_per_mm)
         painter.restore()
+        if now.rule:
+            ahead = self.to_px().map(QPointF(now.x_mm, now.y_mm))
+            away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * self._px_per_mm - 14.0)
+            draw_side_sign(painter, LIGHT, ahead + away, now.rule, now.light_side)

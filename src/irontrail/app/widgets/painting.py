@@ -2,11 +2,11 @@
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
-from irontrail.app.theme import Theme
+from irontrail.app.theme import Theme, font
 
 HANDLE_RADIUS = 6.0
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
@@ -56,3 +56,27 @@ def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
         memory = np.frombuffer(VoidPtr(made.data(), 16 * x.size, True), np.float64)  # type: ignore[call-overload, call-arg, arg-type]
         memory[0::2], memory[1::2] = x, y
     return made
+
+
+def draw_side_sign(painter: QPainter, theme: Theme, at: QPointF, number: str, light: bool | None) -> None:
+    """Which rule decides: its number on a brass disc for the light side, on a slate square for the dark one."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(theme.second if light is None else theme.brass if light else theme.slate))
+    box = QRectF(at.x() - 8.5, at.y() - 8.5, 17.0, 17.0)
+    if light:
+        painter.drawEllipse(box)
+    else:
+        painter.drawRoundedRect(box, 2.5, 2.5)
+    painter.setFont(font(11, True))
+    painter.setPen(QColor(theme.sheet if light is None or not light else theme.on_brass))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, number)
+
+
+def draw_ring(painter: QPainter, theme: Theme, at: QPointF, number: str, filled: bool = False) -> None:
+    """A numbered ring: the same beside a sentence as where it points to."""
+    painter.setPen(QPen(QColor(theme.rust), 1.6))
+    painter.setBrush(QColor(theme.rust if filled else theme.card))
+    painter.drawEllipse(at, 8.5, 8.5)
+    painter.setFont(font(10, True))
+    painter.setPen(QColor(theme.card if filled else theme.rust))
+    painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, number)

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
-from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle
+from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle, draw_ring
 from irontrail.core.steering.handles import Handle
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
@@ -35,6 +35,7 @@ class CurvePicture:
     handles: tuple[Handle, ...]
     readings: NDArray[np.float64]
     low_power: float
+    rings: tuple[tuple[str, float], ...] = ()
 
 
 class SteeringCurveView(QWidget):
@@ -51,6 +52,7 @@ class SteeringCurveView(QWidget):
         self._held = ""
         self._focused = 0
         self.setMinimumHeight(170)
+        self.setMaximumHeight(270)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -66,6 +68,12 @@ class SteeringCurveView(QWidget):
         self._picture = picture
         self._focused = min(self._focused, len(picture.handles) - 1)
         self.update()
+
+    def set_rings(self, rings: tuple[tuple[str, float], ...]) -> None:
+        """Mark readings that something is said of, by number."""
+        if self._picture is not None and rings != self._picture.rings:
+            self._picture = replace(self._picture, rings=rings)
+            self.update()
 
     def set_now(self, reading: float, left: float, right: float) -> None:
         """Show where the robot is now."""
@@ -185,6 +193,7 @@ class SteeringCurveView(QWidget):
         self._paint_histogram(painter, self._picture)
         self._paint_axes(painter, self._picture)
         self._paint_wheels(painter, self._picture)
+        self._paint_rings(painter, self._picture)
         self._paint_handles(painter, self._picture)
         if self._now is not None:
             self._paint_now(painter, *self._now)
@@ -296,6 +305,14 @@ class SteeringCurveView(QWidget):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(place, HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
             draw_handle(painter, self.theme, place, handle.name == self._held)
+
+    def _paint_rings(self, painter: QPainter, picture: CurvePicture) -> None:
+        plot = self._plot()
+        for number, reading in picture.rings:
+            x = min(max(self.place_of(reading, 0.0).x(), plot.left() + 10.0), plot.right() - 10.0)
+            # Those about the same readings stand one under the other.
+            above = sum(other < number and abs(at - reading) < 8.0 for other, at in picture.rings)
+            draw_ring(painter, self.theme, QPointF(x, plot.top() + 12.0 + 20.0 * above), number)
 
     def _paint_now(self, painter: QPainter, reading: float, left: float, right: float) -> None:
         for power in (left, right):

@@ -1,4 +1,4 @@
-"""Steer: choose a law, see its curve, drag it."""
+"""The law: choose it, see its curve, drag it, and what is wrong with it before it has driven a millimetre."""
 
 from dataclasses import replace
 
@@ -10,11 +10,12 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import SHAPES, LawPicture
+from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.steering_curve import CurvePicture, SteeringCurveView
-from irontrail.core.quantity import with_value
+from irontrail.core.quantity import Quantity, with_value
 from irontrail.core.steering.handles import handles, is_alike, moved, nudged, with_on_off
+from irontrail.core.steering.pid import per_loop
 from irontrail.core.steering.program import LawName, Program
-from irontrail.core.steering.words import in_words
 
 # Power steps up to this are too fine to draw.
 FINE_STEP = 2.0
@@ -33,13 +34,18 @@ LAW_DIALS: dict[LawName, tuple[tuple[str, float, float], ...]] = {
         ("program.pid.kd", 0.0, 0.2),
     ),
 }
+# What a hand-written loop adds up and takes differences with.
+PER_LOOP = {
+    "ki": Quantity("times the sum of errors", "", 0.0, 2.0, 0.0005, 1.0, 4),
+    "kd": Quantity("times the change of error", "", 0.0, 5000.0, 0.1, 1.0, 2),
+}
 
 
-class SteerPanel(Panel):
-    """The panel of the Steer stop."""
+class LawSheet(Panel):
+    """The five laws by their shapes, the curve, remarks on it, and the dials of the present law."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme, "Steer")
+        super().__init__(session, theme)
         laws = QGridLayout()
         laws.setSpacing(6)
         self.laws: dict[LawName, LawPicture] = {law: LawPicture(law, theme) for law in SHAPES}
@@ -50,8 +56,9 @@ class SteerPanel(Panel):
         self.curve = SteeringCurveView(theme)
         self.curve.dragged.connect(self._on_curve)
         self.curve.nudged.connect(self._on_nudge)
-        self.column.addWidget(self.curve, 1)
-
+        self.column.addWidget(self.curve, 5)
+        self.remarks = RemarkList(theme, self._mend)
+        self.column.addWidget(self.remarks)
         for path, low, high in dict.fromkeys(each for some in LAW_DIALS.values() for each in some):
             self.add_dial(path, low, high)
         self._on_off = {name: self._on_off_dial(name) for name in ON_OFF_NUMBERS}
@@ -60,14 +67,8 @@ class SteerPanel(Panel):
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
         self.add_dial(TARGET, 0.0, 100.0)
-        self.edges = self.add_choice("Edge", ("left", "right"))
-        self.ways = self.add_choice("Direction", ("as laid", "turned round"))
-        for edge, button in self.edges.items():
-            button.clicked.connect(lambda _checked=False, edge=edge: self._on_edge(edge))
-        for way, button in self.ways.items():
-            button.clicked.connect(lambda _checked=False, way=way: self._on_way(way))
-        self.add_heading("In words")
-        self.words = self.add_words()
+        self.per_loop_heading = self.add_heading("")
+        self._per_loop = {name: self._per_loop_dial(name) for name in PER_LOOP}
         self.finish()
 
     # --- showing
@@ -78,13 +79,6 @@ class SteerPanel(Panel):
         for law, picture in self.laws.items():
             picture.setChecked(law == program.law)
         self._show_dials(program)
-        for edge, button in self.edges.items():
-            button.setChecked(edge == program.edge)
-        reverse = self.session.setup.trial.reverse
-        self.ways["as laid"].setChecked(not reverse)
-        self.ways["turned round"].setChecked(reverse)
-        rows = (f"<tr><td>{i}&nbsp;&nbsp;</td><td>{said}</td></tr>" for i, said in enumerate(in_words(program), 1))
-        self.words.setText(f"<table cellspacing=0 cellpadding=1>{''.join(rows)}</table>")
 
     def _show_dials(self, program: Program) -> None:
         """Only the dials of the present law."""
@@ -102,6 +96,13 @@ class SteerPanel(Panel):
         for name, dial in self._on_off.items():
             dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{name.partition('_')[2]} wheel")
         self.each_side.setVisible(on_off)
+        self.per_loop_heading.setVisible(program.law == "PID")
+        decision_ms = 1000.0 * max(program.loop_time_s, program.hold_s)
+        self.per_loop_heading.setText(f"As a hand-written loop of {decision_ms:g} ms has them")
+        values = per_loop(program.pid, max(program.loop_time_s, program.hold_s))
+        for name, dial in self._per_loop.items():
+            dial.setVisible(program.law == "PID")
+            dial.set_value(getattr(values, name))
         self.dials[TARGET].set_label("threshold" if on_off else "target")
 
     def show_view(self) -> None:
@@ -123,8 +124,28 @@ class SteerPanel(Panel):
                 handles=handles(program),
                 readings=view.run.trace.reading,
                 low_power=low,
+                rings=self._rings(),
             )
         )
+
+    def _rings(self) -> tuple[tuple[str, float], ...]:
+        """Where on the curve each remark belongs: its number and a reading."""
+        advice = self.session.advice
+        if advice is None or advice.request.setup != self.session.setup:
+            return ()
+        return tuple(
+            (str(i), 0.5 * (remark.low + remark.high))
+            for i, remark in enumerate(advice.remarks, 1)
+            if remark.low is not None and remark.high is not None
+        )
+
+    def show_advice(self) -> None:
+        advice = self.session.advice
+        if advice is None or self.session.view is None:
+            return
+        self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
+        self.remarks.setVisible(bool(advice.remarks))
+        self.curve.set_rings(self._rings())
 
     def show_now(self, row: int) -> None:
         if self.session.view is not None:
@@ -137,15 +158,26 @@ class SteerPanel(Panel):
         self.session.choose_law(law)
         self.show_project()
 
-    def _on_edge(self, edge: str) -> None:
-        if edge != self.session.setup.program.edge:
-            self.session.swap_edge()
-        self.show_project()
+    def _mend(self, place: int) -> None:
+        advice = self.session.advice
+        if advice is not None and place < len(advice.remarks):
+            remark = advice.remarks[place]
+            if remark.mended is not None:
+                self.session.try_mend(remark.mend, remark.mended)
 
-    def _on_way(self, way: str) -> None:
-        if (way == "turned round") != self.session.setup.trial.reverse:
-            self.session.turn_round()
-        self.show_project()
+    def _per_loop_dial(self, name: str) -> Dial:
+        """A gain as it is typed into a loop that adds up errors and takes plain differences."""
+        dial = Dial(PER_LOOP[name], self.theme, 0.0, PER_LOOP[name].high / 100.0)
+        dial.setObjectName(f"per loop {name}")
+        dial.edited.connect(lambda value, settled: self._set_per_loop(name, value, settled))
+        self.column.addWidget(dial)
+        return dial
+
+    def _set_per_loop(self, name: str, value: float, settled: bool) -> None:
+        program = self.session.setup.program
+        loop_s = max(program.loop_time_s, program.hold_s)
+        per_second = value / loop_s if name == "ki" else value * loop_s
+        self._on_dial(f"program.pid.{name}", per_second, settled)
 
     def _on_off_dial(self, name: str) -> Dial:
         dial = self.make_dial(f"program.on_off.{name}", -100.0, 100.0)

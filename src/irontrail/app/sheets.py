@@ -1,0 +1,73 @@
+"""A stop whose panel has several sheets, one in sight."""
+
+from collections.abc import Callable, Mapping
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
+
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+
+Makers = Mapping[str, Callable[[Session, Theme], Panel]]
+
+
+class SheetedPanel(Panel):
+    """The title with the names of the sheets beside it; each sheet is a panel, made when it is first looked at."""
+
+    def __init__(self, session: Session, theme: Theme, title: str, makers: Makers) -> None:
+        super().__init__(session, theme)
+        self.title = title
+        self._makers = makers
+        self._sheets: dict[str, Panel] = {}
+        self.column.setContentsMargins(16, 10, 16, 6)
+        row = QHBoxLayout()
+        row.setSpacing(2)
+        row.addWidget(self._label(title, "title"))
+        row.addStretch(1)
+        self.names: dict[str, QPushButton] = {}
+        for name in makers:
+            button = QPushButton(name)
+            button.setCheckable(True)
+            button.setProperty("sheet", "true")
+            button.setCursor(Qt.CursorShape.PointingHandCursor)
+            button.setAccessibleName(f"{title}: {name}")
+            button.clicked.connect(lambda _checked=False, name=name: self.turn_to(name))
+            row.addWidget(button)
+            self.names[name] = button
+        self.column.addLayout(row)
+        self.finish()
+        # A sheet has a stretch of its own, and takes all the height there is.
+        self.column.setStretch(self.column.count() - 1, 0)
+        self.turn_to(session.sheets.get(title, next(iter(makers))))
+
+    @property
+    def current(self) -> str:
+        """The name of the sheet in sight."""
+        return next(name for name, button in self.names.items() if button.isChecked())
+
+    def sheet(self, name: str) -> Panel:
+        """A sheet, made if it has not been looked at yet."""
+        if name not in self._sheets:
+            made = self._makers[name](self.session, self.theme)
+            made.hide()
+            self.column.insertWidget(self.column.count() - 1, made, 1)
+            self._sheets[name] = made
+        return self._sheets[name]
+
+    def turn_to(self, name: str) -> None:
+        """Bring a sheet into sight."""
+        self.session.look_at_sheet(self.title, name)
+        for other, button in self.names.items():
+            button.setChecked(other == name)
+        shown = self.sheet(name)
+        for sheet in self._sheets.values():
+            sheet.setVisible(sheet is shown)
+
+    def turn_on(self) -> None:
+        """Bring the next sheet into sight."""
+        names = list(self.names)
+        self.turn_to(names[(names.index(self.current) + 1) % len(names)])
+
+    def show_now(self, row: int) -> None:
+        self._sheets[self.current].show_now(row)

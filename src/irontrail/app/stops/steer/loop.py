@@ -1,0 +1,121 @@
+"""The loop around the law: edge, direction, how steer becomes powers, how often it decides, when it stops."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
+from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.quantity import with_value
+from irontrail.core.steering.handles import GAINS
+from irontrail.core.steering.program import Mixing, Program, edge_sign
+
+# How far off its edge each of the two small robots stands.
+WELL_OFF_MM = 8.0
+MIXINGS: dict[str, Mixing] = {
+    "both": "both wheels",
+    "left": "left wheel only",
+    "right": "right wheel only",
+    "inner": "inner wheel only",
+}
+
+
+class LoopSheet(Panel):
+    """Which way it turns, drawn; how often it decides, drawn; and the numbers of both."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.turns = TurnPicture(theme)
+        self.column.addWidget(self.turns)
+        row = self.add_row()
+        self.edges = self.add_choice("Edge", ("left", "right"), self._on_edge, row)
+        self.lines = self.add_choice("of a", ("dark", "light"), self._on_line, row)
+        row.addWidget(self._label("line", "words"))
+        self.ways = self.add_choice("Direction", ("as laid", "turned round"), self._on_way)
+        self.mixings = self.add_choice("Steer by", tuple(MIXINGS), self._on_mixing)
+        for name, button in self.mixings.items():
+            button.setToolTip(f"Steer changes {MIXINGS[name]}")
+        self.add_dial("program.ease_off", 0.0, 1.0)
+        self.dials["program.ease_off"].setToolTip("Share of the speed taken away as the error grows to 50")
+        self.loop = LoopPicture(theme)
+        self.column.addWidget(self.loop)
+        self.add_dial("program.loop_time_s", 0.001, 0.1)
+        self.add_dial("program.delay_s", 0.0, 0.1)
+        self.add_dial("program.hold_s", 0.0, 0.3, "hold a decision")
+        self.add_heading("Stops by itself (0: never)")
+        self.add_dial("program.stop.time_s", 0.0, 60.0, "after")
+        self.add_dial("program.stop.distance_mm", 0.0, 6000.0, "after, by its wheels")
+        self.add_dial("program.stop.reading", 0.0, 100.0, "at a reading of")
+        self.finish()
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        setup = self.session.setup
+        program = setup.program
+        for edge, button in self.edges.items():
+            button.setChecked(edge == program.edge)
+        self.ways["as laid"].setChecked(not setup.trial.reverse)
+        self.ways["turned round"].setChecked(setup.trial.reverse)
+        for line, button in self.lines.items():
+            button.setChecked(line == program.line)
+        sloped = program.law in GAINS
+        for name, button in self.mixings.items():
+            button.setChecked(MIXINGS[name] == program.mixing)
+            button.setEnabled(sloped)
+        self.dials["program.ease_off"].setEnabled(sloped)
+        self.loop.set_times(LoopTimes(program.loop_time_s, program.delay_s, program.hold_s, self._speed_mm_s(program)))
+
+    def _speed_mm_s(self, program: Program) -> float:
+        """About how fast it drives: the speed of a slope, the mean of a turn's wheels else."""
+        drive, speed = self.session.setup.robot.drive, program.speed
+        if program.law == "on-off":
+            speed = 0.5 * (program.on_off.dark_outer + program.on_off.dark_inner)
+        elif program.law == "bands":
+            speed = float(np.mean([0.5 * (band.left + band.right) for band in program.bands.steps]))
+        return abs(speed) / 100.0 * drive.top_speed_mm_s * drive.battery
+
+    def show_view(self) -> None:
+        view = self.session.view
+        if view is None:
+            return
+        setup, curve, profile = view.setup, view.curve, view.profile
+        tape, side = setup.mat.followed.width_mm, edge_sign(setup.program.edge)
+        well = min(WELL_OFF_MM, 0.45 * tape)
+        both = []
+        for off in (-well, well):
+            reading = float(np.interp(off, profile.edge_mm, profile.reading))
+            left, right = (float(np.interp(reading, curve.reading, each)) for each in (curve.left, curve.right))
+            both.append(Turning(reading >= setup.program.target, reading, left, right, side * (0.5 * tape + off)))
+        spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
+        line = setup.mat.followed
+        self.turns.set_scene(TurnScene(setup.robot, spot, tape, line.colour, setup.mat.colour, (both[0], both[1])))
+
+    # --- editing
+
+    def _on_edge(self, edge: str) -> None:
+        if edge != self.session.setup.program.edge:
+            self.session.swap_edge()
+        self.show_project()
+
+    def _on_way(self, way: str) -> None:
+        if (way == "turned round") != self.session.setup.trial.reverse:
+            self.session.turn_round()
+        self.show_project()
+
+    def _on_line(self, line: str) -> None:
+        if line != self.session.setup.program.line:
+            self.session.edit(f"follow a {line} line", with_value(self.session.setup, "program.line", line))
+        self.show_project()
+
+    def _on_mixing(self, name: str) -> None:
+        setup = self.session.setup
+        if MIXINGS[name] != setup.program.mixing:
+            program = replace(setup.program, mixing=MIXINGS[name])
+            self.session.edit(f"steer by {MIXINGS[name]}", replace(setup, program=program))
+        self.show_project()

@@ -1,0 +1,248 @@
+"""The Steer stop: its sheets, what it says before a run, words that light up, letting go, pulling the robot."""
+
+import unittest
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from irontrail.core.advice.let_go import let_go
+from irontrail.core.quantity import with_value
+from irontrail.core.steering.words import in_words
+from tests.support import WindowTest, setup_with
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class SheetTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.steer = self.window.session, self.window.panel("Steer")
+
+    def turn_to(self, name: str) -> QWidget:
+        """Turn to a sheet with the mouse."""
+        QTest.mouseClick(self.steer.names[name], LEFT)
+        self.settle(self.session)
+        return self.steer.sheet(name)
+
+    def change(self, **values: object) -> None:
+        """Change the setup as from elsewhere, and wait for its run."""
+        self.session.edit("change", setup_with(self.session.setup, **values))
+        self.settle(self.session)
+
+    # --- sheets
+
+    def test_one_sheet_is_in_sight_and_the_stop_remembers_which(self) -> None:
+        for name in ("Loop", "Words", "Let go", "Law"):
+            sheet = self.turn_to(name)
+            self.assertTrue(sheet.isVisible())
+            self.assertEqual([n for n, b in self.steer.names.items() if b.isChecked()], [name])
+        self.turn_to("Words")
+        self.session.go_to("Run")
+        self.session.go_to("Steer")
+        self.assertTrue(self.steer.sheet("Words").isVisible())
+
+    def test_every_sheet_fits_the_window_without_a_bar(self) -> None:
+        for name in ("Law", "Loop", "Words", "Let go"):
+            self.turn_to(name)
+            for law in ("PID", "on-off", "proportional"):
+                self.session.choose_law(law)
+                self.settle(self.session)
+                bar = self.window._areas["Steer"].verticalScrollBar()
+                self.assertEqual(bar.maximum(), 0, (name, law))
+
+    # --- proofreading
+
+    def test_a_remark_stands_under_the_curve_with_its_ring_on_it(self) -> None:
+        law = self.steer.sheet("Law")
+        self.assertFalse(law.remarks.isVisible())
+        self.change(program__law="on-off", program__on_off__dark_inner=2.0)
+        self.assertTrue(law.remarks.isVisible())
+        self.assertIn("dead band", law.remarks.said[0].says)
+        self.assertEqual(law.curve._picture.rings, (("1", 25.0),))
+
+    def test_trying_a_mend_is_one_step_and_says_what_it_did(self) -> None:
+        law = self.steer.sheet("Law")
+        self.change(program__speed=95.0)
+        self.assertEqual(self.session.view.figures.outcome, "lost")
+        before = self.session.setup
+        place = next(i for i, said in enumerate(law.remarks.said) if "below the limit" in said.says)
+        QTest.mouseClick(law.remarks.rows[place].mend, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.speed, 76.0)
+        self.assertIn("Speed 76", self.window._notice.words.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup, before)
+
+    # --- PID, per second and per loop
+
+    def test_per_loop_gains_follow_the_loop_time_and_can_be_set(self) -> None:
+        self.session.choose_law("PID")
+        self.settle(self.session)
+        law = self.steer.sheet("Law")
+        dial = law.findChild(QWidget, "per loop kd")
+        self.assertTrue(dial.isVisible())
+        self.assertAlmostEqual(dial.value, 3.0)
+        self.change(program__loop_time_s=0.02)
+        self.assertAlmostEqual(dial.value, 1.5)
+        dial.setFocus()
+        QTest.keyClick(dial, Qt.Key.Key_Up)
+        self.settle(self.session)
+        self.assertAlmostEqual(self.session.setup.program.pid.kd, (1.5 + 0.1) * 0.02)
+        self.assertAlmostEqual(law.findChild(QWidget, "per loop ki").value, 0.2 * 0.02)
+
+    # --- the loop
+
+    def test_the_two_robots_turn_back_to_their_edge(self) -> None:
+        loop = self.turn_to("Loop")
+        for edge, ways in (("left", ("turns left", "turns right")), ("right", ("turns right", "turns left"))):
+            QTest.mouseClick(loop.edges[edge], LEFT)
+            self.settle(self.session)
+            dark, light = loop.turns.scene.both
+            self.assertEqual((loop.turns.way(dark), loop.turns.way(light)), ways)
+            self.assertFalse(dark.light)
+            self.assertTrue(light.light)
+        QTest.mouseClick(loop.lines["light"], LEFT)
+        self.settle(self.session)
+        dark, _ = loop.turns.scene.both
+        self.assertEqual(loop.turns.way(dark), "turns left")
+
+    def test_mixing_is_chosen_for_slopes_only(self) -> None:
+        loop = self.turn_to("Loop")
+        QTest.mouseClick(loop.mixings["inner"], LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.mixing, "inner wheel only")
+        dark, light = loop.turns.scene.both
+        self.assertEqual(max(dark.left, dark.right, light.left, light.right), self.session.setup.program.speed)
+        self.session.choose_law("on-off")
+        self.assertFalse(loop.mixings["both"].isEnabled())
+
+    def test_the_loop_says_how_old_its_light_is(self) -> None:
+        loop = self.turn_to("Loop")
+        self.change(program__hold_s=0.05)
+        self.assertIn("65 ms, 16 mm ago", loop.loop.says())
+
+    def test_a_rule_to_stop_by_ends_the_run(self) -> None:
+        loop = self.turn_to("Loop")
+        dial = loop.dials["program.stop.time_s"]
+        dial.edited.emit(2.0, True)
+        self.settle(self.session)
+        self.assertEqual(self.session.view.figures.outcome, "stopped")
+        self.assertAlmostEqual(self.session.view.figures.time_s, 2.0, delta=0.02)
+
+    # --- words
+
+    def test_the_sentence_that_decides_is_lit_and_its_sign_is_over_the_robot(self) -> None:
+        words = self.turn_to("Words")
+        self.session.choose_law("on-off")
+        self.settle(self.session)
+        trace = self.session.view.run.trace
+        for side, place in ((1.0, 1), (0.0, 2)):
+            row = int(np.flatnonzero(trace.side[100:] == side)[0]) + 100
+            self.session.playback.seek(float(trace.time_s[row]))
+            self.assertEqual(words.sentences.lit, place)
+            self.assertEqual(self.window.stage.mat._robot.rule, str(place + 1))
+        light, dark = words.sentences.lines[1:3]
+        self.assertAlmostEqual(light.share + dark.share, 1.0)
+        self.assertAlmostEqual(light.share, trace.side.mean())
+
+    def test_a_rule_that_never_came_up_is_told(self) -> None:
+        words = self.turn_to("Words")
+        self.change(program__law="bands", robot__mount__height_mm=20.0, light__sensor__noise=0.0)
+        self.assertEqual(words.sentences.lines[-1].share, 0.0)
+
+    def test_the_words_can_be_copied(self) -> None:
+        words = self.turn_to("Words")
+        QTest.mouseClick(words.copy, LEFT)
+        said = [f"{i}. {each.says}" for i, each in enumerate(in_words(self.session.setup.program), 1)]
+        self.assertEqual(QApplication.clipboard().text().splitlines(), said)
+
+    def test_pid_shows_what_each_term_steers(self) -> None:
+        words = self.turn_to("Words")
+        self.assertFalse(words.terms.isVisible())
+        self.session.choose_law("PID")
+        self.settle(self.session)
+        self.assertTrue(words.terms.isVisible())
+        trace = self.session.view.run.trace
+        self.assertAlmostEqual(words.terms.sizes()[2], float(np.sqrt(np.mean(trace.d_term**2))))
+
+    # --- letting go
+
+    def test_letting_go_shows_both_ways_back_and_theory(self) -> None:
+        self.session.keep()
+        self.change(program__proportional__gain=0.4)
+        sheet = self.turn_to("Let go")
+        way = let_go(self.session.setup, 10.0)
+        shown = {row[0].text(): (row[1].text(), row[2].text()) for row in sheet.cells[1:]}
+        self.assertEqual(shown["swings past"][0], f"{way.swings} times")
+        self.assertEqual(shown["theory, small swings"][0], f"{way.theory.hertz:.2f} Hz")
+        self.assertNotEqual(*shown["theory"])
+        self.assertIsNotNone(sheet.picture.kept)
+        sheet.off.edited.emit(-6.0, True)
+        self.settle(self.session)
+        self.assertAlmostEqual(float(sheet.picture.now.edge_mm[0]), -6.0, delta=0.1)
+
+    def test_the_robot_is_pulled_off_its_line_and_the_run_goes_on_from_there(self) -> None:
+        mat, playback = self.window.stage.mat, self.session.playback
+        playback.seek(5.0)
+        before = self.session.view.run.trace
+        robot = mat._robot
+        grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
+        aside = QPoint(0, -round(12.0 * mat.px_per_mm))
+        QTest.mousePress(mat, LEFT, pos=grip)
+        for share in (1, 2, 3):
+            QTest.mouseMove(mat, grip + aside * share)
+        self.settle(self.session)
+        pull = self.session.setup.trial.pull
+        self.assertAlmostEqual(pull.time_s, 5.0, delta=0.011)
+        QTest.mouseRelease(mat, LEFT, pos=grip + aside * 3)
+        self.settle(self.session)
+        self.assertTrue(playback.playing)
+        playback.pause()
+        after = self.session.view.run.trace
+        row = round(pull.time_s / 0.01)
+        self.assertTrue(np.array_equal(before.x_mm[:row], after.x_mm[:row]))
+        self.assertGreater(after.y_mm[row] - before.y_mm[row], 20.0)
+        self.session.document.undo()
+        self.assertIsNone(self.session.setup.trial.pull)
+        self.session.document.redo()
+        sheet = self.turn_to("Let go")
+        QTest.mouseClick(sheet.back, LEFT)
+        self.assertIsNone(self.session.setup.trial.pull)
+        self.assertFalse(sheet.back.isEnabled())
+
+    def test_shift_turns_the_robot_on_the_spot(self) -> None:
+        mat = self.window.stage.mat
+        self.session.playback.seek(2.0)
+        robot = mat._robot
+        grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
+        shift = Qt.KeyboardModifier.ShiftModifier
+        QTest.mousePress(mat, LEFT, shift, grip)
+        heard = []
+        mat.pulled.connect(lambda *told: heard.append(told))
+        mat._pulling = True
+        from PySide6.QtGui import QMouseEvent
+
+        at = QPointF(grip) + QPointF(0.0, -40.0)
+        move = QMouseEvent(QMouseEvent.Type.MouseMove, at, mat.mapToGlobal(at), LEFT, LEFT, shift)
+        QApplication.sendEvent(mat, move)
+        x, _, heading, settled = heard[-1]
+        self.assertAlmostEqual(x, robot.x_mm)
+        self.assertAlmostEqual(heading, np.pi / 2, delta=0.05)
+        self.assertFalse(settled)
+        QTest.mouseRelease(mat, LEFT, shift, grip)
+        self.settle(self.session)
+
+    def test_a_click_on_the_robot_pulls_nothing(self) -> None:
+        mat = self.window.stage.mat
+        robot = mat._robot
+        grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
+        QTest.mouseClick(mat, LEFT, pos=grip)
+        self.assertIsNone(self.session.setup.trial.pull)
+        self.assertEqual(with_value(self.session.setup, "trial.pull", None), self.session.setup)
+
+
+if __name__ == "__main__":
+    unittest.main()
