@@ -76,6 +76,34 @@ class SheetTest(WindowTest):
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
 
+    def test_bands_can_be_more_or_fewer(self) -> None:
+        law = self.steer.sheet("Law")
+        self.session.choose_law("bands")
+        self.settle(self.session)
+        for button, count in ((law.more, 6), (law.fewer, 5), (law.fewer, 4)):
+            QTest.mouseClick(button, LEFT)
+            self.settle(self.session)
+            self.assertEqual(len(self.session.setup.program.bands.steps), count)
+            self.assertEqual(len([h for h in law.curve._picture.handles if "left" in h.name]), count)
+
+    def test_each_side_of_a_slope_by_itself(self) -> None:
+        law = self.steer.sheet("Law")
+        ratio = law.dials["program.proportional.dark_ratio"]
+        self.assertFalse(ratio.isVisible())
+        law.each_side.click()
+        self.assertTrue(ratio.isVisible())
+        dark = next(handle for handle in law.curve._picture.handles if handle.name == "dark gain")
+        place = law.curve.place_of(dark.reading, dark.power).toPoint()
+        QTest.mousePress(law.curve, LEFT, pos=place)
+        QTest.mouseMove(law.curve, place + QPoint(0, -12))
+        QTest.mouseRelease(law.curve, LEFT, pos=place + QPoint(0, -12))
+        self.settle(self.session)
+        law_now = self.session.setup.program.proportional
+        self.assertEqual(law_now.gain, 0.7)
+        self.assertLess(law_now.dark_ratio, 0.9)
+        law.each_side.click()
+        self.assertEqual(self.session.setup.program.proportional.dark_ratio, 1.0)
+
     # --- PID, per second and per loop
 
     def test_per_loop_gains_follow_the_loop_time_and_can_be_set(self) -> None:

@@ -10,8 +10,10 @@ from irontrail.core.errors import OutOfRangeError
 from irontrail.core.project import Setup
 from irontrail.core.steering.bands import Band, Bands
 from irontrail.core.steering.handles import (
+    fewer_bands,
     gain_of,
     handles,
+    more_bands,
     moved,
     nudged,
 )
@@ -202,8 +204,8 @@ class HandlesTest(unittest.TestCase):
     def test_a_handle_put_somewhere_is_found_there(self) -> None:
         for program in self.programs():
             for handle in handles(program):
-                by_reading = 4.0 if handle.moves != "power" and handle.name != "gain" else 0.0
-                by_power = -6.0 if handle.moves != "reading" and handle.name != "gain" else 0.0
+                by_reading = 4.0 if handle.moves != "power" and not handle.name.endswith("gain") else 0.0
+                by_power = -6.0 if handle.moves != "reading" and not handle.name.endswith("gain") else 0.0
                 after = moved(program, handle.name, handle.reading + by_reading, handle.power + by_power, alike=False)
                 place = next(each for each in handles(after) if each.name == handle.name)
                 if by_power:
@@ -219,6 +221,34 @@ class HandlesTest(unittest.TestCase):
                 after = moved(program, "gain", 50.0 + 20.0 * away, 50.0 + light_turn(program) * 24.0 * away)
                 self.assertAlmostEqual(gain_of(after), 1.2, delta=0.01)
                 self.assertAlmostEqual(gain_of(nudged(after, "gain", 0.0, 1.0)), 1.22, delta=0.011)
+
+    def test_the_dark_side_has_a_slope_of_its_own_or_the_same(self) -> None:
+        for edge in ("left", "right"):
+            program = Program(edge=edge, target=50.0)
+            dark = next(handle for handle in handles(program) if handle.name == "dark gain")
+            away = dark.reading - 50.0
+            self.assertLess(away, -1.0)
+            power = 50.0 + light_turn(program) * 1.05 * away
+            own = moved(program, "dark gain", dark.reading, power, alike=False).proportional
+            self.assertEqual(own.gain, 0.7)
+            self.assertAlmostEqual(own.gain * own.dark_ratio, 1.05, delta=0.03)
+            both = moved(program, "dark gain", dark.reading, power, alike=True).proportional
+            self.assertEqual(both.dark_ratio, 1.0)
+            self.assertAlmostEqual(both.gain, 1.05, delta=0.03)
+            nudged_once = nudged(program, "dark gain", 0.0, 1.0, alike=False).proportional
+            self.assertAlmostEqual(nudged_once.gain * nudged_once.dark_ratio, 0.72, delta=0.002)
+
+    def test_bands_are_cut_in_two_and_given_up(self) -> None:
+        bands = Bands()
+        more = more_bands(bands)
+        self.assertEqual(len(more.steps), 6)
+        self.assertEqual([step.below for step in more.steps], [10.0, 20.0, 40.0, 60.0, 80.0, 101.0])
+        self.assertEqual((more.steps[0].left, more.steps[0].right), (more.steps[1].left, more.steps[1].right))
+        self.assertEqual(fewer_bands(more).steps, bands.steps)
+        for _ in range(9):
+            more, bands = more_bands(more), fewer_bands(bands)
+        self.assertEqual((len(more.steps), len(bands.steps)), (8, 2))
+        self.assertEqual(bands.steps[-1].below, 101.0)
 
 
 class WordsTest(unittest.TestCase):

@@ -1,9 +1,10 @@
 """What can be grabbed on the steering curve of each law, and what moving it does to the program."""
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from irontrail.core.quantity import PartT, quantities, with_value
-from irontrail.core.steering.bands import Bands
+from irontrail.core.steering.bands import MAX_BANDS, Bands
 from irontrail.core.steering.on_off import OnOff
 from irontrail.core.steering.program import Program, light_turn
 
@@ -48,6 +49,8 @@ def moved(program: Program, name: str, reading: float, power: float, alike: bool
         return _held(program, target=reading, speed=power)
     if kind == "gain":
         return with_gain(program, _slope(program, reading, power))
+    if kind == "dark":
+        return _with_dark_slope(program, _slope(program, reading, power, raw=True), alike)
     if kind == "fixed":
         return replace(program, mixed=_held(program.mixed, fixed_steer=abs(power - program.speed)))
     if kind == "band":
@@ -57,9 +60,12 @@ def moved(program: Program, name: str, reading: float, power: float, alike: bool
 
 def nudged(program: Program, name: str, by_reading: float, by_power: float, alike: bool = True) -> Program:
     """The program after a handle has been moved by some units; a slope by some steps of its gain."""
+    step = quantities(type(program.proportional))["gain"].step
     if name == "gain":
-        step = quantities(type(program.proportional))["gain"].step
         return with_gain(program, gain_of(program) + by_power * step)
+    if name == "dark gain":
+        law = program.proportional
+        return _with_dark_slope(program, law.gain * law.dark_ratio + by_power * step, alike)
     handle = next(each for each in handles(program) if each.name == name)
     return moved(program, name, handle.reading + by_reading, handle.power + by_power, alike)
 
@@ -84,6 +90,41 @@ def with_on_off(program: Program, name: str, power: float, alike: bool) -> Progr
     wheel = name.partition("_")[2]
     names = (f"dark_{wheel}", f"light_{wheel}") if alike else (name,)
     return replace(program, on_off=_held(program.on_off, **dict.fromkeys(names, power)))
+
+
+def _with_dark_slope(program: Program, slope: float, alike: bool) -> Program:
+    """The program with another slope on the dark side, or on both sides while they are alike."""
+    if alike:
+        return with_gain(replace(program, proportional=replace(program.proportional, dark_ratio=1.0)), slope)
+    gain = program.proportional.gain
+    ratio = round(slope / gain, 3) if gain > 0.0 else 1.0
+    return replace(program, proportional=_held(program.proportional, dark_ratio=ratio))
+
+
+def more_bands(bands: Bands) -> Bands:
+    """The widest band cut in two of the same powers; as it is with as many as there can be."""
+    steps = list(bands.steps)
+    if len(steps) >= MAX_BANDS:
+        return bands
+    limits = [0.0, *(step.below for step in steps[:-1]), 100.0]
+    widths = [high - low for low, high in pairwise(limits)]
+    i = widths.index(max(widths))
+    steps.insert(i, replace(steps[i], below=round(0.5 * (limits[i] + limits[i + 1]))))
+    return Bands(tuple(steps))
+
+
+def fewer_bands(bands: Bands) -> Bands:
+    """The narrowest band given to the neighbour toward the middle; as it is with two left."""
+    steps = list(bands.steps)
+    if len(steps) <= 2:
+        return bands
+    limits = [0.0, *(step.below for step in steps[:-1]), 100.0]
+    widths = [high - low for low, high in pairwise(limits)]
+    i = widths.index(min(widths))
+    if i >= len(steps) / 2:
+        steps[i - 1] = replace(steps[i - 1], below=steps[i].below)
+    del steps[i]
+    return Bands(tuple(steps))
 
 
 def is_alike(on_off: OnOff) -> bool:
@@ -119,18 +160,22 @@ def _slope_handles(program: Program) -> tuple[Handle, ...]:
     room = min(SLOPE_STEER, 98.0 - program.speed) if program.speed < 90.0 else SLOPE_STEER
     away = min(max(room / gain if gain > 0.0 else FAR, NEAR), FAR)
     dark = program.law == "mixed" and program.mixed.sloped_side == "dark"
-    if program.law != "mixed":
+    if program.law == "PID":
         dark = program.target + away > 98.0
     if dark:
         away = -min(away, max(program.target - 2.0, 1.0))
     elif program.target + away > 100.0:
         away = 100.0 - program.target
-    slope = gain * (program.proportional.dark_ratio if dark and program.law == "proportional" else 1.0)
-    power = _left_power(program, turn * slope * away)
+    power = _left_power(program, turn * gain * away)
     found = [
         Handle("speed", "speed and target", program.target, program.speed),
         Handle("gain", "gain: the slope", program.target + away, power),
     ]
+    if program.law == "proportional":
+        dark_away = -min(away if away > 0.0 else FAR, max(program.target - 2.0, 1.0))
+        steer = turn * gain * program.proportional.dark_ratio * dark_away
+        dark_power = _left_power(program, steer)
+        found.append(Handle("dark gain", "gain of the dark side", program.target + dark_away, dark_power))
     if program.law == "mixed":
         reading = (program.target + 100.0) / 2 if dark else program.target / 2
         steer = turn * program.mixed.fixed_steer * (1.0 if dark else -1.0)
@@ -145,13 +190,13 @@ def _left_power(program: Program, steer: float) -> float:
     return min(max(program.speed + steer, -100.0), 100.0)
 
 
-def _slope(program: Program, reading: float, power: float) -> float:
-    """The gain whose left line goes through a place."""
+def _slope(program: Program, reading: float, power: float, raw: bool = False) -> float:
+    """The gain whose left line goes through a place; `raw`: the slope itself, whatever the side's share of the gain."""
     away = reading - program.target
     if abs(away) < 0.5:
         return gain_of(program)
     slope = light_turn(program) * (power - program.speed) / away
-    if program.law == "proportional" and away < 0.0 and program.proportional.dark_ratio > 0.0:
+    if not raw and program.law == "proportional" and away < 0.0 and program.proportional.dark_ratio > 0.0:
         slope /= program.proportional.dark_ratio
     return max(slope, 0.0)
 

@@ -1,9 +1,10 @@
 """The law: choose it, see its curve, drag it, and what is wrong with it before it has driven a millimetre."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtWidgets import QCheckBox, QGridLayout
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
@@ -13,20 +14,33 @@ from irontrail.app.widgets.law_picture import SHAPES, LawPicture
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.steering_curve import CurvePicture, SteeringCurveView
 from irontrail.core.quantity import Quantity, with_value
-from irontrail.core.steering.handles import handles, is_alike, moved, nudged, with_on_off
+from irontrail.core.steering.bands import Bands
+from irontrail.core.steering.handles import (
+    fewer_bands,
+    handles,
+    is_alike,
+    more_bands,
+    moved,
+    nudged,
+    with_on_off,
+)
 from irontrail.core.steering.pid import per_loop
 from irontrail.core.steering.program import LawName, Program
 
 # Power steps up to this are too fine to draw.
 FINE_STEP = 2.0
 ON_OFF_NUMBERS = ("dark_outer", "dark_inner", "light_outer", "light_inner")
-TARGET, SPEED = "program.target", "program.speed"
+TARGET, SPEED, DARK_RATIO = "program.target", "program.speed", "program.proportional.dark_ratio"
 # The dials of each law, besides those of on-off and the target: path and what the track covers.
 LAW_DIALS: dict[LawName, tuple[tuple[str, float, float], ...]] = {
     "on-off": (),
     "bands": (),
     "mixed": ((SPEED, 0.0, 100.0), ("program.mixed.gain", 0.0, 3.0), ("program.mixed.fixed_steer", 0.0, 100.0)),
-    "proportional": ((SPEED, 0.0, 100.0), ("program.proportional.gain", 0.0, 3.0)),
+    "proportional": (
+        (SPEED, 0.0, 100.0),
+        ("program.proportional.gain", 0.0, 3.0),
+        (DARK_RATIO, 0.0, 3.0),
+    ),
     "PID": (
         (SPEED, 0.0, 100.0),
         ("program.pid.kp", 0.0, 3.0),
@@ -66,6 +80,14 @@ class LawSheet(Panel):
         self.each_side.setChecked(not is_alike(session.setup.program.on_off))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
+        self.band_row = QWidget()
+        row = QHBoxLayout(self.band_row)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.more, self.fewer = QPushButton("One band more"), QPushButton("One band fewer")
+        for button, change in ((self.more, more_bands), (self.fewer, fewer_bands)):
+            button.clicked.connect(lambda _checked=False, change=change: self._change_bands(change))
+            row.addWidget(button)
+        self.column.addWidget(self.band_row)
         self.add_dial(TARGET, 0.0, 100.0)
         self.per_loop_heading = self.add_heading("")
         self._per_loop = {name: self._per_loop_dial(name) for name in PER_LOOP}
@@ -85,17 +107,21 @@ class LawSheet(Panel):
         shown = {path for path, _, _ in LAW_DIALS[program.law]}
         if program.law != "bands":
             shown.add(TARGET)
-        on_off = program.law == "on-off"
-        if not is_alike(program.on_off) and not self.each_side.isChecked():
+        on_off, proportional = program.law == "on-off", program.law == "proportional"
+        unlike = not is_alike(program.on_off) if on_off else proportional and program.proportional.dark_ratio != 1.0
+        if unlike and not self.each_side.isChecked():
             self.each_side.setChecked(True)
         each = self.each_side.isChecked()
+        if proportional and not each:
+            shown.discard(DARK_RATIO)
+        self.band_row.setVisible(program.law == "bands")
         if on_off:
             shown |= {f"program.on_off.{name}" for name in ON_OFF_NUMBERS if each or name.startswith("dark")}
         for path, dial in self.dials.items():
             dial.setVisible(path in shown)
         for name, dial in self._on_off.items():
             dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{name.partition('_')[2]} wheel")
-        self.each_side.setVisible(on_off)
+        self.each_side.setVisible(on_off or proportional)
         self.per_loop_heading.setVisible(program.law == "PID")
         decision_ms = 1000.0 * max(program.loop_time_s, program.hold_s)
         self.per_loop_heading.setText(f"As a hand-written loop of {decision_ms:g} ms has them")
@@ -191,9 +217,19 @@ class LawSheet(Panel):
         changed = with_on_off(self.session.setup.program, name, value, not self.each_side.isChecked())
         self._take(label, changed, f"on-off {name}", settled)
 
+    def _change_bands(self, change: Callable[[Bands], Bands]) -> None:
+        bands = self.session.setup.program.bands
+        changed = change(bands)
+        if changed != bands:
+            label = f"{len(changed.steps)} bands"
+            self.session.edit(label, with_value(self.session.setup, "program.bands", changed))
+
     def _on_each_side(self, each: bool) -> None:
-        on_off = self.session.setup.program.on_off
-        if not each and not is_alike(on_off):
+        program = self.session.setup.program
+        on_off = program.on_off
+        if not each and program.law == "proportional" and program.proportional.dark_ratio != 1.0:
+            self.session.edit("both sides alike", with_value(self.session.setup, DARK_RATIO, 1.0))
+        elif not each and program.law == "on-off" and not is_alike(on_off):
             even = replace(on_off, light_outer=on_off.dark_outer, light_inner=on_off.dark_inner)
             self.session.edit("both sides alike", with_value(self.session.setup, "program.on_off", even))
         self.show_project()
