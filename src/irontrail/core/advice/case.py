@@ -1,0 +1,149 @@
+"""A run as findings look at it, what they say, and the mends they try."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core import derive
+from irontrail.core.figures import Figures
+from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.mat.route import Bending
+from irontrail.core.project import Setup
+from irontrail.core.quantity import quantity_at, value_at, with_value
+from irontrail.core.result import Run
+from irontrail.core.steering.handles import GAINS
+
+Floats = NDArray[np.float64]
+
+# The reading tells its distance within this many standard deviations of the spot either side of the edge.
+SEEN_SIGMAS = 2.0
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What happened, at which row of the trace, and a change that was tried and mends it."""
+
+    kind: str
+    says: str
+    row: int
+    mend: str = ""
+    mended: Setup | None = None
+
+
+@dataclass(frozen=True)
+class Mend:
+    """A change to try, by what its button says."""
+
+    says: str
+    setup: Setup
+
+
+@dataclass(frozen=True, eq=False)
+class Case:
+    """A setup with its run and figures."""
+
+    setup: Setup
+    run: Run
+    figures: Figures
+
+    @classmethod
+    def of(cls, setup: Setup) -> "Case":
+        return cls(setup, derive.run(setup), derive.figures(setup))
+
+    @cached_property
+    def sensor(self) -> tuple[Floats, Floats]:
+        """Where the sensor was in each row, in mm."""
+        trace, mount = self.run.trace, self.setup.robot.mount
+        c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
+        x = trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s
+        return x, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
+
+    @property
+    def loop_s(self) -> float:
+        return self.setup.program.loop_time_s
+
+    @property
+    def seen_mm(self) -> float:
+        """How far from its edge the sensor can be and still tell how far it is."""
+        return SEEN_SIGMAS * spot_sigma_mm(self.setup.light.sensor, self.setup.robot.mount.height_mm)
+
+    @property
+    def gain_path(self) -> str | None:
+        """Where the gain of the law is; None for laws without a slope."""
+        path = GAINS.get(self.setup.program.law)
+        return f"program.{path}" if path else None
+
+    def place_mm(self, row: int) -> float:
+        """Arc length along the route at a row."""
+        s = self.run.start_mm + float(self.run.trace.progress_mm[row])
+        return s % self.run.route.length_mm if self.run.route.closed else s
+
+    def bend_at(self, row: int, slack_mm: float = 25.0) -> Bending | None:
+        """The bend that the sensor is in, has just left or is about to enter, at a row."""
+        place, length = self.place_mm(row), self.run.route.length_mm
+        for bend in self.run.route.bends:
+            for lap in (-length, 0.0, length) if self.run.route.closed else (0.0,):
+                if bend.start_mm + lap - slack_mm <= place <= bend.end_mm + lap + slack_mm:
+                    return bend
+        return None
+
+    def where(self, row: int) -> str:
+        """A row's place in words."""
+        bend = self.bend_at(row)
+        if bend is not None:
+            return f"{'corner' if bend.radius_mm == 0.0 else 'bend'} {bend.name}"
+        return f"the straight at {self.run.trace.progress_mm[row] / 1000.0:.2f} m"
+
+    def rows(self, seconds: float) -> int:
+        """So many rows last that long, at least one."""
+        return max(1, round(seconds / self.loop_s))
+
+    # --- mends
+
+    def first_that_finishes(self, mends: Iterable[Mend]) -> Mend | None:
+        """The first change with which the run is finished."""
+        return next((mend for mend in mends if derive.figures(mend.setup).outcome == "finished"), None)
+
+    def faster_or_slower(self, shares: tuple[float, ...]) -> list[Mend]:
+        """The speed, or all powers of on-off, changed to some shares of what they are."""
+        program, mends = self.setup.program, []
+        for share in shares:
+            if self.gain_path is not None:
+                speed = float(round(program.speed * share))
+                mends.append(Mend(f"Speed {speed:g}", with_value(self.setup, "program.speed", min(speed, 100.0))))
+            elif program.law == "on-off":
+                names = ("dark_outer", "dark_inner", "light_outer", "light_inner")
+                changed, setup = (
+                    {name: float(round(getattr(program.on_off, name) * share)) for name in names},
+                    self.setup,
+                )
+                for name, power in changed.items():
+                    setup = with_value(setup, f"program.on_off.{name}", power)
+                mends.append(Mend(f"All powers × {share:g}", setup))
+        return [mend for mend in mends if mend.setup != self.setup]
+
+    def other_gain(self, gains: Iterable[float]) -> list[Mend]:
+        """The law's gain set to some values inside its range."""
+        if self.gain_path is None:
+            return []
+        quantity, now = quantity_at(self.setup, self.gain_path), value_at(self.setup, self.gain_path)
+        values = (round(quantity.clamped(gain), 2) for gain in gains)
+        return [Mend(f"Gain {gain:g}", with_value(self.setup, self.gain_path, gain)) for gain in values if gain != now]
+
+    def gain_times(self, shares: tuple[float, ...]) -> list[Mend]:
+        """The law's gain changed to some shares of what it is."""
+        if self.gain_path is None:
+            return []
+        return self.other_gain(share * value_at(self.setup, self.gain_path) for share in shares)
+
+    def with_number(self, path: str, value: float, says: str) -> Mend:
+        """One number of the setup changed."""
+        return Mend(says, with_value(self.setup, path, value))
+
+
+def finding(kind: str, says: str, row: int, mend: Mend | None = None) -> Finding:
+    """A finding with the mend that was found for it, if any."""
+    return Finding(kind, says, row, mend.says if mend else "", mend.setup if mend else None)

@@ -1,0 +1,312 @@
+"""Why a run left its line: the one cause that the trace shows, or none.
+
+Each cause looks at the moment of leaving, the last row in which the sensor still saw how far off its edge it was. They
+are tried from the most particular to the most general; the first that holds is told.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.advice.case import Case, Finding, Mend, finding
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.profile import edge_profile
+from irontrail.core.light.sensor import LightArea, room_share
+from irontrail.core.mat.route import stroke_route
+from irontrail.core.measures import dominant_hz, wobbling
+from irontrail.core.quantity import with_value
+from irontrail.core.steering.program import Program
+from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.sampled import rocking_gain
+from irontrail.core.theory.turning import check_bends
+
+# A bend that the sensor strays this far in, by turning alone, is too tight.
+STRAYS_MM = 20.0
+# Readings this near to the target on one side leave that side without a say.
+NEAR_TARGET = 4.0
+# A shadow counts if it changes the reading by this much.
+SHADOW_READING = 8.0
+# Shares of a stretch of time that make it skidding, or clipped.
+MOSTLY = 0.5
+SLOWER = (0.9, 0.8, 0.7, 0.6, 0.5, 0.4)
+
+
+@dataclass(frozen=True, eq=False)
+class Leaving:
+    """The moment of leaving: its row, and the rows of a second before it."""
+
+    case: Case
+    row: int
+
+    @property
+    def before(self) -> slice:
+        return slice(max(0, self.row - self.case.rows(1.0)), self.row + 1)
+
+    @property
+    def xy(self) -> tuple[float, float]:
+        x, y = self.case.sensor
+        return float(x[self.row]), float(y[self.row])
+
+    def left(self, because: str) -> str:
+        """The beginning of every sentence here."""
+        time = self.case.run.trace.time_s[self.row]
+        return f"Left the line in {self.case.where(self.row)} after {time:.1f} s: {because}"
+
+
+def why_it_left(case: Case) -> Finding | None:
+    """The cause of a run that ended off its line; where and when alone if no cause is sure; None if it did not."""
+    if case.run.outcome not in ("lost", "off-mat", "stuck"):
+        return None
+    edge = np.abs(case.run.trace.edge_mm)
+    seen = np.flatnonzero(edge <= case.seen_mm)
+    if not seen.size:
+        return finding("never there", "The sensor was set down too far from its edge to see it.", 0)
+    leaving = Leaving(case, int(seen[-1]))
+    if case.run.outcome == "stuck" and leaving.row == edge.size - 1:
+        return finding("stuck", f"Stuck in {case.where(leaving.row)}: it moves no farther along the line.", leaving.row)
+    causes: tuple[Callable[[Leaving], Finding | None], ...] = (
+        _pulled, _other_line, _gap, _light, _held, _target, _skidded, _too_tight, _rocked, _at_its_limit,
+    )  # fmt: skip
+    for cause in causes:
+        found = cause(leaving)
+        if found is not None:
+            return found
+    return _by_trying(leaving)
+
+
+def _by_trying(leaving: Leaving) -> Finding:
+    """The number that alone keeps it on the line: what a run with another value shows is as sure as anything."""
+    case, program = leaving.case, leaving.case.setup.program
+    where = case.where(leaving.row)
+    tries: list[tuple[str, list[Mend]]] = []
+    if program.hold_s > 1.5 * case.loop_s:
+        tries.append((f"it holds each decision for {1000 * program.hold_s:.0f} ms", [_hold_nothing(case)]))
+    tries.append((f"too fast for {where}", case.faster_or_slower(SLOWER[:3])))
+    reading = derive.profile(case.setup).reading
+    midway = float(round(0.5 * float(reading.min() + reading.max())))
+    if midway != program.target and program.law != "bands":
+        says = f"its target {program.target:g} is off the middle of what it reads ({midway:g})"
+        tries.append((says, [case.with_number("program.target", midway, f"Target {midway:g}")]))
+    tries.append(("too much gain", case.gain_times((0.8, 0.6))))
+    tries.append(("too little gain", case.gain_times((1.25, 1.6))))
+    tries.append((f"far too fast for {where}", case.faster_or_slower(SLOWER[3:])))
+    for says, mends in tries:
+        mend = case.first_that_finishes(mends)
+        if mend is not None:
+            return finding("by trying", leaving.left(f"{says}. {mend.says} alone keeps it on."), leaving.row, mend)
+    return finding("left", leaving.left("none of speed, gain and target alone would have kept it on."), leaving.row)
+
+
+def _hold_nothing(case: Case) -> Mend:
+    return case.with_number("program.hold_s", 0.0, "Hold nothing")
+
+
+def _pulled(leaving: Leaving) -> Finding | None:
+    pull, trace = leaving.case.setup.trial.pull, leaving.case.run.trace
+    if pull is None or not 0.0 <= trace.time_s[-1] - pull.time_s < 3.0:
+        return None
+    row = int(np.searchsorted(trace.time_s, pull.time_s))
+    return finding("pulled", f"A hand pulled it away after {pull.time_s:.1f} s, and it did not find back.", row)
+
+
+def _other_line(leaving: Leaving) -> Finding | None:
+    """Another line of the mat crosses here, or forks off."""
+    case = leaving.case
+    mat, (x, y) = case.setup.mat, leaving.xy
+    for i, stroke in enumerate(mat.lines):
+        if i == mat.goal:
+            continue
+        route = stroke_route(stroke, mat.name)
+        away = np.hypot(route.x_mm - x, route.y_mm - y)
+        nearest = int(np.argmin(away))
+        if away[nearest] > 0.5 * stroke.width_mm + 2.0 * case.seen_mm:
+            continue
+        here = case.run.route.at(case.place_mm(leaving.row))[2]
+        if abs(np.sin(route.heading[nearest] - here)) > np.sin(np.radians(35.0)):
+            slower = case.first_that_finishes(case.faster_or_slower(SLOWER[:4]))
+            return finding(
+                "crossing", leaving.left("a line crosses here, and was taken for its own."), leaving.row, slower
+            )
+        sensor_x, sensor_y = (column[leaving.row :] for column in case.sensor)
+        followed = [np.hypot(route.x_mm - a, route.y_mm - b).min() for a, b in zip(sensor_x, sensor_y, strict=True)]
+        if abs(float(np.median(followed)) - 0.5 * stroke.width_mm) < case.seen_mm:
+            edge = "right" if case.setup.program.edge == "left" else "left"
+            other = Mend(f"Follow the {edge} edge", with_value(case.setup, "program.edge", edge))
+            says = leaving.left("at the fork it went the other way.")
+            return finding("fork", says, leaving.row, case.first_that_finishes([other]))
+    return None
+
+
+def _gap(leaving: Leaving) -> Finding | None:
+    case, place = leaving.case, leaving.case.place_mm(leaving.row)
+    for start, end in case.run.route.gaps:
+        if start - case.seen_mm <= place <= end + case.seen_mm:
+            says = leaving.left(f"the tape has a gap of {end - start:.0f} mm here.")
+            mends = case.faster_or_slower((1.2, 0.8)) + case.gain_times((0.7, 0.5))
+            return finding("gap", says, leaving.row, case.first_that_finishes(mends))
+    return None
+
+
+def _light(leaving: Leaving) -> Finding | None:
+    """A shadow or a glare that changes what is read here by enough to matter."""
+    case, (x, y) = leaving.case, leaving.xy
+    light, mount = case.setup.light, case.setup.robot.mount
+    span = abs(light.calibration.bright - light.calibration.dark) if light.calibrate else 100.0
+    for area in light.areas:
+        factor = _factor(area, x, y)
+        change = 100.0 * 100.0 * room_share(light, mount.height_mm) * (factor - 1.0) * 0.5 / span
+        if abs(change) >= SHADOW_READING and not light.sensor.names_colours:
+            what, way = ("a shadow", "lower") if factor < 1.0 else ("a glare", "higher")
+            says = leaving.left(f"{what} makes it read about {abs(change):.0f} {way} here.")
+            shields = [
+                case.with_number("light.sensor.shield", share, f"Shield {100 * share:g} %") for share in (0.9, 1.0)
+            ]
+            return finding("light", says, leaving.row, case.first_that_finishes(shields))
+    return None
+
+
+def _factor(area: LightArea, x: float, y: float) -> float:
+    """What one shadow or glare makes of the room light at a place; as in engine/sensing.py."""
+    radius = float(np.hypot((x - area.x_mm) / area.half_width_mm, (y - area.y_mm) / area.half_height_mm))
+    if radius <= 1.0:
+        return area.factor
+    away = float(np.hypot(x - area.x_mm, y - area.y_mm)) * (1.0 - 1.0 / radius)
+    share = min(away / area.soft_mm, 1.0)
+    return area.factor + (1.0 - area.factor) * share * share * (3.0 - 2.0 * share)
+
+
+def _held(leaving: Leaving) -> Finding | None:
+    """Blind while a decision was held, for longer than the sensor needs to cross all that it can see."""
+    case, trace, program = leaving.case, leaving.case.run.trace, leaving.case.setup.program
+    loops = max(1, round(program.hold_s / case.loop_s))
+    if loops < 2:
+        return None
+    decided = (leaving.row // loops) * loops
+    after = min(decided + loops, len(trace) - 1)
+    across = abs(float(trace.edge_mm[after] - trace.edge_mm[decided]))
+    if across < case.seen_mm:
+        return None
+    drove = float(np.hypot(np.diff(trace.x_mm[decided : after + 1]), np.diff(trace.y_mm[decided : after + 1])).sum())
+    says = leaving.left(
+        f"blind for {1000 * loops * case.loop_s:.0f} ms while it held a decision and drove {drove:.0f} mm."
+    )
+    return finding("held", says, decided, case.first_that_finishes([_hold_nothing(case)]))
+
+
+def _target(leaving: Leaving) -> Finding | None:
+    """The target is not between what the sensor reads on and off the line here."""
+    case, setup = leaving.case, leaving.case.setup
+    profile = edge_profile(
+        derive.field(setup), case.run.route, case.place_mm(leaving.row), 0.5 * setup.mat.followed.width_mm,
+        setup.program.edge == "left", setup.light, setup.robot.mount.height_mm,
+    )  # fmt: skip
+    near = profile.reading[profile.edge_mm >= -0.5 * setup.mat.followed.width_mm]
+    low, high = float(near.min()), float(near.max())
+    target = setup.program.target
+    if setup.program.law == "bands" or low + NEAR_TARGET <= target <= high - NEAR_TARGET:
+        return None
+    midway = float(round(0.5 * (low + high)))
+    says = leaving.left(f"here the sensor reads {low:.0f} to {high:.0f}, and the target is {target:g}.")
+    mend = case.with_number("program.target", midway, f"Target {midway:g}")
+    return finding("target", says, leaving.row, case.first_that_finishes([mend]))
+
+
+def _skidded(leaving: Leaving) -> Finding | None:
+    case, trace = leaving.case, leaving.case.run.trace
+    rows = slice(max(0, leaving.row - case.rows(0.4)), leaving.row + case.rows(0.1))
+    if float(trace.skidding[rows].mean()) < MOSTLY:
+        return None
+    says = leaving.left("its wheels were slipping.")
+    return finding("skid", says, leaving.row, case.first_that_finishes(case.faster_or_slower(SLOWER)))
+
+
+def _too_tight(leaving: Leaving) -> Finding | None:
+    case, bend = leaving.case, leaving.case.bend_at(leaving.row)
+    check = next((each for each in check_bends(case.setup, case.run.route) if each.bend is bend), None)
+    if check is None or check.strays_mm < STRAYS_MM or not np.isfinite(check.turns_mm):
+        return None
+    says = leaving.left(
+        f"the bend needs a turn of radius {check.room_mm:.0f} mm at the axle, and at full steer it turns "
+        f"{check.turns_mm:.0f} mm."
+    )
+    inner = _harder_on_off(case) if case.setup.program.law == "on-off" else []
+    mends = [*inner, *case.gain_times((1.25, 1.6, 2.0, 3.0)), *case.faster_or_slower(SLOWER)]
+    return finding("too tight", says, leaving.row, case.first_that_finishes(mends))
+
+
+def _harder_on_off(case: Case) -> list[Mend]:
+    """On-off's inner wheels slower and slower."""
+    on_off, mends = case.setup.program.on_off, []
+    for less in (10.0, 20.0, 30.0, 50.0):
+        inner = max(min(on_off.dark_inner, on_off.light_inner) - less, -100.0)
+        setup = with_value(
+            with_value(case.setup, "program.on_off.dark_inner", inner), "program.on_off.light_inner", inner
+        )
+        mends.append(Mend(f"Inner wheels {inner:g}".replace("-", "−"), setup))
+    return mends
+
+
+def _rocked(leaving: Leaving) -> Finding | None:
+    """Swings that grew, at a gain near or beyond the one at which theory says they do."""
+    case, trace = leaving.case, leaving.case.run.trace
+    try:
+        rocking = rocking_gain(linear_loop(case.setup))
+    except IronTrailError:
+        return None
+    if rocking is None:
+        return None
+    gain = linear_loop(case.setup).kp
+    if gain < 0.9 * rocking.gain:
+        return None
+    rows = slice(max(0, leaving.row - case.rows(4.0)), leaving.row + 1)
+    swing = wobbling(trace.edge_mm[rows], case.loop_s)
+    quarter = swing.size // 4
+    if swing.size < case.rows(1.5) or quarter < 4:
+        return None
+    first, last = (float(np.std(part)) for part in (swing[:quarter], swing[-2 * quarter :]))
+    hertz = dominant_hz(swing, case.loop_s)
+    if last < 1.5 or last < 1.2 * first or not 0.75 < hertz / rocking.hertz < 1.3:
+        return None
+    row = rows.start + int(np.argmax(np.abs(swing) > 2.0))
+    says = leaving.left(
+        f"it rocked at {hertz:.1f} Hz, higher and higher from {case.where(row)} on; the gain is "
+        f"{100 * gain / rocking.gain:.0f} % of the one at which it rocks steadily ({rocking.gain:.2f})."
+    )
+    mends = case.other_gain(share * rocking.gain for share in (0.8, 0.65, 0.5)) + case.faster_or_slower(SLOWER[1:])
+    return finding("rocked", says, row, case.first_that_finishes(mends))
+
+
+def _at_its_limit(leaving: Leaving) -> Finding | None:
+    """All the steer there is, for some time, and not enough: clipped, or the reading at its end."""
+    case, trace, program = leaving.case, leaving.case.run.trace, leaving.case.setup.program
+    rows = slice(max(0, leaving.row - case.rows(0.15)), min(len(trace), leaving.row + case.rows(0.25)))
+    curve = derive.curve(case.setup)
+    wanted = 0.5 * np.abs(curve.wanted_left - curve.wanted_right)
+    end = trace.reading[rows] >= 0.5 * (trace.reading.max() + trace.reading.min())
+    most = float(wanted[-1] if end.mean() >= 0.5 else wanted[0])
+    full = np.abs(trace.steer[rows]) >= 0.9 * most
+    clipped = trace.clipped[rows] > 0.5
+    if most <= 0.0 or float((full | clipped).mean()) < MOSTLY:
+        return None
+    seconds = float((full | clipped).sum()) * case.loop_s
+    bend = case.bend_at(leaving.row)
+    what = (
+        "clipped at full steer"
+        if clipped.mean() >= MOSTLY
+        else f"at all the steer {_source(program)} can give ({most:.0f} %)"
+    )
+    enough = (
+        f"not enough for a radius of {bend.radius_mm:.0f} mm" if bend is not None and bend.radius_mm else "not enough"
+    )
+    says = leaving.left(f"{what} for {seconds:.1f} s, and that was {enough}.")
+    mends = [*(_harder_on_off(case) if program.law == "on-off" else []), *case.faster_or_slower(SLOWER)]
+    if clipped.mean() < MOSTLY:
+        mends = [*case.gain_times((1.2, 1.4)), *mends]
+    return finding("full steer", says, leaving.row, case.first_that_finishes(mends))
+
+
+def _source(program: Program) -> str:
+    """Where a law's steer comes from."""
+    return "the difference of its powers" if program.law in ("on-off", "bands") else "its reading"
