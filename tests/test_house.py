@@ -29,7 +29,7 @@ class ContractTest(unittest.TestCase):
         ("core/measures.py", "import PySide6.QtCore"),
         ("core/mat/route.py", "import irontrail.core.engine.kernel"),
         ("files/atomic.py", "import irontrail.app.theme"),
-        ("app/stops/run.py", "import irontrail.app.stops.steer"),
+        ("app/stops/run/figures.py", "import irontrail.app.stops.steer"),
     )
 
     def test_a_planted_offender_is_found(self) -> None:

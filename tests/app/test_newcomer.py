@@ -5,9 +5,8 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox
 
-from irontrail.core.mat.demos import quarry_switchback
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -291,72 +290,6 @@ class CurveTest(NewcomerTest):
         row = self.stage.row_at(10.0)
         self.assertEqual(self.steer.curve._now[0], trace.reading[row])
         self.assertEqual(self.steer.curve._now[1:], (trace.left_power[row], trace.right_power[row]))
-
-
-class KeptRunsTest(NewcomerTest):
-    def keep_two(self) -> None:
-        self.session.keep()
-        self.session.set_value(SPEED, 40.0)
-        self.settle(self.session)
-        self.session.keep()
-        self.session.set_value(SPEED, 55.0)
-        self.settle(self.session)
-        self.session.go_to("Run")
-        self.app.processEvents()
-
-    def button(self, name: str) -> QPushButton:
-        found = [b for b in self.window.panel("Run").findChildren(QPushButton) if b.accessibleName() == name]
-        self.assertTrue(found, name)
-        return found[-1]
-
-    def test_the_table_compares_with_the_newest_kept_run(self) -> None:
-        self.keep_two()
-        cells = self.window.panel("Run").cells
-        self.assertEqual(cells[0][2].text(), "run 2")
-        kept = self.session.project.kept[1].figures
-        self.assertEqual((cells[1][0].text(), cells[1][2].text()), ("time", f"{kept.time_s:.2f}"))
-        self.assertEqual(cells[1][1].text(), f"{self.session.view.figures.time_s:.2f}")
-
-    def test_settings_are_taken_back_and_runs_dropped_with_undo(self) -> None:
-        self.keep_two()
-        self.button("take back the settings of run 1").click()
-        self.settle(self.session)
-        self.assertEqual(self.session.setup.program.speed, 50.0)
-        self.button("drop run 2").click()
-        self.settle(self.session)
-        self.assertEqual([kept.number for kept in self.session.project.kept], [1])
-        self.session.document.undo()
-        self.settle(self.session)
-        self.assertEqual([kept.number for kept in self.session.project.kept], [1, 2])
-
-    def test_a_hidden_run_leaves_mat_and_strip(self) -> None:
-        self.keep_two()
-        self.assertEqual(len(self.stage.mat._scene.kept), 2)
-        panel = self.window.panel("Run")
-        box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
-        box.click()
-        self.wait_for(lambda: self.session.idle and len(self.stage.mat._scene.kept) == 1)
-        self.assertEqual(len(self.stage.strip.picture.kept), 1)
-        self.assertEqual(panel.cells[0][2].text(), "run 1")
-        box = next(b for b in panel.findChildren(QCheckBox) if b.accessibleName() == "show run 2")
-        self.assertFalse(box.isChecked())
-
-    def test_a_run_kept_on_another_mat_is_listed_but_not_drawn_on_this_one(self) -> None:
-        self.keep_two()
-        self.session.choose_mat(quarry_switchback())
-        self.settle(self.session)
-        self.assertEqual((self.session.shown, self.stage.mat._scene.kept), ((), ()))
-        labels = " ".join(label.text() for label in self.window.panel("Run").findChildren(QLabel))
-        self.assertIn("1  Lighthouse Loop", labels)
-
-    def test_a_fourth_run_takes_the_place_of_the_oldest_shown(self) -> None:
-        for speed in (42.0, 44.0, 46.0, 48.0):
-            self.session.set_value(SPEED, speed)
-            self.settle(self.session)
-            self.session.keep()
-            self.settle(self.session)
-        self.assertEqual([kept.number for kept in self.session.shown], [2, 3, 4])
-        self.assertEqual(len(self.stage.mat._scene.kept), 3)
 
 
 class FilesTest(NewcomerTest):

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from irontrail.core.advice.case import Finding
+from irontrail.core.advice.findings import findings
 from irontrail.core.advice.let_go import LetGo, let_go
 from irontrail.core.advice.proofread import Remark, proofread
 from irontrail.core.figures import Figures
@@ -24,6 +26,7 @@ class Advice:
 
     request: AdviceRequest
     remarks: tuple[Remark, ...]
+    findings: tuple[Finding, ...] | None
     let_go: LetGo | None
     kept_let_go: LetGo | None
 
@@ -34,6 +37,7 @@ def advise(request: AdviceRequest) -> Advice:
     return Advice(
         request=request,
         remarks=proofread(request.setup),
+        findings=findings(request.setup, request.kept) if request.sheet == "Findings" else None,
         let_go=let_go(request.setup, request.let_go_mm) if letting else None,
         kept_let_go=let_go(request.kept, request.let_go_mm) if letting and request.kept is not None else None,
     )

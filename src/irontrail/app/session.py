@@ -10,9 +10,11 @@ from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
 
 from irontrail import kernel_cache
 from irontrail.app.advice import Advice, AdviceRequest, Tried, advise
+from irontrail.app.long_work import LongWork
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
 from irontrail.app.worker import Ended, NewestWins
+from irontrail.core.advice.luck import Luck
 from irontrail.core.document import Document
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import KeptRun, Project, Pull, Setup
@@ -30,9 +32,12 @@ class Session(QObject):
     view_changed = Signal()
     stop_changed = Signal(str)
     advice_changed = Signal()
+    luck_changed = Signal()
+    row_asked = Signal(int)
     preparing_changed = Signal(bool)
     noticed = Signal(str)
     path_changed = Signal()
+    closing = Signal()
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
         super().__init__()
@@ -51,6 +56,8 @@ class Session(QObject):
         self._adviser = NewestWins(advise, self)
         self._adviser.ended.connect(self._on_advised)
         self._tried: Tried | None = None
+        self.long_work = LongWork(self)
+        self.luck: Luck | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self._compiler: QProcess | None = None
         self._closed = False
@@ -72,9 +79,13 @@ class Session(QObject):
     @property
     def shown(self) -> tuple[KeptRun, ...]:
         """The kept runs shown beside the current one: the newest few on the same mat that are not hidden."""
-        mat = self.setup.mat
-        visible = [kept for kept in self.project.kept if kept.number not in self.hidden and kept.setup.mat == mat]
-        return tuple(visible[-MAX_SHOWN:])
+        mat, newest = self.setup.mat, []
+        for kept in reversed(self.project.kept):
+            if kept.number not in self.hidden and kept.setup.mat == mat:
+                newest.append(kept)
+                if len(newest) == MAX_SHOWN:
+                    break
+        return tuple(reversed(newest))
 
     @property
     def reference(self) -> KeptRun | None:
@@ -203,6 +214,26 @@ class Session(QObject):
     def _looked_at(self) -> str:
         return self.sheets.get(self.stop, "")
 
+    def set_luck(self, luck: Luck | None) -> None:
+        """Show the trails of many shaken runs, or take them off."""
+        self.luck = luck
+        self.luck_changed.emit()
+
+    def show_row(self, row: int) -> None:
+        """Go to a row of the trace and show it everywhere."""
+        self.playback.pause()
+        self.row_asked.emit(row)
+
+    def annotate(self, number: int, note: str | None = None, star: bool | None = None) -> None:
+        """Write a note to a kept run, or star it."""
+        kept = tuple(
+            replace(run, note=run.note if note is None else note, star=run.star if star is None else star)
+            if run.number == number
+            else run
+            for run in self.project.kept
+        )
+        self.document.apply(f"note on run {number}", replace(self.project, kept=kept))
+
     def notice(self, text: str) -> None:
         """Say something to the person, in the window."""
         self.noticed.emit(text)
@@ -212,10 +243,12 @@ class Session(QObject):
         if self._closed:
             return
         self._closed = True
+        self.closing.emit()
         self.playback.pause()
         self._unsubscribe()
         self._worker.close()
         self._adviser.close()
+        self.long_work.close()
         if self._compiler is not None:
             self._compiler.finished.disconnect()
             self._compiler.kill()

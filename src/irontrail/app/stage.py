@@ -14,6 +14,7 @@ from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.strip_picture import LANES, StripPicture, StripRun
 from irontrail.core import derive
+from irontrail.core.advice.luck import Luck
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.project import KeptRun, Project, Pull, Setup
 from irontrail.core.quantity import quantities
@@ -49,6 +50,8 @@ class Stage(QWidget):
         column.addWidget(self.bar)
         column.addWidget(self.strip)
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
+        self._tries_of: Luck | None = None
+        self._try_trails: tuple[Trail, ...] = ()
         # The number of the sentence that decides in each row.
         self._rules = np.zeros(1, np.int64)
         self._join()
@@ -60,6 +63,10 @@ class Stage(QWidget):
         session.project_changed.connect(self._on_project)
         session.view_changed.connect(self.show_view)
         session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else WAITING))
+        session.luck_changed.connect(self.show_view)
+        session.advice_changed.connect(self._show_pins)
+        session.stop_changed.connect(lambda _stop: self._show_pins())
+        session.row_asked.connect(self._seek_row)
         playback.moved.connect(self._on_moved)
         playback.changed.connect(self._show_playing)
         self.mat.sought.connect(self._seek_row)
@@ -132,12 +139,36 @@ class Stage(QWidget):
                 trail=_trail(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),
+                tries=self._tries(),
             )
         )
         self.strip.set_picture(_strip_picture(view, tuple(run for _, run in kept), self.session.by_place))
         self._show_figures(view)
         self._rules = _sentence_numbers(setup.program, run)
         self._on_moved(self.session.playback.time_s)
+
+    def _tries(self) -> tuple[Trail, ...]:
+        """The trails of shaken runs on this mat, made once each."""
+        luck = self.session.luck
+        if luck is None or luck.setup.mat != self.session.setup.mat:
+            return ()
+        if self._tries_of is not luck:
+            self._tries_of, self._try_trails = luck, tuple(Trail(each.x_mm, each.y_mm) for each in luck.tries)
+        return self._try_trails
+
+    def _show_pins(self) -> None:
+        """The findings' numbers at their places, while they are looked at."""
+        advice, view, session = self.session.advice, self.session.view, self.session
+        looked_at = session.stop == "Run" and session.sheets.get("Run") == "Findings"
+        if not looked_at or advice is None or view is None or not advice.findings or advice.request.setup != view.setup:
+            self.mat.set_pins(())
+            return
+        trail = _trail(view.setup, view.run)
+        last = trail.x_mm.size - 1
+        rows = [min(each.row, last) for each in advice.findings]
+        self.mat.set_pins(
+            tuple((str(i), float(trail.x_mm[row]), float(trail.y_mm[row])) for i, row in enumerate(rows, 1))
+        )
 
     def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
         """Trail and lanes of each kept run shown, made once each."""

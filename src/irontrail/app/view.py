@@ -9,6 +9,7 @@ from irontrail.core.mat.demands import Demands, demands
 from irontrail.core.project import KeptRun, Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.stretches import Stretch
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,6 +26,7 @@ class KeptView:
 
     kept: KeptRun
     run: Run
+    stretches: tuple[Stretch, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,6 +39,7 @@ class RunView:
     curve: SteeringCurve
     profile: EdgeProfile
     demands: Demands
+    stretches: tuple[Stretch, ...]
     kept: tuple[KeptView, ...]
 
 
@@ -51,5 +54,6 @@ def compute(request: Request) -> RunView:
         curve=derive.curve(setup),
         profile=derive.profile(setup),
         demands=demands(run.route, setup.mat.followed.width_mm, setup.program.edge == "left"),
-        kept=tuple(KeptView(kept, derive.run(kept.setup)) for kept in request.shown),
+        stretches=derive.stretches(setup),
+        kept=tuple(KeptView(kept, derive.run(kept.setup), derive.stretches(kept.setup)) for kept in request.shown),
     )

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import measures
+from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile, edge_profile
 from irontrail.core.light.sensor import Scale, Sensor
@@ -21,6 +22,7 @@ from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
     from irontrail.core.engine.sweep import SweepResult
@@ -65,6 +67,11 @@ def field(setup: Setup) -> NDArray[np.float32]:
 @lru_cache(maxsize=16)
 def run(setup: Setup) -> Run:
     """The run of a setup."""
+    return run_once(setup)
+
+
+def run_once(setup: Setup) -> Run:
+    """The run of a setup that will not be asked for again."""
     from irontrail.core.engine import run as engine
     from irontrail.core.engine.pack import pack
 
@@ -75,6 +82,12 @@ def run(setup: Setup) -> Run:
 def figures(setup: Setup) -> Figures:
     """The measures of a setup's run."""
     return measures.measure(run(setup))
+
+
+@lru_cache(maxsize=64)
+def stretches(setup: Setup) -> tuple[Stretch, ...]:
+    """The measures of a setup's run, each straight and bend by itself."""
+    return by_stretch.stretches(run(setup))
 
 
 def curve(setup: Setup) -> SteeringCurve:

@@ -1,6 +1,6 @@
 """The figures of a run: what it came to, in numbers, as shown, kept and exported."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Literal
 
 from irontrail.core.quantity import Part
@@ -35,3 +35,19 @@ class Figures(Part):
     seed: int
     steer_effort: float = 0.0
     slide_deg: float = 0.0
+
+
+# Figures that differ by less than this share are the same: another processor may round another way.
+SAME = 1e-6
+
+
+def same_figures(one: Figures, other: Figures) -> bool:
+    """Whether two runs came to the same, up to rounding."""
+    for field in fields(Figures):
+        a, b = getattr(one, field.name), getattr(other, field.name)
+        if isinstance(a, str):
+            if a != b:
+                return False
+        elif abs(a - b) > SAME * max(abs(a), abs(b), 1.0):
+            return False
+    return True

@@ -63,11 +63,13 @@ class Setup(Part):
 
 @dataclass(frozen=True)
 class KeptRun(Part):
-    """A run put by for comparison: its settings and figures, not its trace."""
+    """A run put by for comparison: its settings and figures, not its trace; a note and a star of the team's own."""
 
     number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1)]
     setup: Setup
     figures: Figures
+    note: str = ""
+    star: bool = False
 
 
 @dataclass(frozen=True)

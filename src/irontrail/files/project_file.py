@@ -5,14 +5,14 @@ also reports every problem of a file at once.
 """
 
 import json
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass, fields, replace
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route, stroke_route
-from irontrail.core.project import Project
+from irontrail.core.project import Project, Setup
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
 
@@ -50,8 +50,25 @@ def schema() -> dict[str, Any]:
 
 
 def to_text(project: Project) -> str:
-    """A project as the text of its file."""
-    return json.dumps(asdict(ProjectFile(1, project)), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+    """A project as the text of its file: the setup spread out to be read, each kept run on a line of its own."""
+    made: dict[int, Any] = {}
+    setup = _dumped(_plain(project.setup, made), 1)
+    kept = ",\n".join(f"  {_dumped(_plain(run, made))}" for run in project.kept)
+    inner = setup.replace("\n", "\n  ")
+    return f'{{\n "format": {FORMAT},\n "project": {{\n  "setup": {inner},\n  "kept": [\n{kept}\n  ]\n }}\n}}\n'
+
+
+def _dumped(plain: Any, indent: int | None = None) -> str:
+    return json.dumps(plain, indent=indent, ensure_ascii=False, allow_nan=False)
+
+
+def _plain(value: Any, made: dict[int, Any]) -> Any:
+    """A part as plain lists and dicts; parts that many runs share are only taken apart once."""
+    if isinstance(value, Part):
+        if id(value) not in made:
+            made[id(value)] = {field.name: _plain(getattr(value, field.name), made) for field in fields(value)}
+        return made[id(value)]
+    return [_plain(each, made) for each in value] if isinstance(value, tuple) else value
 
 
 def from_text(text: str, where: str) -> Project:
@@ -78,19 +95,36 @@ def from_text(text: str, where: str) -> Project:
     from irontrail.files.problems import describe
 
     try:
-        project = _file_adapter().validate_json(json.dumps(content), strict=True).project
+        project = _file_adapter().validate_json(text, strict=True).project
     except ValidationError as error:
         raise _refusal(where, describe(error)) from error
+    project = _shared(project)
     _check_lines(project, where)
     return project
 
 
+def _shared(project: Project) -> Project:
+    """The same project with equal parts of its runs being one object, as they are while they are worked on."""
+    one: dict[Any, Any] = {}
+
+    def shared(setup: Setup) -> Setup:
+        parts = {name: getattr(setup, name) for name in ("mat", "robot", "light", "program", "trial")}
+        return replace(setup, **{name: one.setdefault(part, part) for name, part in parts.items()})
+
+    kept = tuple(replace(run, setup=shared(run.setup)) for run in project.kept)
+    return replace(project, setup=shared(project.setup), kept=kept)
+
+
 def _check_lines(project: Project, where: str) -> None:
     """Every line of the project can be laid."""
-    problems = []
+    problems: list[str] = []
     setups = [("project.setup", project.setup)]
     setups += [(f"project.kept.{i}.setup", kept.setup) for i, kept in enumerate(project.kept)]
+    fine: set[int] = set()
     for path, setup in setups:
+        if id(setup.mat) in fine:
+            continue
+        before = len(problems)
         try:
             make_route(setup.mat)
         except IronTrailError as error:
@@ -100,6 +134,8 @@ def _check_lines(project: Project, where: str) -> None:
                 stroke_route(stroke, setup.mat.name)
             except IronTrailError as error:
                 problems.append(f"{path}.mat.other_lines.{j}: {error.what}")
+        if len(problems) == before:
+            fine.add(id(setup.mat))
     if problems:
         raise _refusal(where, problems)
 

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks
-from irontrail.app.widgets.painting import draw_side_sign, draw_trail, polygon
+from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail, polygon
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -37,6 +37,7 @@ FOLLOW_PX_PER_MM = 1.6
 SEEK_PX = 14.0
 # The trail's rust on the mat, which is light in both themes.
 TRAIL = "#B3471D"
+TRY_OPACITY = 0.28
 # Middling tones, which stand out from dark tape and light mat alike.
 KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
 
@@ -58,6 +59,7 @@ class Scene:
     trail: Trail | None
     trouble: str
     kept: tuple[Trail, ...]
+    tries: tuple[Trail, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,7 @@ class MatView(QWidget):
         self._fitted = True
         self._pressed: QPointF | None = None
         self._panned = False
+        self._pins: tuple[tuple[str, float, float], ...] = ()
         self._grip: QPointF | None = None
         self._pulling = False
         self._ground: QPixmap | None = None
@@ -117,6 +120,7 @@ class MatView(QWidget):
             old is not None
             and old.mat is scene.mat
             and old.marks == scene.marks
+            and old.tries == scene.tries
             and len(old.kept) == len(scene.kept)
             and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
         )
@@ -126,6 +130,12 @@ class MatView(QWidget):
         if self._fitted or old is None or old.mat is not scene.mat:
             self.fit()
         self.update()
+
+    def set_pins(self, pins: tuple[tuple[str, float, float], ...]) -> None:
+        """Mark places of the mat (mm) by numbers."""
+        if pins != self._pins:
+            self._pins = pins
+            self.update()
 
     def set_robot(self, robot: RobotNow | None) -> None:
         """Show the robot somewhere else."""
@@ -303,6 +313,8 @@ class MatView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self._robot is not None and not self._words:
             self._paint_robot(painter, self._robot)
+        for number, x, y in self._pins:
+            draw_ring(painter, LIGHT, self.to_px().map(QPointF(x, y)) + QPointF(0.0, 17.0), number)
         if self._words:
             painter.setFont(font(12))
             painter.setPen(QColor(mat_ground.MAT_INK if self._scene else self.theme.ink))
@@ -337,6 +349,9 @@ class MatView(QWidget):
         mat_ground.draw_tape(painter, scene.mat, to_px)
         mat_ground.draw_light(painter, scene.marks.areas, to_px)
         mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
+        painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
+        for each in scene.tries:
+            painter.drawPolyline(self._in_px(each))
         newest_first = reversed(range(len(scene.kept)))
         for i in newest_first:
             place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)

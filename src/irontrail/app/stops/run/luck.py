@@ -1,0 +1,112 @@
+"""How much of a run is luck: the same program under other noise, starts and light."""
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton
+
+from irontrail.app.long_work import Proceed
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.spread_bars import Spread, SpreadBars
+from irontrail.core.advice.luck import SPREAD, Luck, try_luck
+from irontrail.core.project import Setup
+
+TRIES = 20
+# Label, unit, factor to the shown unit, decimals, of each figure whose spread is told.
+SHOWN = {
+    "time_s": ("time", "s", 1.0, 2),
+    "wobble_mm": ("swing", "mm", 1.0, 1),
+    "rms_edge_mm": ("off the edge, RMS", "mm", 1.0, 1),
+    "worst_edge_mm": ("off the edge, worst", "mm", 1.0, 1),
+    "clipped_share": ("clipped", "%", 100.0, 1),
+    "end_angle_deg": ("angle at rest", "°", 1.0, 0),
+}
+
+
+class LuckSheet(Panel):
+    """A button that runs it so many times, faint trails on the mat, and a spread for each figure."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.add_words(
+            f"The same program {TRIES} times, set down a few millimetres and degrees differently, in a little more or "
+            "less light, with the battery a little fuller or emptier, and other noise.",
+            "quiet",
+        )
+        self.start = QPushButton(f"Run it {TRIES} times")
+        self.start.setProperty("start", "true")
+        self.start.clicked.connect(self._on_start)
+        self.column.addWidget(self.start)
+        self.says = self.add_words()
+        self.bars = SpreadBars(theme)
+        self.column.addWidget(self.bars)
+        self.forget = QPushButton("Take the trails off the mat")
+        self.forget.clicked.connect(lambda: session.set_luck(None))
+        self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
+        session.long_work.progressed.connect(self._on_progress)
+        session.long_work.ended.connect(self._on_ended)
+        self.finish()
+
+    def show_project(self) -> None:
+        super().show_project()
+        self._show()
+
+    def show_view(self) -> None:
+        self._show()
+
+    def _show(self) -> None:
+        luck, running = self.session.luck, self.session.long_work.running
+        self.start.setText("Stop" if running else f"Run it {TRIES} times")
+        self.forget.setVisible(luck is not None)
+        self.bars.setVisible(luck is not None)
+        if luck is None:
+            if not running:
+                self.says.setText("")
+            return
+        count = len(luck.tries)
+        words = f"{luck.finished} of {count} finished."
+        if luck.setup != self.session.setup:
+            words += " That was before the last change."
+        self.says.setText(words)
+        self.bars.set_spreads(self._spreads(luck))
+
+    def _spreads(self, luck: Luck) -> tuple[Spread, ...]:
+        view, spreads = self.session.view, []
+        for name in SPREAD:
+            label, unit, factor, decimals = SHOWN[name]
+            found = luck.spread(name)
+            if found is None:
+                continue
+            low, middle, high = (factor * value for value in found)
+            same = view is not None and view.setup == luck.setup and view.figures.outcome == "finished"
+            now = factor * getattr(view.figures, name) if same and view is not None else None
+            spreads.append(Spread(label, unit, decimals, low, middle, high, now))
+        return tuple(spreads)
+
+    def _on_start(self) -> None:
+        work = self.session.long_work
+        if work.running:
+            work.call_off()
+            self._show()
+            self.says.setText("Called off.")
+        elif self.session.view is not None:
+            self.session.set_luck(None)
+            work.start(partial(_luck, self.session.setup))
+            self._show()
+            self.says.setText(f"0 of {TRIES}")
+
+    def _on_progress(self, done: int) -> None:
+        self.says.setText(f"{done} of {TRIES}")
+
+    def _on_ended(self, luck: object, error: str) -> None:
+        if isinstance(luck, Luck):
+            self.session.set_luck(luck)
+        elif error:
+            self.session.notice(error)
+        self._show()
+
+
+def _luck(setup: Setup, proceed: Proceed) -> Luck | None:
+    return try_luck(setup, TRIES, proceed)

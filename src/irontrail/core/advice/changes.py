@@ -1,0 +1,76 @@
+"""What was changed from one setup to another, in words."""
+
+from dataclasses import fields, is_dataclass
+from typing import Any
+
+from irontrail.core.project import Setup
+from irontrail.core.quantity import Quantity, quantities
+
+# How the choices that are no numbers are called.
+NAMES = {
+    "law": "law",
+    "edge": "edge",
+    "line": "line",
+    "mixing": "steer by",
+    "sloped_side": "sloped side",
+    "lamp": "lamp",
+    "scale": "scale",
+    "reads_high_on": "reads high on",
+    "colour": "colour",
+    "border_colour": "border colour",
+    "calibrate": "calibrated",
+    "reverse": "turned round",
+    "closed": "closed",
+    "name": "name",
+    "steps": "bands",
+    "areas": "shadows and glares",
+    "patches": "patches",
+    "other_lines": "other lines",
+    "pieces": "pieces of the line",
+    "palette": "palette",
+    "pull": "pull of the robot",
+    "start": "start zone",
+    "finish": "finish zone",
+}
+# Whose numbers a bare label would not tell: the sides of on-off, stop rules, the calibration.
+LAWS = ("on_off", "bands", "mixed", "proportional", "pid")
+
+
+def changes(before: Setup, after: Setup) -> tuple[str, ...]:
+    """Each change in a few words; another mat is one change, whatever lies on it. Empty if nothing was changed."""
+    said: list[str] = []
+    if before.mat.name != after.mat.name:
+        said.append(f"mat {after.mat.name}")
+    elif before.mat != after.mat:
+        said += _changed(before.mat, after.mat)
+    used = after.program.law.replace("-", "_").lower()
+    for part in ("program", "robot", "light", "trial"):
+        said += _changed(getattr(before, part), getattr(after, part), used)
+    return tuple(said)
+
+
+def _changed(before: Any, after: Any, used: str = "") -> list[str]:
+    """The changes of a part and of the parts inside it; of the laws only the one in use is looked at."""
+    ranges, said = quantities(type(after)), []
+    for field in fields(after):
+        was, now = getattr(before, field.name), getattr(after, field.name)
+        if was == now or (field.name in LAWS and used and field.name != used):
+            continue
+        if field.name in ranges:
+            said.append(_moved(ranges[field.name], was, now))
+        elif is_dataclass(now) and type(was) is type(now):
+            said += _changed(was, now, used)
+        elif isinstance(now, tuple) or now is None or was is None or is_dataclass(now):
+            said.append(f"other {NAMES.get(field.name, field.name)}")
+        elif isinstance(now, bool):
+            said.append(f"{NAMES.get(field.name, field.name)}: {'yes' if now else 'no'}")
+        else:
+            said.append(f"{NAMES.get(field.name, field.name)} {was} → {now}")
+    return said
+
+
+def _moved(quantity: Quantity, was: float, now: float) -> str:
+    old, new = quantity.shown(was), quantity.shown(now)
+    if old == new:  # a change too fine for the figures on screen
+        old, new = (f"{value * quantity.shown_per_stored:.6g}".replace("-", "−") for value in (was, now))
+    return f"{quantity.label} {old} → {new} {quantity.unit}".strip()

@@ -1,0 +1,310 @@
+"""The Run stop: findings and their mends, figures by stretch, the logbook, luck."""
+
+import unittest
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from irontrail.app.long_work import LongWork
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.demos import quarry_switchback
+from irontrail.core.project import KeptRun, Project, demo_project
+from irontrail.files import project_file
+from tests.support import WindowTest, setup_with
+
+LEFT = Qt.MouseButton.LeftButton
+SPEED = "program.speed"
+
+
+class RunTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.stage = self.window.session, self.window.stage
+        self.session.go_to("Run")
+
+    def turn_to(self, name: str) -> Any:
+        """Turn to a sheet with the mouse."""
+        panel = self.window.panel("Run")
+        QTest.mouseClick(panel.names[name], LEFT)
+        self.settle(self.session)
+        return panel.sheet(name)
+
+    def speed(self, value: float) -> None:
+        """Drive at another speed."""
+        self.session.set_value(SPEED, value)
+        self.settle(self.session)
+
+    def keep_two(self) -> None:
+        """Run 1 at speed 50, run 2 at 40; now at 55."""
+        self.session.keep()
+        self.speed(40.0)
+        self.session.keep()
+        self.speed(55.0)
+
+
+class FindingsTest(RunTest):
+    def test_a_ring_shows_the_moment_on_mat_strip_and_bar(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.speed(68.0)
+        advice, view = self.session.advice, self.session.view
+        self.assertIn("It had come 52 % of the way", sheet.outcome.text())
+        self.assertIn("Left the line in bend F", sheet.list.said[0].says)
+        QTest.mouseClick(sheet.list.rows[0].ring, LEFT)
+        row = advice.findings[0].row
+        self.assertAlmostEqual(self.session.playback.time_s, view.run.trace.time_s[row], places=6)
+        self.assertEqual(self.stage.strip._row, row)
+        self.assertAlmostEqual(self.stage.mat._robot.x_mm, view.run.trace.x_mm[row], places=6)
+
+    def test_pins_stand_on_the_mat_while_findings_are_looked_at(self) -> None:
+        self.turn_to("Findings")
+        self.speed(68.0)
+        pins = self.stage.mat._pins
+        self.assertEqual([number for number, _, _ in pins], ["1", "2"])
+        trail = self.stage.mat._scene.trail
+        row = self.session.advice.findings[0].row
+        self.assertEqual(pins[0][1:], (trail.x_mm[row], trail.y_mm[row]))
+        self.turn_to("Figures")
+        self.assertEqual(self.stage.mat._pins, ())
+
+    def test_a_mend_is_one_step_and_tells_what_it_did(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.speed(68.0)
+        QTest.mouseClick(sheet.list.rows[0].mend, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.view.figures.outcome, "finished")
+        self.assertIn("it now finishes", self.window._notice.words.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.program.speed, 68.0)
+
+    def test_a_calm_run_has_nothing_more_to_say(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.session.choose_law("PID")
+        self.settle(self.session)
+        self.assertEqual(sheet.list.said, ())
+        self.assertTrue(sheet.quiet.isVisible())
+        self.assertEqual(sheet.outcome.text(), "Finished.")
+
+
+class FiguresTest(RunTest):
+    def test_the_table_compares_with_the_newest_kept_run(self) -> None:
+        self.keep_two()
+        cells = self.turn_to("Figures").cells
+        self.assertEqual(cells[0][2].text(), "run 2")
+        kept = self.session.project.kept[1].figures
+        self.assertEqual((cells[1][0].text(), cells[1][2].text()), ("time", f"{kept.time_s:.2f}"))
+        self.assertEqual(cells[1][1].text(), f"{self.session.view.figures.time_s:.2f}")
+
+    def test_each_stretch_has_its_time_beside_the_kept_ones(self) -> None:
+        sheet = self.turn_to("Figures")
+        self.assertTrue(all(row.kept_s is None for row in sheet.stretches.rows))
+        self.keep_two()
+        found = {row.name: row for row in sheet.stretches.rows}
+        now, before = (derive.stretches(s) for s in (self.session.setup, self.session.project.kept[1].setup))
+        self.assertEqual(list(found), [each.name for each in now])
+        for ours, theirs in zip(now, before, strict=True):
+            row = found[ours.name]
+            self.assertEqual((row.time_s, row.kept_s, row.bend), (ours.time_s, theirs.time_s, ours.bend))
+
+
+class LogbookTest(RunTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.keep_two()
+        self.log = self.turn_to("Logbook")
+
+    def test_each_run_says_what_was_changed_since_the_one_before(self) -> None:
+        newest, oldest = self.log.list.entries
+        self.assertEqual((newest.number, oldest.number), (2, 1))
+        self.assertEqual(newest.changed, "speed 50 → 40 %")
+        self.assertIn("Lighthouse Loop, proportional", oldest.changed)
+        figures = self.session.project.kept[1].figures
+        self.assertEqual(newest.figures, f"{figures.time_s:.2f} s, {figures.wobble_mm:.1f} mm")
+        self.assertIn("Since then: speed 40 → 55 %.", self.log.says.text())
+
+    def test_settings_are_taken_back_and_runs_deleted_with_undo(self) -> None:
+        self.log.list.choose(1)
+        QTest.mouseClick(self.log.take, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.speed, 50.0)
+        self.assertIn("the settings you have now", self.log.says.text())
+        self.log.list.choose(2)
+        QTest.mouseClick(self.log.drop, LEFT)
+        self.assertEqual([kept.number for kept in self.session.project.kept], [1])
+        self.session.document.undo()
+        self.assertEqual([kept.number for kept in self.session.project.kept], [1, 2])
+
+    def test_all_of_it_by_keyboard(self) -> None:
+        self.log.list.setFocus()
+        QTest.keyClick(self.log.list, Qt.Key.Key_Down)
+        self.assertEqual(self.log.list.current_number(), 1)
+        QTest.keyClick(self.log.list, Qt.Key.Key_S)
+        self.assertTrue(self.session.project.kept[0].star)
+        QTest.keyClick(self.log.list, Qt.Key.Key_Return)
+        self.assertEqual(self.session.setup.program.speed, 50.0)
+        QTest.keyClick(self.log.list, Qt.Key.Key_Delete)
+        self.assertEqual([kept.number for kept in self.session.project.kept], [2])
+
+    def test_a_note_is_kept_with_its_run_and_saved(self) -> None:
+        self.log.list.choose(1)
+        self.log.note.setFocus()
+        QTest.keyClicks(self.log.note, "before lunch")
+        QTest.keyClick(self.log.note, Qt.Key.Key_Return)
+        QTest.mouseClick(self.log.star, LEFT)
+        run = self.session.project.kept[0]
+        self.assertEqual((run.note, run.star, self.session.project.kept[1].note), ("before lunch", True, ""))
+        self.assertEqual(self.log.list.entries[1].note, "before lunch")
+        path = self.folder / "noted.irontrail"
+        project_file.write(path, self.session.project)
+        self.assertEqual(project_file.read(path), self.session.project)
+
+    def test_a_note_half_typed_goes_to_the_run_it_was_typed_for(self) -> None:
+        self.log.list.choose(1)
+        self.log.note.setFocus()
+        QTest.keyClicks(self.log.note, "wobbly")
+        self.log.list.choose(2)
+        self.assertEqual([run.note for run in self.session.project.kept], ["wobbly", ""])
+
+    def test_a_hidden_run_leaves_mat_and_strip(self) -> None:
+        self.assertEqual(len(self.stage.mat._scene.kept), 2)
+        self.log.list.choose(2)
+        QTest.mouseClick(self.log.show_run, LEFT)
+        self.wait_for(lambda: self.session.idle and len(self.stage.mat._scene.kept) == 1)
+        self.assertEqual(len(self.stage.strip.picture.kept), 1)
+        self.assertEqual(self.log.show_run.text(), "Show")
+        self.assertIsNone(self.log.list.entries[0].dash)
+        self.assertEqual(self.turn_to("Figures").cells[0][2].text(), "run 1")
+
+    def test_a_run_kept_on_another_mat_is_listed_but_not_drawn_on_this_one(self) -> None:
+        self.session.choose_mat(quarry_switchback())
+        self.settle(self.session)
+        self.assertEqual((self.session.shown, self.stage.mat._scene.kept), ((), ()))
+        self.assertEqual([entry.dash for entry in self.log.list.entries], [None, None])
+        self.assertFalse(self.log.show_run.isEnabled())
+
+    def test_a_fourth_run_takes_the_place_of_the_oldest_shown(self) -> None:
+        for speed in (42.0, 44.0):
+            self.speed(speed)
+            self.session.keep()
+            self.settle(self.session)
+        self.assertEqual([kept.number for kept in self.session.shown], [2, 3, 4])
+        self.assertEqual([entry.dash for entry in self.log.list.entries], [0, 1, 2, None])
+
+    def test_figures_that_no_longer_hold_are_told(self) -> None:
+        run = self.session.project.kept[0]
+        other = replace(run, number=3, figures=replace(run.figures, time_s=run.figures.time_s + 1.0))
+        self.session.document.apply("a run of another engine", replace(self.session.project, kept=(run, other)))
+        self.settle(self.session)
+        self.wait_for(lambda: self.log.list.entries[0].today != "")
+        self.assertIn(f"{run.figures.time_s:.2f} s", self.log.list.entries[0].today)
+        self.assertEqual(self.log.list.entries[1].today, "")
+        self.log.list.choose(3)
+        self.assertIn("the engine is another one", self.log.says.text())
+
+    def test_a_thousand_runs_are_listed_and_found_again(self) -> None:
+        setup, figures = self.session.setup, self.session.project.kept[0].figures
+        kept = tuple(
+            KeptRun(i, setup_with(setup, program__speed=20.0 + i / 50.0), figures, note=f"try {i}")
+            for i in range(1, 1001)
+        )
+        path = self.folder / "many.irontrail"
+        project_file.write(path, Project(setup, kept))
+        self.assertEqual(project_file.read(path).kept[640], kept[640])
+        self.session.open(Project(setup, kept), None)
+        self.settle(self.session)
+        entries = self.log.list.entries
+        self.assertEqual((len(entries), entries[0].number), (1000, 1000))
+        self.assertEqual(entries[500].changed, "speed 29.98 → 30 %" if entries[500].number == 500 else "")
+        self.assertEqual(self.log.list.current_number(), 2)
+        self.log.list.choose(1)
+        self.assertIn(1, self.log.list.visible_numbers())
+
+
+class LuckTest(RunTest):
+    def test_twenty_tries_leave_faint_trails_and_a_spread(self) -> None:
+        sheet = self.turn_to("Luck")
+        QTest.mouseClick(sheet.start, LEFT)
+        self.assertEqual(sheet.start.text(), "Stop")
+        self.wait_for(lambda: self.session.luck is not None)
+        self.app.processEvents()
+        luck = self.session.luck
+        self.assertEqual(sheet.says.text(), f"{luck.finished} of 20 finished.")
+        self.assertEqual(len(self.stage.mat._scene.tries), 20)
+        time = sheet.bars.spreads[0]
+        self.assertEqual((time.low, time.middle, time.high), luck.spread("time_s"))
+        self.assertEqual(time.now, self.session.view.figures.time_s)
+        self.speed(55.0)
+        self.assertIn("before the last change", sheet.says.text())
+        self.assertIsNone(sheet.bars.spreads[0].now)
+        QTest.mouseClick(sheet.forget, LEFT)
+        self.assertEqual(self.stage.mat._scene.tries, ())
+
+    def test_it_can_be_called_off(self) -> None:
+        sheet = self.turn_to("Luck")
+        QTest.mouseClick(sheet.start, LEFT)
+        QTest.mouseClick(sheet.start, LEFT)
+        self.assertEqual((sheet.says.text(), sheet.start.text()), ("Called off.", "Run it 20 times"))
+        self.assertFalse(self.session.long_work.running)
+
+
+class LongWorkTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.work = LongWork()
+        self.heard: list[object] = []
+        self.work.progressed.connect(self.heard.append)
+        self.work.ended.connect(lambda result, error: self.heard.append((result, error)))
+
+    def tearDown(self) -> None:
+        self.work.close()
+        super().tearDown()
+
+    def test_it_tells_how_far_it_is_and_how_it_ended(self) -> None:
+        self.work.start(lambda proceed: [proceed(i) for i in (1, 2)])
+        self.wait_for(lambda: not self.work.running)
+        self.assertEqual(self.heard, [1, 2, ([True, True], "")])
+
+    def test_an_error_is_an_end_too(self) -> None:
+        def fails(_proceed: object) -> None:
+            raise IronTrailError("no way", "here")
+
+        self.work.start(fails)
+        self.wait_for(lambda: not self.work.running)
+        self.assertIn("no way", self.heard[-1][1])
+
+    def test_of_work_called_off_nothing_more_is_heard(self) -> None:
+        answers: list[bool] = []
+
+        def waits(proceed: Any) -> None:
+            while proceed(0):
+                pass
+            answers.append(False)
+
+        self.work.start(waits)
+        self.wait_for(lambda: bool(self.heard))
+        self.work.call_off()
+        self.wait_for(lambda: bool(answers))
+        heard = len(self.heard)
+        self.work.start(lambda _proceed: "next")
+        self.wait_for(lambda: not self.work.running)
+        self.assertEqual([each for each in self.heard[heard:] if isinstance(each, tuple)], [("next", "")])
+        self.assertEqual(np.count_nonzero(answers), 0)
+
+
+class FitTest(RunTest):
+    def test_every_sheet_fits_the_window_without_a_bar(self) -> None:
+        self.keep_two()
+        for name in ("Findings", "Figures", "Logbook", "Luck"):
+            self.turn_to(name)
+            for demo in ("lighthouse", "quarry"):
+                self.session.edit("demo", demo_project(demo).setup)
+                self.settle(self.session)
+                self.assertEqual(self.window._areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
+
+
+if __name__ == "__main__":
+    unittest.main()
