@@ -8,6 +8,8 @@ from PySide6.QtGui import QAction, QActionGroup, QKeySequence
 from PySide6.QtWidgets import QMenu, QMenuBar
 
 from irontrail.app.session import STOPS
+from irontrail.app.widgets.strip_picture import LANES
+from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core.mat.demos import DEMO_MATS
 
 if TYPE_CHECKING:
@@ -74,7 +76,20 @@ class Actions:
         follow = self.add(menu, "follow", "&Follow the Robot", lambda: mat.set_following(not mat.following), "G")
         follow.setCheckable(True)
         mat.follow_changed.connect(follow.setChecked)
+        stage = window.stage
+        close = self.add(
+            menu, "close up", "The Robot &Close Up", lambda: stage.set_close_up(not stage.close_up.isVisible()), "W"
+        )
+        close.setCheckable(True)
+        stage.tools.close_asked.connect(close.setChecked)
+        self.add(menu, "shade", "&Colour the Trail by the Next", stage.next_shade, "C")
+        shades = menu.addMenu("Colour the T&rail by")
+        for name in SHADES:
+            self.add(shades, f"shade {name}", name.capitalize(), partial(stage.set_shade, name))
         menu.addSeparator()
+        self.add(menu, "mark", "&Mark on the Strip", stage.strip.mark, "M")
+        lanes = menu.addMenu("Strip &Lanes")
+        lanes.aboutToShow.connect(lambda: self._fill_lanes(lanes))
         self.add(menu, "axis", "Strip by &Time", window.swap_axis, "T").setCheckable(True)
         self.add(menu, "strip all", "Strip: Whole Run", window.stage.strip.show_all, "Shift+F")
         menu.addSeparator()
@@ -85,9 +100,19 @@ class Actions:
             action.setCheckable(True)
             group.addAction(action)
         menu.addSeparator()
+        self.add(menu, "sheet", "Next &Sheet of the Stop", window.next_sheet, "Ctrl+PgDown")
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
             self.add(stops, f"stop {stop}", stop, partial(window.session.go_to, stop), f"Ctrl+{i}")
+
+    def _fill_lanes(self, menu: QMenu) -> None:
+        stage = self.window.stage
+        menu.clear()
+        for name in LANES:
+            action = menu.addAction(name.capitalize())
+            action.setCheckable(True)
+            action.setChecked(name in stage.lanes)
+            action.triggered.connect(lambda on, name=name: stage.toggle_lane(name, on))
 
     def _fill_run(self, menu: QMenu) -> None:
         playback, stage = self.window.session.playback, self.window.stage

@@ -10,7 +10,9 @@ from PySide6.QtWidgets import QApplication
 
 from irontrail.app.main import application
 from irontrail.app.session import Session
+from irontrail.app.sheets import SheetedPanel
 from irontrail.app.window import Window
+from irontrail.core.advice.luck import try_luck
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import demo_project
 from irontrail.core.steering.program import LawName
@@ -20,12 +22,15 @@ SIZE = (1280, 800)
 MOMENT_S = 12.6
 
 
+Act = Callable[[Session, Window], None]
+
+
 @dataclass(frozen=True)
 class Shot:
     """One picture: its file's name, the demo and theme, and what is done before it is taken."""
 
     name: str
-    act: Callable[[Session, Window], None]
+    act: Act
     demo: str = "lighthouse"
     theme: str = "light"
 
@@ -33,7 +38,7 @@ class Shot:
 def _settle(session: Session) -> None:
     """Let the window catch up with the session."""
     deadline = QDeadlineTimer(60_000)
-    while not session.idle and not deadline.hasExpired():
+    while not session.advised and not deadline.hasExpired():
         QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
     for _ in range(3):
         QCoreApplication.processEvents()
@@ -52,7 +57,7 @@ def _steer(session: Session, _window: Window) -> None:
     _keep_on_off(session)
 
 
-def _law(law: LawName) -> Callable[[Session, Window], None]:
+def _law(law: LawName) -> Act:
     return lambda session, _window: session.choose_law(law)
 
 
@@ -62,16 +67,70 @@ def _pid(session: Session, _window: Window) -> None:
     session.set_value("program.speed", 60.0)
 
 
-def _run(session: Session, _window: Window) -> None:
-    _keep_on_off(session)
-    session.go_to("Run")
+def _sheet(stop: str, sheet: str, before: Callable[[Session], None] = _keep_on_off) -> Act:
+    """One sheet of a stop, after something has been done."""
+
+    def act(session: Session, window: Window) -> None:
+        before(session)
+        session.go_to(stop)
+        panel = window.panel(stop)
+        assert isinstance(panel, SheetedPanel)
+        panel.turn_to(sheet)
+
+    return act
 
 
-def _too_fast(session: Session, _window: Window) -> None:
+def _bands(session: Session) -> None:
+    session.choose_law("bands")
+
+
+def _too_fast(session: Session) -> None:
     session.set_value("program.speed", 68.0)
 
 
-def _stop(name: str) -> Callable[[Session, Window], None]:
+def _some_kept(session: Session) -> None:
+    """A logbook of an afternoon: an on-off run, then proportional ones, then PID."""
+    _keep_on_off(session)
+    for path, value in (
+        ("program.speed", 55.0),
+        ("program.speed", 60.0),
+        ("program.proportional.gain", 0.6),
+        ("program.proportional.gain", 0.7),
+    ):
+        session.set_value(path, value)
+        _settle(session)
+        session.keep()
+    session.choose_law("PID")
+    _settle(session)
+    session.keep()
+    session.annotate(3, note="smooth, but wide in the harbour", star=True)
+
+
+def _luck(session: Session, window: Window) -> None:
+    session.set_value("program.speed", 62.0)
+    _settle(session)
+    _sheet("Run", "Luck", lambda _session: None)(session, window)
+    session.set_luck(try_luck(session.setup, 20))
+
+
+def _proofread(session: Session, _window: Window) -> None:
+    session.choose_law("on-off")
+    session.set_values({"program.on_off.dark_inner": 40.0, "program.on_off.light_inner": 2.0})
+
+
+def _looking_closely(session: Session, window: Window) -> None:
+    """The trail by distance, the robot close up, PID's terms on the strip, a swing measured."""
+    session.choose_law("PID")
+    session.set_value("program.speed", 60.0)
+    window.stage.set_shade("distance")
+    window.stage.set_close_up(True)
+    window.stage.set_lanes(("reading", "wheels", "off edge", "terms"))
+    _settle(session)
+    window.stage.strip.set_marks((1085, 1140))
+    session.go_to("Run")
+
+
+def _stop(name: str) -> Act:
     return lambda session, _window: session.go_to(name)
 
 
@@ -82,12 +141,18 @@ SHOTS = (
     Shot("steer-bands", _law("bands")),
     Shot("steer-mixed", _law("mixed")),
     Shot("steer-pid", _pid),
-    Shot("steer-too-fast", _too_fast),
-    Shot("run", _run),
-    Shot("mat-quarry", _stop("Mat"), demo="quarry"),
+    Shot("steer-proofread", _proofread),
+    Shot("steer-loop", _sheet("Steer", "Loop")),
+    Shot("steer-words", _sheet("Steer", "Words", _bands)),
+    Shot("steer-let-go", _sheet("Steer", "Let go")),
+    Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
+    Shot("run-figures", _sheet("Run", "Figures")),
+    Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
+    Shot("run-luck", _luck),
+    Shot("run-close-up", _looking_closely),
+    Shot("mat-tannery", _stop("Mat"), demo="tannery"),
     Shot("robot", _stop("Robot")),
     Shot("light", _stop("Light")),
-    Shot("tune-to-come", _stop("Tune")),
 )
 
 

@@ -1,26 +1,29 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
 import numpy as np
-from numpy.typing import NDArray
-from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QImage, QResizeEvent
+from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
+from irontrail.app.pictures import sentence_numbers, strip_picture, strip_run, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
+from irontrail.app.widgets.close_view import CloseView, Moment, mat_image
 from irontrail.app.widgets.mat_ground import Marks
+from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene, Trail
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import Strip
-from irontrail.app.widgets.strip_picture import LANES, StripPicture, StripRun
+from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, TERM_LANES, USUAL_LANES, StripRun
+from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.advice.luck import Luck
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.project import KeptRun, Project, Pull, Setup
+from irontrail.core.mat.tape import Mat
+from irontrail.core.project import KeptRun, Project, Pull
 from irontrail.core.quantity import quantities
-from irontrail.core.result import Run
-from irontrail.core.steering.program import Program
-from irontrail.core.steering.words import deciding, in_words
 
 OUTCOME_LABELS = {
     "finished": "finished in",
@@ -35,7 +38,9 @@ PREPARING = "Compiling the engine, once: a few seconds …"
 
 
 class Stage(QWidget):
-    """Mat, playback bar and strip."""
+    """Mat, playback bar and strip; says `moment(row)` when another moment of the run is shown."""
+
+    moment = Signal(int)
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
@@ -49,7 +54,18 @@ class Stage(QWidget):
         column.addWidget(self.mat, 1)
         column.addWidget(self.bar)
         column.addWidget(self.strip)
+        self.tools = MatTools(self.mat)
+        self.tools.move(14, 0)
+        self.close_up = CloseView(theme, self.mat)
+        self.lanes_button = QPushButton("Lanes", self.strip)
+        self.lanes_button.setProperty("tool", "true")
+        self.lanes_button.setToolTip("Choose what the strip shows")
+        self.lanes_button.clicked.connect(self._choose_lanes)
+        self._chosen_lanes: tuple[str, ...] | None = None
+        self._kept_lanes: tuple[str, ...] = ()
+        self.shade = "plain"
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
+        self._mat_pictured: tuple[Mat, QImage] | None = None
         self._tries_of: Luck | None = None
         self._try_trails: tuple[Trail, ...] = ()
         # The number of the sentence that decides in each row.
@@ -68,6 +84,14 @@ class Stage(QWidget):
         session.stop_changed.connect(lambda _stop: self._show_pins())
         session.row_asked.connect(self._seek_row)
         playback.moved.connect(self._on_moved)
+        self.strip.glanced.connect(self._on_glanced)
+        self.mat.glanced.connect(self._on_glanced)
+        self.strip.stepped.connect(self.step)
+        self.tools.shaded.connect(self.set_shade)
+        self.tools.close_asked.connect(self.set_close_up)
+        self.tools.follow_asked.connect(self.mat.set_following)
+        self.tools.whole_asked.connect(self.mat.fit)
+        self.mat.follow_changed.connect(self.tools.follow.setChecked)
         playback.changed.connect(self._show_playing)
         self.mat.sought.connect(self._seek_row)
         self.mat.pulled.connect(self._on_pulled)
@@ -92,9 +116,54 @@ class Stage(QWidget):
         self.session.by_place = by_place
         self.show_view()
 
+    def set_shade(self, name: str) -> None:
+        """Colour the trail by something else."""
+        self.shade = name
+        self.tools.set_shade(name)
+        self.show_view()
+
+    def next_shade(self) -> None:
+        """Colour the trail by the next thing."""
+        names = list(SHADES)
+        self.set_shade(names[(names.index(self.shade) + 1) % len(names)])
+
+    def set_close_up(self, shown: bool) -> None:
+        """Show or hide the robot close up, in the mat's corner."""
+        self.tools.close_up.setChecked(shown)
+        self.close_up.setVisible(shown)
+        if shown:
+            self.close_up.raise_()
+            self._place_close_up()
+            self.show_view()
+
+    def set_lanes(self, names: tuple[str, ...]) -> None:
+        """Show other lanes on the strip, in their usual order; at least one."""
+        chosen = tuple(name for name in LANES if name in names)[:MOST_LANES]
+        if chosen and chosen != self.lanes:
+            self._chosen_lanes = chosen
+            self.show_view()
+
+    @property
+    def lanes(self) -> tuple[str, ...]:
+        """The lanes on the strip: those chosen, or those usual for the law."""
+        if self._chosen_lanes is not None:
+            return self._chosen_lanes
+        return TERM_LANES if self.session.setup.program.law == "PID" else USUAL_LANES
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_close_up()
+        self.lanes_button.adjustSize()
+        self.lanes_button.move(10, self.strip.height() - self.lanes_button.height() - 1)
+
+    def _place_close_up(self) -> None:
+        self.close_up.move(
+            self.mat.width() - self.close_up.width() - 22, self.mat.height() - self.close_up.height() - 24
+        )
+
     def set_theme(self, theme: Theme) -> None:
         """Wear another theme."""
-        for part in (self.mat, self.bar, self.strip):
+        for part in (self.mat, self.bar, self.strip, self.close_up):
             part.set_theme(theme)
 
     def _seek_row(self, row: int) -> None:
@@ -110,6 +179,20 @@ class Stage(QWidget):
             action.setChecked(rate == self.session.playback.rate)
             action.triggered.connect(lambda _checked=False, rate=rate: self.session.playback.set_rate(rate))
         menu.popup(self.bar.rate.mapToGlobal(self.bar.rate.rect().bottomLeft()))
+
+    def _choose_lanes(self) -> None:
+        menu = QMenu(self)
+        for name in LANES:
+            action = menu.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(name in self.lanes)
+            action.setEnabled(name in self.lanes or len(self.lanes) < MOST_LANES)
+            action.triggered.connect(lambda on, name=name: self.toggle_lane(name, on))
+        menu.popup(self.lanes_button.mapToGlobal(self.lanes_button.rect().topRight()))
+
+    def toggle_lane(self, name: str, shown: bool) -> None:
+        """Show a lane on the strip, or leave it out."""
+        self.set_lanes((*self.lanes, name) if shown else tuple(other for other in self.lanes if other != name))
 
     # --- showing
 
@@ -136,16 +219,27 @@ class Stage(QWidget):
             Scene(
                 mat=setup.mat,
                 marks=Marks(run.route, run.start_mm, setup.trial.reverse, setup.light.areas),
-                trail=_trail(setup, run),
+                trail=trail_of(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),
                 tries=self._tries(),
+                shade=make_shade(run.trace) if (make_shade := SHADES[self.shade]) is not None else None,
             )
         )
-        self.strip.set_picture(_strip_picture(view, tuple(run for _, run in kept), self.session.by_place))
+        lanes = tuple(LANES[name] for name in self.lanes)
+        self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.by_place, lanes))
+        if self.close_up.isVisible():
+            spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
+            self.close_up.set_ground(setup.robot, spot, self._mat_picture(setup.mat))
         self._show_figures(view)
-        self._rules = _sentence_numbers(setup.program, run)
+        self._rules = sentence_numbers(setup.program, run)
         self._on_moved(self.session.playback.time_s)
+
+    def _mat_picture(self, mat: Mat) -> QImage:
+        """The mat as the robot's light finds it, made once each."""
+        if self._mat_pictured is None or self._mat_pictured[0] is not mat:
+            self._mat_pictured = (mat, mat_image(derive.raster(mat)))
+        return self._mat_pictured[1]
 
     def _tries(self) -> tuple[Trail, ...]:
         """The trails of shaken runs on this mat, made once each."""
@@ -163,7 +257,7 @@ class Stage(QWidget):
         if not looked_at or advice is None or view is None or not advice.findings or advice.request.setup != view.setup:
             self.mat.set_pins(())
             return
-        trail = _trail(view.setup, view.run)
+        trail = trail_of(view.setup, view.run)
         last = trail.x_mm.size - 1
         rows = [min(each.row, last) for each in advice.findings]
         self.mat.set_pins(
@@ -173,10 +267,14 @@ class Stage(QWidget):
     def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
         """Trail and lanes of each kept run shown, made once each."""
         shown = {each.kept.number: each for each in view.kept}
+        lanes = tuple(LANES[name] for name in self.lanes)
+        if self._kept_lanes != self.lanes:
+            self._kept.clear()
+            self._kept_lanes = self.lanes
         self._kept = {number: made for number, made in self._kept.items() if number in shown}
         for number, each in shown.items():
             if number not in self._kept:
-                self._kept[number] = (_trail(each.kept.setup, each.run), _strip_run(each.run))
+                self._kept[number] = (trail_of(each.kept.setup, each.run), strip_run(each.run, lanes))
         return [self._kept[number] for number in shown]
 
     def _show_figures(self, view: RunView) -> None:
@@ -197,7 +295,19 @@ class Stage(QWidget):
         times = view.run.trace.time_s
         return int(np.clip(np.searchsorted(times, time_s + 1e-9, side="right") - 1, 0, times.size - 1))
 
+    def _on_glanced(self, row: int) -> None:
+        """Show the moment under the pointer everywhere, without moving the playhead; -1 goes back to it."""
+        view, playback = self.session.view, self.session.playback
+        if view is None or playback.playing:
+            return
+        last = len(view.run.trace) - 1
+        self._show_moment(float(view.run.trace.time_s[min(row, last)]) if row >= 0 else playback.time_s)
+
     def _on_moved(self, time_s: float) -> None:
+        self._show_moment(time_s)
+
+    def _show_moment(self, time_s: float) -> None:
+        """Mat, strip, close view and panel at one moment of the run; the playhead itself stays with the bar."""
         view = self.session.view
         if view is None:
             return
@@ -215,8 +325,20 @@ class Stage(QWidget):
         rule = str(self._rules[row])
         self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5), rule))
         self.strip.set_cursor(row)
-        self.bar.scrubber.set_time(time_s, self.session.playback.duration_s)
-        self.bar.time.set_time(time_s, self.session.playback.duration_s)
+        playback = self.session.playback
+        self.bar.scrubber.set_time(playback.time_s, playback.duration_s)
+        self.bar.time.set_time(time_s, playback.duration_s)
+        if self.close_up.isVisible():
+            self.close_up.set_moment(self._moment(view, row, x, y, heading))
+        self.moment.emit(row)
+
+    def _moment(self, view: RunView, row: int, x: float, y: float, heading: float) -> Moment:
+        trace, top = view.run.trace, view.setup.robot.drive.top_speed_mm_s
+        return Moment(
+            x, y, heading, float(trace.left_power[row]), float(trace.right_power[row]),
+            float(trace.left_speed_mm_s[row]) / top, float(trace.right_speed_mm_s[row]) / top,
+            bool(trace.skidding[row] > 0.5), float(trace.reading[row]), bool(trace.side[row] > 0.5),
+        )  # fmt: skip
 
     def _on_pulled(self, x_mm: float, y_mm: float, heading: float, settled: bool) -> None:
         """A hand drags the robot: the run goes on from where it is, and is watched once it is let go."""
@@ -239,37 +361,3 @@ class Stage(QWidget):
         playing = playback.playing
         self.bar.play.set_sign("pause" if playing else "play", "Pause (Space)" if playing else "Play (Space)")
         self.bar.rate.setText(f"{playback.rate:g}×")
-
-
-def _sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
-    """Which sentence of the program in words decides in each row."""
-    numbers = {sentence.rule: i for i, sentence in enumerate(in_words(program), 1) if sentence.rule is not None}
-    by_rule = np.array([numbers[rule] for rule in range(len(numbers))])
-    return np.asarray(by_rule[deciding(program, run.trace.side, run.trace.band)], np.int64)
-
-
-def _trail(setup: Setup, run: Run) -> Trail:
-    """Where the sensor went."""
-    trace, mount = run.trace, setup.robot.mount
-    c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
-    return Trail(
-        trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
-    )
-
-
-def _strip_run(run: Run) -> StripRun:
-    trace = run.trace
-    columns = {name: getattr(trace, name) for lane in LANES for name in lane.columns}
-    return StripRun.of(trace.progress_mm / 1000.0, trace.time_s, columns, run.outcome == "finished")
-
-
-def _strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool) -> StripPicture:
-    """The strip's picture; places are counted from where the robot is set down."""
-    route, start = view.run.route, view.run.start_mm
-    whole = route.length_mm
-    bends = []
-    for bend in route.bends:
-        begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
-        bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
-    length = (whole if route.closed else whole - start) / 1000.0
-    return StripPicture(_strip_run(view.run), kept, view.setup.program.target, tuple(bends), length, by_place)

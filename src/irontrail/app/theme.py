@@ -144,6 +144,7 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton[sheet="true"]:focus {{ border-bottom-color: {theme.rule}; color: {theme.ink}; }}
     QPushButton[sheet="true"]:checked {{ color: {theme.ink}; font-weight: bold;
         border-bottom: 2px solid {theme.rust}; }}
+    QPushButton[tool="true"] {{ padding: 0px 8px; min-height: 16px; font-size: 11px; border-radius: 4px; }}
     QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rust};
         border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}

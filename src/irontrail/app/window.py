@@ -22,6 +22,7 @@ from irontrail.app.files_desk import FilesDesk
 from irontrail.app.panel import Panel
 from irontrail.app.readiness import readiness
 from irontrail.app.session import STOPS, Session
+from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
 from irontrail.app.widgets.key_sheet import KeySheet
@@ -95,7 +96,7 @@ class Window(QMainWindow):
         session.path_changed.connect(self._show_title)
         session.stop_changed.connect(self._on_stop)
         session.noticed.connect(self._notice.say)
-        session.playback.moved.connect(self._on_moved)
+        self.stage.moment.connect(self._on_moment)
         self.line.chosen.connect(session.go_to)
 
     # --- acting
@@ -123,6 +124,12 @@ class Window(QMainWindow):
         place = LAW_NAMES.index(self.session.setup.program.law)
         self.session.choose_law(LAW_NAMES[(place + 1) % len(LAW_NAMES)])
 
+    def next_sheet(self) -> None:
+        """Turn to the next sheet of the stop, if it has several."""
+        shown = self.panel(self.session.stop)
+        if isinstance(shown, SheetedPanel):
+            shown.turn_on()
+
     def swap_axis(self) -> None:
         """Lay the strip out the other way: by place or by time."""
         self.stage.set_by_place(not self.session.by_place)
@@ -147,7 +154,7 @@ class Window(QMainWindow):
 
     def _on_view(self) -> None:
         self.line.set_states(readiness(self.session))
-        self._on_moved(self.session.playback.time_s)
+        self._on_moment(self.stage.row_at(self.session.playback.time_s))
 
     def _on_stop(self, stop: str) -> None:
         self.panel(stop)
@@ -155,9 +162,9 @@ class Window(QMainWindow):
         self.line.set_current(stop)
         self.line.set_states(readiness(self.session))
 
-    def _on_moved(self, time_s: float) -> None:
+    def _on_moment(self, row: int) -> None:
         if self.session.view is not None:
-            self.panel(self.session.stop).show_now(self.stage.row_at(time_s))
+            self.panel(self.session.stop).show_now(row)
 
     def _show_title(self) -> None:
         session = self.session

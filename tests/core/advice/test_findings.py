@@ -72,6 +72,7 @@ class LeftTheLineTest(FindingTest):
         self.assertIn("it turns 183 mm", finding.says)
         self.mends(finding)
         self.mends(self.one(lighthouse(program__proportional__gain=0.2), "too tight"))
+        self.silent(lighthouse(program__proportional__gain=0.5), "too tight")
 
     def test_all_the_steer_there_is_and_not_enough(self) -> None:
         finding = self.one(lighthouse(program__proportional__gain=0.5), "full steer")
@@ -80,6 +81,10 @@ class LeftTheLineTest(FindingTest):
         self.mends(finding)
         weak = lighthouse(program__law="on-off", program__on_off__dark_inner=40.0, program__on_off__light_inner=40.0)
         self.mends(self.one(weak, "full steer"))
+        # At full steer to and fro, in a bend that it could turn three times over.
+        wild = lighthouse(program__proportional__gain=1.3, program__delay_s=0.03)
+        self.assertEqual(derive.run(wild).outcome, "lost")
+        self.silent(wild, "full steer")
 
     def test_blind_while_a_decision_was_held(self) -> None:
         finding = self.one(lighthouse(program__hold_s=0.08), "held")
@@ -101,6 +106,9 @@ class LeftTheLineTest(FindingTest):
         finding = self.one(setup, "target")
         self.assertIn("the target is 97", finding.says)
         self.mends(finding)
+        near_miss = lighthouse(program__target=88.0)
+        self.assertEqual(derive.run(near_miss).outcome, "lost")
+        self.silent(near_miss, "target")
 
     def test_wheels_that_slip(self) -> None:
         setup = lighthouse(robot__drive__grip=0.05, program__speed=90.0, program__proportional__gain=1.5)
@@ -125,19 +133,44 @@ class LeftTheLineTest(FindingTest):
         setup = setup_with(gentle(), mat=Mat("gap", line), program__proportional__gain=0.7)
         self.assertEqual(derive.run(setup).outcome, "lost")
         self.assertIn("a gap of 60 mm", self.one(setup, "gap").says)
+        elsewhere = setup_with(setup, program__proportional__gain=1.5, program__delay_s=0.08)
+        self.assertEqual(derive.run(elsewhere).outcome, "lost")
+        self.silent(elsewhere, "gap")
 
     def test_a_hand(self) -> None:
         trace = derive.run(lighthouse()).trace
         pull = Pull(4.0, float(trace.x_mm[400]), float(trace.y_mm[400]) + 55.0, 0.0)
         self.assertIn("A hand pulled it", self.one(lighthouse(trial__pull=pull), "pulled").says)
+        fast = lighthouse(program__speed=68.0)
+        free, row = derive.run(fast).trace, 100
+        early = Pull(1.0, float(free.x_mm[row]), float(free.y_mm[row]), float(np.degrees(free.heading_rad[row])))
+        lost_later = setup_with(fast, trial__pull=early)
+        self.assertEqual(derive.run(lost_later).outcome, "lost")
+        self.silent(lost_later, "pulled")
 
     def test_otherwise_the_number_that_alone_keeps_it_on(self) -> None:
         finding = self.one(lighthouse(program__speed=68.0), "by trying")
         self.assertIn("too fast for bend F. Speed 61 alone keeps it on", finding.says)
         self.mends(finding)
-        held = self.one(lighthouse(program__hold_s=0.05), "by trying")
-        self.assertIn("holds each decision for 50 ms", held.says)
+        far_over = setup_with(Setup(straight_mat()), program__proportional__gain=1.3, program__delay_s=0.05)
+        over = self.one(far_over, "by trying")
+        self.assertIn("its gain is 510 % of the one at which it rocks steadily", over.says)
+        self.mends(over)
+
+    def test_swings_that_grew_until_it_left(self) -> None:
+        setup = setup_with(Setup(straight_mat()), program__proportional__gain=0.8, program__delay_s=0.05)
+        finding, case = self.one(setup, "rocked"), Case.of(setup)
+        self.assertIn("it rocked at 2.7 Hz, higher and higher", finding.says)
+        self.mends(finding)
+        edge = np.abs(case.run.trace.edge_mm)
+        early, late = edge[: edge.size // 3].max(), edge[edge.size // 3 : -20].max()
+        self.assertGreater(late, 1.5 * early)
+        held = self.one(lighthouse(program__hold_s=0.05), "rocked")
+        self.assertEqual(held.mend, "Hold nothing")
         self.mends(held)
+        # As lost as that, and hardly swinging.
+        self.silent(lighthouse(program__proportional__gain=0.5), "rocked")
+        self.silent(lighthouse(program__speed=68.0), "rocked")
 
     def test_finished_runs_left_no_line(self) -> None:
         kinds = {"too tight", "full steer", "held", "target", "crossing", "gap", "fork", "by trying", "left", "rocked"}
@@ -184,9 +217,18 @@ class AlongTheWayTest(FindingTest):
         self.assertGreater(derive.run(setup).trace.clipped[finding.row], 0.5)
         self.silent(lighthouse(), "clipped")
 
+    def test_wheels_that_slipped_on_a_run_that_finished(self) -> None:
+        slippery = setup_with(gentle(), robot__drive__grip=0.06, program__speed=70.0)
+        self.assertEqual(derive.run(slippery).outcome, "finished")
+        finding = self.one(slippery, "skid")
+        self.assertIn(f"over {derive.figures(slippery).skid_mm:.0f} mm", finding.says)
+        self.silent(setup_with(slippery, robot__drive__grip=0.4), "skid")
+
     def test_the_way_that_went_into_swinging(self) -> None:
         finding = self.one(lighthouse(program__law="on-off"), "wasted")
         self.assertIn("19 % of the way", finding.says)
+        self.assertEqual(finding.mend, "Steer in proportion")
+        self.mends(finding)
         self.silent(lighthouse(), "wasted")
         self.silent(lighthouse(trial__reverse=True), "wasted")
 
@@ -196,6 +238,8 @@ class AlongTheWayTest(FindingTest):
         self.mends(finding)
         self.assertIn("counted 700 mm", self.one(lighthouse(program__stop__distance_mm=700.0), "stopped").says)
         self.mends(self.one(lighthouse(trial__time_limit_s=10.0), "time-out"))
+        self.silent(lighthouse(program__stop__time_s=60.0), "stopped")
+        self.silent(lighthouse(trial__time_limit_s=30.0), "time-out")
 
     def test_the_stretch_that_costs_most_against_the_kept_run(self) -> None:
         kept, slow = lighthouse(), lighthouse(program__ease_off=0.8)

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -25,6 +26,7 @@ from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail, polygon
 from irontrail.app.widgets.robot_drawing import draw_robot
+from irontrail.app.widgets.trail_shade import Shade, stretches_of
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
 
@@ -60,6 +62,7 @@ class Scene:
     trouble: str
     kept: tuple[Trail, ...]
     tries: tuple[Trail, ...] = ()
+    shade: Shade | None = None
 
 
 @dataclass(frozen=True)
@@ -79,10 +82,11 @@ class MatView(QWidget):
     """Shows a scene and the robot.
 
     Says `sought(row)` when a place of the trail is pressed, and `pulled(x, y, heading, settled)` (mm, rad) while the
-    robot is dragged off its way.
+    robot is dragged off its way, `glanced(row)` while the pointer is over the trail and -1 when it leaves it.
     """
 
     sought = Signal(int)
+    glanced = Signal(int)
     pulled = Signal(float, float, float, bool)
     follow_changed = Signal(bool)
 
@@ -106,6 +110,8 @@ class MatView(QWidget):
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self._glancing = False
         self.setAccessibleName("Mat with the robot and its trail")
 
     def sizeHint(self) -> QSize:
@@ -231,6 +237,7 @@ class MatView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None:
+            self._glance(self._trail_row(event.position()))
             return
         moved = event.position() - self._pressed
         if self._grip is not None:
@@ -291,14 +298,29 @@ class MatView(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def _seek(self, at: QPointF) -> None:
+    def _trail_row(self, at: QPointF) -> int | None:
+        """The row of the trail under a pixel, if it is near enough."""
         if self._scene is None or self._scene.trail is None:
-            return
+            return None
         place, trail = self.to_mm(at), self._scene.trail
         away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
         row = int(np.argmin(away))
-        if away[row] * self._px_per_mm < SEEK_PX:
+        return row if away[row] * self._px_per_mm < SEEK_PX else None
+
+    def _seek(self, at: QPointF) -> None:
+        row = self._trail_row(at)
+        if row is not None:
             self.sought.emit(row)
+
+    def _glance(self, row: int | None) -> None:
+        """Say which moment the pointer is over, and once when it is over none."""
+        if row is not None or self._glancing:
+            self.glanced.emit(-1 if row is None else row)
+        self._glancing = row is not None
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._glance(None)
+        super().leaveEvent(event)
 
     # --- painting
 
@@ -333,11 +355,33 @@ class MatView(QWidget):
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if scene.trail is not None:
-            draw_trail(painter, TRAIL, self._in_px(scene.trail))
+            if scene.shade is None:
+                draw_trail(painter, TRAIL, self._in_px(scene.trail))
+            else:
+                self._draw_shaded(painter, scene.trail, scene.shade)
             if scene.trouble:
                 self._draw_trouble(painter, scene.trail, scene.trouble)
         painter.end()
         return picture
+
+    def _draw_shaded(self, painter: QPainter, trail: Trail, shade: Shade) -> None:
+        """The trail in levels, and what each stands for over the mat."""
+        to_px = self.to_px()
+        x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
+        for level, start, end in stretches_of(shade):
+            look = shade.levels[level]
+            painter.setPen(pen(look.colour, look.width, (2.5, 1.5) if look.dashed else ()))
+            painter.drawPolyline(polygon(x[start:end], y[start:end]))
+        painter.setFont(font(10))
+        right = self.width() - 18.0
+        for look in reversed(shade.levels):
+            wide = QFontMetricsF(painter.font()).horizontalAdvance(look.says)
+            painter.setPen(QColor(self.theme.second))
+            painter.drawText(QPointF(right - wide, 13.0), look.says)
+            line = QPointF(right - wide - 26.0, 9.5)
+            painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
+            painter.drawLine(line, line + QPointF(21.0, 0.0))
+            right -= wide + 38.0
 
     def _draw_ground(self, scene: Scene) -> QPixmap:
         ground = self._blank()

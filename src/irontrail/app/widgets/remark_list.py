@@ -1,5 +1,6 @@
 """What is said of a setup: numbered sentences, each with a button that tries its mend, or shows its moment."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -9,6 +10,8 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QPushButton,
 
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.painting import draw_ring
+
+UNITS = re.compile(r"(\d) (%|(?:mm|Hz|ms|s|m)\b)")
 
 
 @dataclass(frozen=True)
@@ -100,7 +103,8 @@ class _Row(QWidget):
 
     def fill(self, said: Said) -> None:
         """Show a sentence and its mend."""
-        self.words.setText(said.says)
+        # A figure and its unit stay on one line.
+        self.words.setText(UNITS.sub("\\1\u00a0\\2", said.says))
         self.ring.setAccessibleName(f"finding {self.ring.text()}: {said.says}")
         self.ring.setToolTip("Show this moment" if said.points else "")
         self.ring.setEnabled(said.points)

@@ -5,9 +5,10 @@ anew at every move of a dial, and shades, letters, dashes and cursor are its own
 """
 
 import numpy as np
-from PySide6.QtCore import QPointF, QSize, QSizeF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -22,17 +23,24 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
 from irontrail.app.widgets.painting import polygon
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
-from irontrail.app.widgets.strip_ground import draw_ground
-from irontrail.app.widgets.strip_picture import LANES, StripPicture, StripRun
+from irontrail.app.widgets.strip_ground import curve_colours, draw_ground
+from irontrail.app.widgets.strip_picture import StripPicture, StripRun
+from irontrail.app.widgets.strip_span import Span, draw_span
 
 KEPT_OPACITY = 0.6
 CURSOR_PX = 4
 
 
 class Strip(QWidget):
-    """Shows a picture and a cursor; says `sought(row)` when pressed or dragged."""
+    """Shows a picture and a cursor.
+
+    Says `sought(row)` when pressed or dragged, `glanced(row)` while the pointer is over it and -1 when it leaves, and
+    `stepped(loops)` for its arrow keys. Dragged with Shift it marks a span and measures it.
+    """
 
     sought = Signal(int)
+    glanced = Signal(int)
+    stepped = Signal(int)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -44,9 +52,12 @@ class Strip(QWidget):
         self._ground: QPixmap | None = None
         self._ground_of: tuple[object, ...] = ()
         self._curves: QPixmap | None = None
+        self.marks: tuple[int, int] | None = None
+        self._panning: float | None = None
+        self.setMouseTracking(True)
         self.setFixedHeight(270)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Strip: reading, steer, wheel powers and distance from the edge along the run")
 
@@ -65,6 +76,9 @@ class Strip(QWidget):
         old, self.picture = self.picture, picture
         if old is None or old.by_place != picture.by_place:
             self._zoomed = None
+        if self.marks is not None:
+            last = picture.run.time_s.size - 1
+            self.marks = (min(self.marks[0], last), min(self.marks[1], last))
         self._lay_out()
 
     def set_cursor(self, row: int) -> None:
@@ -84,6 +98,37 @@ class Strip(QWidget):
         start = min(max(start, whole[0]), whole[1] - length)
         self._zoomed = (start, start + length) if length < whole[1] - whole[0] else None
         self._lay_out()
+
+    def pan(self, by: float) -> None:
+        """Move the stretch that is shown along the axis, as far as the run goes."""
+        if self.picture is None or self.axis is None or self._zoomed is None:
+            return
+        (low, high), whole = self._zoomed, whole_span(self.picture)
+        by = min(max(by, whole[0] - low), whole[1] - high)
+        self._zoomed = (low + by, high + by)
+        self._lay_out()
+
+    def mark(self) -> None:
+        """Mark the cursor's moment: the first mark, the second, then none again."""
+        if self.marks is None:
+            self.set_marks((self._row, self._row))
+        elif self.marks[0] == self.marks[1] and self._row != self.marks[0]:
+            self.set_marks((self.marks[0], self._row))
+        else:
+            self.set_marks(None)
+
+    def set_marks(self, marks: tuple[int, int] | None) -> None:
+        """Measure between two rows, or nowhere."""
+        self.marks = marks
+        span = self.measured()
+        self.setAccessibleDescription(span.says() if span else "")
+        self.update()
+
+    def measured(self) -> Span | None:
+        """What lies between the marks."""
+        if self.marks is None or self.picture is None:
+            return None
+        return Span.of(self.picture.run, *sorted(self.marks))
 
     def show_all(self) -> None:
         """Show the whole run."""
@@ -108,29 +153,81 @@ class Strip(QWidget):
     # --- events
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() == Qt.MouseButton.LeftButton:
-            self._seek(event.position())
+        row = self.row_at(event.position())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panning = event.position().x()
+        elif row is not None and event.button() == Qt.MouseButton.LeftButton:
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                self.set_marks((row, row))
+            else:
+                self.sought.emit(row)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton:
-            self._seek(event.position())
+        row = self.row_at(event.position())
+        if self._panning is not None and self.axis is not None:
+            here = event.position().x()
+            self.pan(self.axis.value_at(self._panning) - self.axis.value_at(here))
+            self._panning = here
+        elif row is None:
+            return
+        elif not event.buttons() & Qt.MouseButton.LeftButton:
+            self.glanced.emit(row)
+        elif self.marks is not None and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.set_marks((self.marks[0], row))
+            self.glanced.emit(row)
+        else:
+            self.sought.emit(row)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
+        self._panning = None
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self.glanced.emit(-1)
+        super().leaveEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows step (Shift: tenfold), with Ctrl they move the stretch shown; + and - zoom about the cursor."""
+        way = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        keys = event.modifiers()
+        if way is not None and self.axis is not None and keys & Qt.KeyboardModifier.ControlModifier:
+            self.pan(0.2 * way * (self.axis.high - self.axis.low))
+        elif way is not None:
+            self.stepped.emit(way * (10 if keys & Qt.KeyboardModifier.ShiftModifier else 1))
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.zoom(1.25 if event.key() == Qt.Key.Key_Minus else 0.8, self._cursor_value())
+        else:
+            super().keyPressEvent(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
         self.show_all()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        if self.axis is not None:
-            self.zoom(0.998 ** event.angleDelta().y(), self.axis.value_at(event.position().x()))
+        if self.axis is None:
+            return
+        turned = event.angleDelta()
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier or abs(turned.x()) > abs(turned.y()):
+            self.pan(-0.001 * (turned.x() or turned.y()) * (self.axis.high - self.axis.low))
+        else:
+            self.zoom(0.998 ** turned.y(), self.axis.value_at(event.position().x()))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._lay_out()
         super().resizeEvent(event)
 
-    def _seek(self, at: QPointF) -> None:
-        if self.picture is not None and self.axis is not None:
-            x = np.maximum.accumulate(self.axis.x_of(self.picture.run))
-            row = int(np.searchsorted(x, self.axis.value_at(at.x())))
-            self.sought.emit(min(max(row, 0), x.size - 1))
+    def row_at(self, at: QPointF) -> int | None:
+        """The row of the trace under a place."""
+        if self.picture is None or self.axis is None:
+            return None
+        x = np.maximum.accumulate(self.axis.x_of(self.picture.run))
+        row = int(np.searchsorted(x, self.axis.value_at(at.x())))
+        return min(max(row, 0), x.size - 1)
+
+    def _cursor_value(self) -> float:
+        """Where the cursor is on the axis."""
+        if self.picture is None or self.axis is None:
+            return 0.0
+        along = self.axis.x_of(self.picture.run)
+        return float(along[min(self._row, along.size - 1)])
 
     # --- painting
 
@@ -143,6 +240,9 @@ class Strip(QWidget):
             self._curves = self._draw_curves(self.picture, self.axis)
         painter.setClipRect(event.rect())
         painter.drawPixmap(0, 0, self._curves)
+        span = self.measured()
+        if span is not None:
+            draw_span(painter, self.theme, self.axis, span)
         x = self._cursor_px()
         if x is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -152,8 +252,7 @@ class Strip(QWidget):
     def _cursor_px(self) -> float | None:
         if self.picture is None or self.axis is None:
             return None
-        along = self.axis.x_of(self.picture.run)
-        x = float(self.axis.x_px(float(along[min(self._row, along.size - 1)])))
+        x = float(self.axis.x_px(self._cursor_value()))
         plot = self.axis.plot
         return x if plot.left() <= x <= plot.right() else None
 
@@ -171,10 +270,10 @@ class Strip(QWidget):
         curves = self._ground.copy()
         painter = QPainter(curves)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for row, lane in enumerate(LANES):
+        for row, lane in enumerate(axis.lanes):
             painter.setClipRect(axis.lane(row))
-            for column in lane.columns:
-                painter.setPen(pen(self.theme.ink if column == "right_power" else self.theme.rust))
+            for column, colour in zip(lane.columns, curve_colours(self.theme), strict=False):
+                painter.setPen(pen(colour))
                 painter.drawPolyline(self.lane_line(row, picture.run, column))
         painter.end()
         return curves
@@ -189,7 +288,7 @@ class Strip(QWidget):
             made = pen(self.theme.kept[place], 1.0, KEPT_DASHES[place])
             made.setColor(fade(self.theme.kept[place], KEPT_OPACITY))
             painter.setPen(made)
-            for row, lane in enumerate(LANES):
+            for row, lane in enumerate(axis.lanes):
                 painter.setClipRect(axis.lane(row))
                 painter.drawPolyline(self.lane_line(row, run, lane.columns[0]))
         painter.end()

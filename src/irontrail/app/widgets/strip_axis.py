@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from PySide6.QtCore import QRectF, QSizeF
 
-from irontrail.app.widgets.strip_picture import LANES, Floats, StripPicture, StripRun
+from irontrail.app.widgets.strip_picture import Floats, Lane, StripPicture, StripRun
 
 LABEL_WIDTH = 104
 RIGHT_MARGIN = 14
@@ -38,13 +38,14 @@ class StripAxis:
     ranges: tuple[tuple[float, float], ...]
     bends: tuple[tuple[str, float, float], ...]
     target: float
+    lanes: tuple[Lane, ...]
 
     @classmethod
     def of(cls, picture: StripPicture, size: QSizeF, zoomed: tuple[float, float] | None) -> "StripAxis":
         """The layout of a picture; `zoomed` is the stretch to show, None for the whole."""
         low, high = zoomed or whole_span(picture)
-        ranges = tuple(_range(picture, row) for row in range(len(LANES)))
-        return cls(size, low, high, picture.by_place, ranges, bends_on_axis(picture), picture.target)
+        ranges = tuple(_range(picture, lane) for lane in picture.lanes)
+        return cls(size, low, high, picture.by_place, ranges, bends_on_axis(picture), picture.target, picture.lanes)
 
     @property
     def plot(self) -> QRectF:
@@ -56,7 +57,7 @@ class StripAxis:
     def lane(self, row: int) -> QRectF:
         """Where one lane's curves are."""
         plot = self.plot
-        height = plot.height() / len(LANES)
+        height = plot.height() / len(self.lanes)
         return QRectF(plot.left(), plot.top() + row * height, plot.width(), height)
 
     def x_px(self, value: float | Floats) -> float | Floats:
@@ -100,9 +101,9 @@ def bends_on_axis(picture: StripPicture) -> tuple[tuple[str, float, float], ...]
     )
 
 
-def _range(picture: StripPicture, row: int) -> tuple[float, float]:
+def _range(picture: StripPicture, lane: Lane) -> tuple[float, float]:
     """Least and greatest value of a lane."""
-    lane, runs = LANES[row], (picture.run, *picture.kept)
+    runs = (picture.run, *picture.kept)
     if lane.range is not None:
         return lane.range
     most = max(run.reach[name] for run in runs for name in lane.columns)

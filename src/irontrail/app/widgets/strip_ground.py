@@ -6,18 +6,22 @@ from PySide6.QtGui import QColor, QPainter, QPen
 
 from irontrail.app.theme import Theme, fade, font
 from irontrail.app.widgets.strip_axis import LABEL_WIDTH, StripAxis
-from irontrail.app.widgets.strip_picture import LANES
 
 # Least distance between two letters, so that those of neighbouring bends do not run together.
 LETTER_PX = 11.0
 SHADE = 0.055
 
 
+def curve_colours(theme: Theme) -> tuple[str, str, str]:
+    """The colours of a lane's curves, in the order of its columns."""
+    return theme.rust, theme.ink, theme.kept[1]
+
+
 def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
     """Draw all that does not change with the run's curves."""
     painter.fillRect(QRectF(QPointF(0.0, 0.0), axis.size), QColor(theme.desk))
     _draw_shades(painter, theme, axis)
-    for row in range(len(LANES)):
+    for row in range(len(axis.lanes)):
         _draw_lane(painter, theme, axis, row)
     _draw_axis(painter, theme, axis)
     _draw_letters(painter, theme, axis)
@@ -33,7 +37,7 @@ def _draw_shades(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
 
 def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
     """A lane's rule, its middle line, its name, unit and range."""
-    lane, box, (low, high) = LANES[row], axis.lane(row), axis.ranges[row]
+    lane, box, (low, high) = axis.lanes[row], axis.lane(row), axis.ranges[row]
     painter.setPen(QColor(theme.rule))
     painter.drawLine(QPointF(0.0, box.bottom()), QPointF(axis.size.width(), box.bottom()))
     reading = lane.name == "reading"
@@ -47,8 +51,15 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
     painter.drawText(QRectF(12, box.top() + 5, 80, 16), Qt.AlignmentFlag.AlignLeft, lane.name)
     painter.setFont(font(10))
     painter.setPen(QColor(theme.second))
+    x = 12.0
     if lane.unit:
-        painter.drawText(QRectF(12, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
+        painter.drawText(QRectF(x, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
+        x += 10.0 + 6.5 * len(lane.unit)
+    for curve, colour in zip(lane.curves, curve_colours(theme), strict=False):
+        painter.setPen(QColor(colour))
+        painter.drawText(QRectF(x, box.top() + 20, 40, 14), Qt.AlignmentFlag.AlignLeft, curve)
+        x += 7.0 + 5.5 * len(curve)
+    painter.setPen(QColor(theme.second))
     for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
         text = f"{value:g}".replace("-", "−")
         painter.drawText(QRectF(LABEL_WIDTH - 46, y, 40, 14), Qt.AlignmentFlag.AlignRight, text)

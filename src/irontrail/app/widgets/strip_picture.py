@@ -13,20 +13,36 @@ EXCURSION_SHARE = 0.97
 
 @dataclass(frozen=True)
 class Lane:
-    """One lane: its name, unit, the trace's columns it shows, and its range; None for one that fits the run."""
+    """One lane: its name, unit, the trace's columns it shows, and its range; None for one that fits the run.
+
+    `curves` names the columns where there are several.
+    """
 
     name: str
     unit: str
     columns: tuple[str, ...]
     range: tuple[float, float] | None = None
+    curves: tuple[str, ...] = ()
 
 
-LANES = (
-    Lane("reading", "", ("reading",), (0.0, 100.0)),
-    Lane("steer", "%", ("steer",)),
-    Lane("wheels", "%", ("left_power", "right_power")),
-    Lane("off edge", "mm", ("edge_mm",)),
-)
+LANES = {
+    lane.name: lane
+    for lane in (
+        Lane("reading", "", ("reading",), (0.0, 100.0)),
+        Lane("steer", "%", ("steer",)),
+        Lane("wheels", "%", ("left_power", "right_power"), curves=("left", "right")),
+        Lane("off edge", "mm", ("edge_mm",)),
+        Lane("heading", "°", ("angle_deg",)),
+        Lane("speeds", "mm/s", ("left_speed_mm_s", "right_speed_mm_s"), curves=("left", "right")),
+        Lane("terms", "%", ("p_term", "i_term", "d_term"), curves=("P", "I", "D")),
+        Lane("clipped", "", ("clipped",), (0.0, 1.0)),
+        Lane("skid", "", ("skidding",), (0.0, 1.0)),
+    )
+}
+USUAL_LANES = ("reading", "steer", "wheels", "off edge")
+# Where the steer has several terms, they take its place.
+TERM_LANES = ("reading", "terms", "wheels", "off edge")
+MOST_LANES = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,7 +73,7 @@ class StripRun:
 
 @dataclass(frozen=True, eq=False)
 class StripPicture:
-    """What the strip shows: the run, the kept runs (newest last), the target, and the bends by place in metres."""
+    """What the strip shows: the run, kept runs (newest last), the target, the bends by place in metres, the lanes."""
 
     run: StripRun
     kept: tuple[StripRun, ...]
@@ -65,3 +81,4 @@ class StripPicture:
     bends: tuple[tuple[str, float, float], ...]
     length_m: float
     by_place: bool
+    lanes: tuple[Lane, ...] = tuple(LANES[name] for name in USUAL_LANES)

@@ -6,6 +6,7 @@ are tried from the most particular to the most general; the first that holds is 
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -15,10 +16,10 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.profile import edge_profile
 from irontrail.core.light.sensor import LightArea, room_share
 from irontrail.core.mat.route import stroke_route
-from irontrail.core.measures import dominant_hz, wobbling
+from irontrail.core.measures import wobbling
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.program import Program
-from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.linear import Rocking, linear_loop
 from irontrail.core.theory.sampled import rocking_gain
 from irontrail.core.theory.turning import check_bends
 
@@ -30,6 +31,8 @@ NEAR_TARGET = 4.0
 SHADOW_READING = 8.0
 # Shares of a stretch of time that make it skidding, or clipped.
 MOSTLY = 0.5
+# A tightest turn beyond this share of what a bend needs leaves too little to come back with.
+NEARLY_WIDE = 0.8
 SLOWER = (0.9, 0.8, 0.7, 0.6, 0.5, 0.4)
 
 
@@ -83,6 +86,10 @@ def _by_trying(leaving: Leaving) -> Finding:
     tries: list[tuple[str, list[Mend]]] = []
     if program.hold_s > 1.5 * case.loop_s:
         tries.append((f"it holds each decision for {1000 * program.hold_s:.0f} ms", [_hold_nothing(case)]))
+    rocking = _rocking_of(case)
+    if rocking is not None and rocking[1] > 1.1:
+        says = f"its gain is {100 * rocking[1]:.0f} % of the one at which it rocks steadily ({rocking[0].gain:.2f})"
+        tries.append((says, case.other_gain(part * rocking[0].gain for part in (0.8, 0.65, 0.5))))
     tries.append((f"too fast for {where}", case.faster_or_slower(SLOWER[:3])))
     reading = derive.profile(case.setup).reading
     midway = float(round(0.5 * float(reading.min() + reading.max())))
@@ -248,33 +255,41 @@ def _harder_on_off(case: Case) -> list[Mend]:
     return mends
 
 
-def _rocked(leaving: Leaving) -> Finding | None:
-    """Swings that grew, at a gain near or beyond the one at which theory says they do."""
-    case, trace = leaving.case, leaving.case.run.trace
+def _rocking_of(case: Case) -> tuple[Rocking, float] | None:
+    """Where theory says that the law starts to rock, and its gain's share of that; None where there is no theory."""
     try:
-        rocking = rocking_gain(linear_loop(case.setup))
+        loop = linear_loop(case.setup)
     except IronTrailError:
         return None
-    if rocking is None:
+    rocking = rocking_gain(loop)
+    return (rocking, loop.kp / rocking.gain) if rocking is not None else None
+
+
+def _rocked(leaving: Leaving) -> Finding | None:
+    """Swings that grew, at a gain near or beyond the one at which theory says they do, and about as quick."""
+    case, trace = leaving.case, leaving.case.run.trace
+    found = _rocking_of(case)
+    if found is None or found[1] < 0.9:
         return None
-    gain = linear_loop(case.setup).kp
-    if gain < 0.9 * rocking.gain:
+    rocking, share = found
+    first = max(0, leaving.row - case.rows(4.0))
+    edge = trace.edge_mm[first : leaving.row + 1]
+    crossings = np.flatnonzero(np.diff(np.sign(wobbling(edge, case.loop_s))) != 0) + 1
+    if crossings.size < 3:
         return None
-    rows = slice(max(0, leaving.row - case.rows(4.0)), leaving.row + 1)
-    swing = wobbling(trace.edge_mm[rows], case.loop_s)
-    quarter = swing.size // 4
-    if swing.size < case.rows(1.5) or quarter < 4:
+    heights = [float(np.ptp(edge[a:b])) for a, b in pairwise(crossings.tolist())]
+    recent = slice(max(0, crossings.size - 5), None)
+    hertz = 0.5 / (float(np.median(np.diff(crossings[recent]))) * case.loop_s)
+    if max(heights[-2:]) < 1.2 * min(heights[:2]) or max(heights) < 3.0 or not 0.6 < hertz / rocking.hertz < 1.4:
         return None
-    first, last = (float(np.std(part)) for part in (swing[:quarter], swing[-2 * quarter :]))
-    hertz = dominant_hz(swing, case.loop_s)
-    if last < 1.5 or last < 1.2 * first or not 0.75 < hertz / rocking.hertz < 1.3:
-        return None
-    row = rows.start + int(np.argmax(np.abs(swing) > 2.0))
+    row = first + int(crossings[0])
     says = leaving.left(
         f"it rocked at {hertz:.1f} Hz, higher and higher from {case.where(row)} on; the gain is "
-        f"{100 * gain / rocking.gain:.0f} % of the one at which it rocks steadily ({rocking.gain:.2f})."
+        f"{100 * share:.0f} % of the one at which it rocks steadily ({rocking.gain:.2f})."
     )
-    mends = case.other_gain(share * rocking.gain for share in (0.8, 0.65, 0.5)) + case.faster_or_slower(SLOWER[1:])
+    held = [_hold_nothing(case)] if case.setup.program.hold_s > 1.5 * case.loop_s else []
+    gains = case.other_gain(part * rocking.gain for part in (0.8, 0.65, 0.5))
+    mends = [*held, *gains, *case.faster_or_slower(SLOWER[1:])]
     return finding("rocked", says, row, case.first_that_finishes(mends))
 
 
@@ -286,6 +301,8 @@ def _at_its_limit(leaving: Leaving) -> Finding | None:
     wanted = 0.5 * np.abs(curve.wanted_left - curve.wanted_right)
     end = trace.reading[rows] >= 0.5 * (trace.reading.max() + trace.reading.min())
     most = float(wanted[-1] if end.mean() >= 0.5 else wanted[0])
+    if not _turns_too_wide(leaving):
+        return None
     full = np.abs(trace.steer[rows]) >= 0.9 * most
     clipped = trace.clipped[rows] > 0.5
     if most <= 0.0 or float((full | clipped).mean()) < MOSTLY:
@@ -305,6 +322,13 @@ def _at_its_limit(leaving: Leaving) -> Finding | None:
     if clipped.mean() < MOSTLY:
         mends = [*case.gain_times((1.2, 1.4)), *mends]
     return finding("full steer", says, leaving.row, case.first_that_finishes(mends))
+
+
+def _turns_too_wide(leaving: Leaving) -> bool:
+    """The bend here leaves little room: what the program can turn at most is near what the bend needs, or wider."""
+    case, bend = leaving.case, leaving.case.bend_at(leaving.row)
+    check = next((each for each in check_bends(case.setup, case.run.route) if each.bend is bend), None)
+    return check is not None and check.turns_mm > NEARLY_WIDE * check.room_mm
 
 
 def _source(program: Program) -> str:

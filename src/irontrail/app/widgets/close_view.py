@@ -1,0 +1,148 @@
+"""The robot close up: what each wheel is told and does, whether it slips, and what the sensor sees."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.robot_drawing import TYRE_MM, draw_robot
+from irontrail.core.robot.mount import Robot
+
+SIZE = QSize(214, 196)
+PX_PER_MM = 0.95
+# Length of the bar of a wheel at full power.
+FULL_MM = 62.0
+
+
+@dataclass(frozen=True)
+class Moment:
+    """One row of the trace, as the close view needs it; speeds are shares of the top speed."""
+
+    x_mm: float
+    y_mm: float
+    heading: float
+    left_power: float
+    right_power: float
+    left_speed: float
+    right_speed: float
+    slipping: bool
+    reading: float
+    light: bool
+
+
+def mat_image(raster: NDArray[np.float32]) -> QImage:
+    """The mat's linear light as a picture, row 0 at the bottom turned to the top."""
+    clipped = np.clip(raster, 0.0, 1.0)
+    coded = np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055)
+    rgb = np.ascontiguousarray((coded[::-1] * 255.0 + 0.5).astype(np.uint8))
+    rows, columns, _ = rgb.shape
+    return QImage(rgb.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
+
+
+class CloseView(QWidget):
+    """A small picture over the mat's corner, the robot heading up."""
+
+    def __init__(self, theme: Theme, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.moment: Moment | None = None
+        self._robot: Robot | None = None
+        self._spot_mm = 0.0
+        self._mat: QImage | None = None
+        self.setFixedSize(SIZE)
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.setAccessibleName("The robot close up")
+        self.hide()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def set_ground(self, robot: Robot, spot_mm: float, mat: QImage | None) -> None:
+        """Another robot, or another mat under it."""
+        self._robot, self._spot_mm, self._mat = robot, spot_mm, mat
+        self.update()
+
+    def set_moment(self, moment: Moment) -> None:
+        """Show another moment."""
+        self.moment = moment
+        if self.isVisible():
+            self.update()
+
+    def says(self) -> str:
+        """The moment in words."""
+        now = self.moment
+        if now is None:
+            return ""
+        slip = ", slipping" if now.slipping else ""
+        return f"left {now.left_power:.0f} %, right {now.right_power:.0f} %{slip}".replace("-", "−")
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        now, robot = self.moment, self._robot
+        if now is None or robot is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        frame = QPainterPath()
+        frame.addRoundedRect(room, 6, 6)
+        painter.setClipPath(frame)
+        painter.fillRect(room, QColor(self.theme.desk))
+        painter.save()
+        # The middle of robot and sensor a little under the picture's own; the robot's x is up.
+        painter.translate(room.center().x(), room.center().y() + 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0)
+        painter.scale(PX_PER_MM, -PX_PER_MM)
+        painter.rotate(90.0)
+        if self._mat is not None:
+            painter.save()
+            painter.rotate(-float(np.degrees(now.heading)))
+            painter.translate(-now.x_mm, -now.y_mm)
+            painter.scale(1.0, -1.0)
+            painter.drawImage(QRectF(0.0, -self._mat.height(), self._mat.width(), self._mat.height()), self._mat)
+            painter.restore()
+        draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM)
+        for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):
+            self._paint_wheel(painter, robot, side, power, speed, now.slipping)
+        painter.restore()
+        self._paint_words(painter, room, now)
+        painter.setClipping(False)
+        painter.setPen(pen(self.theme.rule, 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(room, 6, 6)
+
+    def _paint_wheel(
+        self, painter: QPainter, robot: Robot, side: float, power: float, speed: float, slipping: bool
+    ) -> None:
+        """An arrow for the power from the wheel's middle, a line for its speed, a zigzag behind it when it slips."""
+        y = side * (robot.drive.track_width_mm / 2 + TYRE_MM / 2 + 9.0)
+        tip = FULL_MM * power / 100.0
+        way = 1.0 if power >= 0.0 else -1.0
+        painter.setPen(QPen(QColor("#A8421A"), 5.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+        painter.drawLine(QPointF(0.0, y), QPointF(tip, y))
+        if abs(power) >= 1.0:
+            painter.setBrush(QColor("#A8421A"))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawPolygon([QPointF(tip + 9.0 * way, y), QPointF(tip, y - 6.5), QPointF(tip, y + 6.5)])
+        painter.setPen(QPen(QColor("#23272B"), 2.0))
+        painter.drawLine(QPointF(FULL_MM * speed, y - 8.0), QPointF(FULL_MM * speed, y + 8.0))
+        if slipping:
+            half = robot.drive.wheel_diameter_mm / 2
+            points = [QPointF(-half - 4.0 - 6.0 * i, y + (4.0 if i % 2 else -4.0) - 9.0 * side) for i in range(6)]
+            painter.setPen(QPen(QColor("#C2300F"), 2.0))
+            painter.drawPolyline(points)
+
+    def _paint_words(self, painter: QPainter, room: QRectF, now: Moment) -> None:
+        band = QRectF(room.left(), room.bottom() - 34.0, room.width(), 34.0)
+        painter.fillRect(band, fade(self.theme.card, 0.9))
+        painter.setFont(font(11))
+        painter.setPen(QColor(self.theme.ink))
+        painter.drawText(band.adjusted(8, 3, -8, -16), Qt.AlignmentFlag.AlignLeft, self.says())
+        painter.setPen(QColor(self.theme.second))
+        words = f"reads {now.reading:.0f}; arrow: power, bar: speed"
+        painter.drawText(band.adjusted(8, 17, -8, -2), Qt.AlignmentFlag.AlignLeft, words)

@@ -1,0 +1,242 @@
+"""What the mat and the strip can be asked: trail colours, the close view, lanes, glancing, measuring."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
+from irontrail.app.widgets.trail_shade import SHADES, stretches_of
+from irontrail.core import derive
+from tests.app.test_views import pixels_near, roll
+from tests.support import WindowTest, lighthouse
+
+LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def hover(widget: QWidget, at: QPointF, keys: Any = Qt.KeyboardModifier.NoModifier, button: Any = NONE) -> None:
+    """Move the pointer over a widget, with a button down or none."""
+    move = QMouseEvent(QEvent.Type.MouseMove, at, widget.mapToGlobal(at), NONE, button, keys)
+    QApplication.sendEvent(widget, move)
+
+
+class ToolsTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.stage = self.window.session, self.window.stage
+        self.mat, self.strip = self.stage.mat, self.stage.strip
+
+    def strip_px(self, row: int) -> QPointF:
+        """Where a row of the trace stands on the strip."""
+        axis, run = self.strip.axis, self.strip.picture.run
+        return QPointF(float(axis.x_px(float(axis.x_of(run)[row]))), 120.0)
+
+    # --- the trail's colours
+
+    def test_the_trail_is_coloured_by_what_is_asked(self) -> None:
+        plain = pixels_near(self.mat.grab().toImage(), "#A8421A", 40)
+        for name in list(SHADES)[1:]:
+            self.stage.tools.actions_of[name].trigger()
+            self.assertEqual(self.stage.tools.trail.text(), f"Trail: {name}")
+            self.assertIsNotNone(self.mat._scene.shade)
+        self.stage.set_shade("side")
+        image = self.mat.grab().toImage()
+        self.assertGreater(pixels_near(image, "#4A74B8", 40), 300)
+        self.assertGreater(pixels_near(image, "#C98A12", 40), 300)
+        self.assertGreater(plain, 300)
+        QTest.keyClick(self.window, Qt.Key.Key_C)
+        self.assertEqual(self.stage.shade, "distance")
+
+    def test_levels_cover_the_run_and_mean_what_they_say(self) -> None:
+        trace = derive.run(lighthouse(program__proportional__gain=1.4)).trace
+        for name, make in SHADES.items():
+            if make is None:
+                continue
+            shade = make(trace)
+            self.assertEqual(shade.level.size, len(trace), name)
+            self.assertTrue(((shade.level >= 0) & (shade.level < len(shade.levels))).all(), name)
+            stretches = stretches_of(shade)
+            self.assertEqual((stretches[0][1], stretches[-1][2]), (0, len(trace)))
+            for level, start, end in stretches:
+                self.assertTrue((shade.level[start : max(end - 1, start + 1)] == level).all())
+        self.assertTrue(np.array_equal(SHADES["clipped"](trace).level, trace.clipped))
+        distance = SHADES["distance"](trace)
+        far = np.abs(trace.edge_mm)
+        step = float(distance.levels[0].says.split("–")[1].split()[0])
+        self.assertTrue(np.array_equal(distance.level, np.minimum((far / step).astype(int), 4)))
+
+    # --- the close view
+
+    def test_the_close_view_shows_powers_speeds_and_the_reading(self) -> None:
+        view = self.stage.close_up
+        self.assertFalse(view.isVisible())
+        QTest.keyClick(self.window, Qt.Key.Key_W)
+        self.settle(self.session)
+        self.assertTrue(view.isVisible() and self.stage.tools.close_up.isChecked())
+        self.session.playback.seek(9.0)
+        row, trace = self.stage.row_at(9.0), self.session.view.run.trace
+        self.assertEqual((view.moment.left_power, view.moment.reading), (trace.left_power[row], trace.reading[row]))
+        self.assertAlmostEqual(view.moment.right_speed * 480.0, trace.right_speed_mm_s[row])
+        self.assertIn(f"left {trace.left_power[row]:.0f} %", view.says())
+        self.assertGreater(pixels_near(view.grab().toImage(), "#2a2b2d"), 200)
+        QTest.mouseClick(self.stage.tools.close_up, LEFT)
+        self.assertFalse(view.isVisible())
+
+    def test_slipping_wheels_are_drawn_and_said(self) -> None:
+        self.stage.set_close_up(True)
+        self.session.set_value("robot.drive.grip", 0.05)
+        self.settle(self.session)
+        slipping = np.flatnonzero(self.session.view.run.trace.skidding > 0.5)
+        self.session.playback.seek(float(self.session.view.run.trace.time_s[slipping[3]]))
+        self.assertIn("slipping", self.stage.close_up.says())
+
+    # --- following and the whole mat
+
+    def test_buttons_follow_the_robot_and_show_the_whole_mat(self) -> None:
+        scale = self.mat.px_per_mm
+        QTest.mouseClick(self.stage.tools.follow, LEFT)
+        self.assertTrue(self.mat.following)
+        QTest.mouseClick(self.stage.tools.whole, LEFT)
+        self.assertEqual((self.mat.following, self.stage.tools.follow.isChecked()), (False, False))
+        self.assertAlmostEqual(self.mat.px_per_mm, scale)
+
+    # --- lanes
+
+    def test_lanes_are_chosen_and_one_always_stays(self) -> None:
+        self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), USUAL_LANES)
+        self.stage.toggle_lane("terms", True)
+        self.stage.toggle_lane("steer", False)
+        self.assertEqual([lane.name for lane in self.strip.axis.lanes], ["reading", "wheels", "off edge", "terms"])
+        for name in LANES:
+            self.stage.toggle_lane(name, True)
+        self.assertEqual(len(self.strip.axis.lanes), 6)
+        for name in LANES:
+            self.stage.toggle_lane(name, False)
+        self.assertEqual(len(self.strip.axis.lanes), 1)
+
+    def test_pid_shows_its_terms_unless_other_lanes_were_chosen(self) -> None:
+        self.session.keep()
+        for law, lanes in (("PID", TERM_LANES), ("on-off", USUAL_LANES), ("PID", TERM_LANES)):
+            self.session.choose_law(law)
+            self.settle(self.session)
+            self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), lanes)
+            self.assertIn(lanes[1].replace("terms", "p_term"), self.strip.picture.kept[0].columns)
+        self.stage.set_lanes(("reading", "skid"))
+        self.session.choose_law("on-off")
+        self.settle(self.session)
+        self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), ("reading", "skid"))
+
+    def test_lanes_show_the_traces_own_columns(self) -> None:
+        self.session.choose_law("PID")
+        self.settle(self.session)
+        self.session.keep()
+        self.settle(self.session)
+        self.stage.set_lanes(("heading", "terms", "speeds", "skid"))
+        trace, columns = self.session.view.run.trace, self.strip.picture.run.columns
+        self.assertTrue(np.allclose(columns["angle_deg"], np.degrees(trace.angle_rad)))
+        for name in ("p_term", "i_term", "d_term", "left_speed_mm_s", "skidding"):
+            self.assertTrue(np.array_equal(columns[name], getattr(trace, name)), name)
+            self.assertTrue(np.array_equal(self.strip.picture.kept[0].columns[name], getattr(trace, name)), name)
+        self.strip.grab()
+
+    # --- glancing
+
+    def test_hovering_the_strip_shows_the_moment_everywhere_and_leaves_the_playhead(self) -> None:
+        self.session.playback.seek(2.0)
+        hover(self.strip, self.strip_px(900))
+        trace = self.session.view.run.trace
+        self.assertEqual(self.strip._row, 900)
+        self.assertAlmostEqual(self.mat._robot.x_mm, trace.x_mm[900], places=6)
+        curve = self.window.panel("Steer").sheet("Law").curve
+        self.assertEqual(curve._now[0], trace.reading[900])
+        self.assertEqual(self.session.playback.time_s, 2.0)
+        QApplication.sendEvent(self.strip, QEvent(QEvent.Type.Leave))
+        self.assertEqual(self.strip._row, self.stage.row_at(2.0))
+
+    def test_hovering_the_trail_does_too(self) -> None:
+        self.session.playback.seek(2.0)
+        trail = self.mat._scene.trail
+        hover(self.mat, self.mat.to_px().map(QPointF(float(trail.x_mm[1200]), float(trail.y_mm[1200]))))
+        self.assertLess(abs(self.strip._row - 1200), 12)
+        hover(self.mat, QPointF(self.mat.width() / 2, self.mat.height() * 0.42))
+        self.assertEqual(self.strip._row, self.stage.row_at(2.0))
+
+    def test_a_playing_robot_is_not_glanced_away(self) -> None:
+        self.session.playback.play()
+        row = self.strip._row
+        hover(self.strip, self.strip_px(1500))
+        self.assertLess(abs(self.strip._row - row), 100)
+        self.session.playback.pause()
+
+    # --- measuring
+
+    def test_a_span_dragged_with_shift_is_measured(self) -> None:
+        start, end = self.strip_px(1600), self.strip_px(1720)
+        QTest.mousePress(self.strip, LEFT, SHIFT, start.toPoint())
+        hover(self.strip, end, SHIFT, LEFT)
+        QTest.mouseRelease(self.strip, LEFT, SHIFT, end.toPoint())
+        span = self.strip.measured()
+        trace = self.session.view.run.trace
+        first, last = sorted(self.strip.marks)
+        self.assertLess(abs(first - 1600) + abs(last - 1720), 16)
+        self.assertAlmostEqual(span.seconds, (last - first) * 0.01, places=6)
+        self.assertAlmostEqual(span.height_mm, np.ptp(trace.edge_mm[first : last + 1]))
+        # It swings at about 3.6 Hz there.
+        self.assertAlmostEqual(span.swings / span.seconds, self.session.view.figures.wobble_hz, delta=0.5)
+        self.assertIn("Hz", self.strip.accessibleDescription())
+        self.strip.grab()
+
+    def test_marks_by_key(self) -> None:
+        self.session.playback.seek(5.0)
+        QTest.keyClick(self.window, Qt.Key.Key_M)
+        self.assertIn("mark the other end", self.strip.measured().says())
+        self.session.playback.seek(5.28)
+        QTest.keyClick(self.window, Qt.Key.Key_M)
+        self.assertAlmostEqual(self.strip.measured().seconds, 0.28, places=6)
+        QTest.keyClick(self.window, Qt.Key.Key_M)
+        self.assertIsNone(self.strip.measured())
+
+    def test_marks_stay_inside_a_shorter_run(self) -> None:
+        self.strip.set_marks((100, 1900))
+        self.session.set_value("program.speed", 68.0)
+        self.settle(self.session)
+        self.assertLess(max(self.strip.marks), len(self.session.view.run.trace))
+
+    # --- moving along the strip
+
+    def test_the_stretch_shown_is_moved_by_wheel_middle_button_and_keys(self) -> None:
+        roll(self.strip, QPointF(500.0, 100.0), 6)
+        low, high = self.strip.axis.low, self.strip.axis.high
+        self.assertLess(high - low, 3.0)
+        QTest.mousePress(self.strip, Qt.MouseButton.MiddleButton, pos=QPoint(600, 100))
+        hover(self.strip, QPointF(500.0, 100.0), button=Qt.MouseButton.MiddleButton)
+        QTest.mouseRelease(self.strip, Qt.MouseButton.MiddleButton, pos=QPoint(500, 100))
+        self.assertGreater(self.strip.axis.low, low + 0.05)
+        self.assertAlmostEqual(self.strip.axis.high - self.strip.axis.low, high - low)
+        before = self.strip.axis.low
+        QTest.keyClick(self.strip, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier)
+        self.assertLess(self.strip.axis.low, before)
+        for _ in range(40):
+            QTest.keyClick(self.strip, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
+        self.assertAlmostEqual(self.strip.axis.high, self.strip.picture.length_m)
+
+    def test_arrow_keys_step_and_plus_zooms(self) -> None:
+        self.session.playback.seek(3.0)
+        self.strip.setFocus()
+        QTest.keyClick(self.strip, Qt.Key.Key_Right)
+        self.assertAlmostEqual(self.session.playback.time_s, 3.01)
+        QTest.keyClick(self.strip, Qt.Key.Key_Left, SHIFT)
+        self.assertAlmostEqual(self.session.playback.time_s, 2.91)
+        wide = self.strip.axis.high - self.strip.axis.low
+        QTest.keyClick(self.strip, Qt.Key.Key_Plus)
+        self.assertAlmostEqual(self.strip.axis.high - self.strip.axis.low, 0.8 * wide)
+
+
+if __name__ == "__main__":
+    unittest.main()
