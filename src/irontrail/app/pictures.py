@@ -4,8 +4,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.app.view import RunView
-from irontrail.app.widgets.mat_view import Trail
 from irontrail.app.widgets.strip_picture import Lane, StripPicture, StripRun
+from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core.project import Setup
 from irontrail.core.result import Run, Trace
 from irontrail.core.steering.program import Program

@@ -13,10 +13,11 @@ from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView, Moment, mat_image
 from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.mat_tools import MatTools
-from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene, Trail
+from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, TERM_LANES, USUAL_LANES, StripRun
+from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.advice.luck import Luck

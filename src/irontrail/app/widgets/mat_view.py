@@ -4,17 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPixmap,
-    QPolygonF,
     QResizeEvent,
     QTransform,
     QWheelEvent,
@@ -24,9 +22,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks
-from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail, polygon
+from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
-from irontrail.app.widgets.trail_shade import Shade, stretches_of
+from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
+from irontrail.app.widgets.trail_shade import Shade
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
 
@@ -37,19 +36,9 @@ MAX_PX_PER_MM = 12.0
 FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
-# The trail's rust on the mat, which is light in both themes.
-TRAIL = "#B3471D"
 TRY_OPACITY = 0.28
 # Middling tones, which stand out from dark tape and light mat alike.
 KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
-
-
-@dataclass(frozen=True, eq=False)
-class Trail:
-    """Where a sensor went, in millimetres, shape (n,)."""
-
-    x_mm: Floats
-    y_mm: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -351,37 +340,18 @@ class MatView(QWidget):
     def _draw_picture(self, scene: Scene) -> QPixmap:
         if self._ground is None:
             self._ground = self._draw_ground(scene)
-        picture = self._ground.copy()
+        picture, to_px = self._ground.copy(), self.to_px()
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if scene.trail is not None:
             if scene.shade is None:
-                draw_trail(painter, TRAIL, self._in_px(scene.trail))
+                draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
             else:
-                self._draw_shaded(painter, scene.trail, scene.shade)
+                draw_shaded(painter, self.theme, scene.trail, scene.shade, to_px, self.width())
             if scene.trouble:
-                self._draw_trouble(painter, scene.trail, scene.trouble)
+                draw_trouble(painter, scene.trail, scene.trouble, to_px, self.width())
         painter.end()
         return picture
-
-    def _draw_shaded(self, painter: QPainter, trail: Trail, shade: Shade) -> None:
-        """The trail in levels, and what each stands for over the mat."""
-        to_px = self.to_px()
-        x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
-        for level, start, end in stretches_of(shade):
-            look = shade.levels[level]
-            painter.setPen(pen(look.colour, look.width, (2.5, 1.5) if look.dashed else ()))
-            painter.drawPolyline(polygon(x[start:end], y[start:end]))
-        painter.setFont(font(10))
-        right = self.width() - 18.0
-        for look in reversed(shade.levels):
-            wide = QFontMetricsF(painter.font()).horizontalAdvance(look.says)
-            painter.setPen(QColor(self.theme.second))
-            painter.drawText(QPointF(right - wide, 13.0), look.says)
-            line = QPointF(right - wide - 26.0, 9.5)
-            painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
-            painter.drawLine(line, line + QPointF(21.0, 0.0))
-            right -= wide + 38.0
 
     def _draw_ground(self, scene: Scene) -> QPixmap:
         ground = self._blank()
@@ -395,39 +365,14 @@ class MatView(QWidget):
         mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
         painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
         for each in scene.tries:
-            painter.drawPolyline(self._in_px(each))
+            painter.drawPolyline(each.in_px(to_px))
         newest_first = reversed(range(len(scene.kept)))
         for i in newest_first:
             place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
             painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
-            painter.drawPolyline(self._in_px(scene.kept[i]))
+            painter.drawPolyline(scene.kept[i].in_px(to_px))
         painter.end()
         return ground
-
-    def _in_px(self, trail: Trail) -> QPolygonF:
-        to_px = self.to_px()
-        return polygon(trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy())
-
-    def _draw_trouble(self, painter: QPainter, trail: Trail, word: str) -> None:
-        """Where a run ended that did not finish: a cross, and the word."""
-        at = self.to_px().map(QPointF(float(trail.x_mm[-1]), float(trail.y_mm[-1])))
-        painter.setPen(QPen(QColor(TRAIL), 2.4))
-        for tilt in (-6.0, 6.0):
-            painter.drawLine(at + QPointF(-6.0, -tilt), at + QPointF(6.0, tilt))
-        painter.setFont(font(12, True))
-        # Ahead of the sensor, where the robot is not.
-        back = max(0, trail.x_mm.size - 8)
-        way = QPointF(trail.x_mm[-1] - trail.x_mm[back], trail.y_mm[back] - trail.y_mm[-1])
-        length = float(np.hypot(way.x(), way.y())) or 1.0
-        middle = at + QPointF(way.x() / length * 48.0, way.y() / length * 22.0)
-        room = QRectF(middle.x() - 40, middle.y() - 9, 80, 18)
-        room.moveRight(min(room.right(), self.width() - 4.0))
-        room.moveLeft(max(room.left(), 4.0))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(fade("#FFFDF8", 0.85))
-        painter.drawRoundedRect(room.adjusted(4, 0, -4, 0), 4, 4)
-        painter.setPen(QColor(TRAIL))
-        painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
 
     def _paint_robot(self, painter: QPainter, now: RobotNow) -> None:
         painter.save()

@@ -1,0 +1,69 @@
+"""A trail on the mat: plain, or in levels of something; and where it ended in trouble."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+
+from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.trail_shade import Shade, stretches_of
+
+Floats = NDArray[np.float64]
+
+# The trail's rust on the mat, which is light in both themes.
+TRAIL = "#B3471D"
+
+
+@dataclass(frozen=True, eq=False)
+class Trail:
+    """Where a sensor went, in millimetres, shape (n,)."""
+
+    x_mm: Floats
+    y_mm: Floats
+
+    def in_px(self, to_px: QTransform, rows: slice = slice(None)) -> QPolygonF:
+        """The trail, or some rows of it, in pixels."""
+        return polygon(self.x_mm[rows] * to_px.m11() + to_px.dx(), self.y_mm[rows] * to_px.m22() + to_px.dy())
+
+
+def draw_shaded(painter: QPainter, theme: Theme, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
+    """The trail in levels, and what each stands for in a row over the mat."""
+    for level, start, end in stretches_of(shade):
+        look = shade.levels[level]
+        painter.setPen(pen(look.colour, look.width, (2.5, 1.5) if look.dashed else ()))
+        painter.drawPolyline(trail.in_px(to_px, slice(start, end)))
+    painter.setFont(font(10))
+    right = width - 18.0
+    for look in reversed(shade.levels):
+        wide = QFontMetricsF(painter.font()).horizontalAdvance(look.says)
+        painter.setPen(QColor(theme.second))
+        painter.drawText(QPointF(right - wide, 13.0), look.says)
+        line = QPointF(right - wide - 26.0, 9.5)
+        painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
+        painter.drawLine(line, line + QPointF(21.0, 0.0))
+        right -= wide + 38.0
+
+
+def draw_trouble(painter: QPainter, trail: Trail, word: str, to_px: QTransform, width: int) -> None:
+    """Where a run ended that did not finish: a cross, and the word."""
+    at = to_px.map(QPointF(float(trail.x_mm[-1]), float(trail.y_mm[-1])))
+    painter.setPen(QPen(QColor(TRAIL), 2.4))
+    for tilt in (-6.0, 6.0):
+        painter.drawLine(at + QPointF(-6.0, -tilt), at + QPointF(6.0, tilt))
+    painter.setFont(font(12, True))
+    # Ahead of the sensor, where the robot is not.
+    back = max(0, trail.x_mm.size - 8)
+    way = QPointF(trail.x_mm[-1] - trail.x_mm[back], trail.y_mm[back] - trail.y_mm[-1])
+    length = float(np.hypot(way.x(), way.y())) or 1.0
+    middle = at + QPointF(way.x() / length * 48.0, way.y() / length * 22.0)
+    room = QRectF(middle.x() - 40, middle.y() - 9, 80, 18)
+    room.moveRight(min(room.right(), width - 4.0))
+    room.moveLeft(max(room.left(), 4.0))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(fade("#FFFDF8", 0.85))
+    painter.drawRoundedRect(room.adjusted(4, 0, -4, 0), 4, 4)
+    painter.setPen(QColor(TRAIL))
+    painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
