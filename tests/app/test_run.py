@@ -149,6 +149,22 @@ class LogbookTest(RunTest):
         QTest.keyClick(self.log.list, Qt.Key.Key_Delete)
         self.assertEqual([kept.number for kept in self.session.project.kept], [2])
 
+    def test_the_run_now_is_compared_with_the_one_chosen(self) -> None:
+        self.log.list.choose(1)
+        QTest.mouseClick(self.log.compare, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.log.compare.text(), "Compared")
+        first = self.session.project.kept[0]
+        self.assertEqual(self.session.reference, first)
+        self.assertEqual([entry.dash for entry in self.log.list.entries], [1, 0])
+        difference = self.session.view.figures.time_s - first.figures.time_s
+        self.assertAlmostEqual(self.stage.bar.outcome._difference, difference)
+        self.assertEqual(self.turn_to("Figures").cells[0][2].text(), "run 1")
+        self.turn_to("Logbook")
+        QTest.mouseClick(self.log.compare, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.reference.number, 2)
+
     def test_a_note_is_kept_with_its_run_and_saved(self) -> None:
         self.log.list.choose(1)
         self.log.note.setFocus()

@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
-from irontrail.app.widgets.trail_shade import SHADES, stretches_of
+from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
 from irontrail.core import derive
 from tests.app.test_views import pixels_near, roll
 from tests.support import WindowTest, lighthouse
@@ -50,6 +50,11 @@ class ToolsTest(WindowTest):
         self.assertGreater(pixels_near(image, "#4A74B8", 40), 300)
         self.assertGreater(pixels_near(image, "#C98A12", 40), 300)
         self.assertGreater(plain, 300)
+        self.mat.zoom(6.0, self.mat.to_px().map(QPointF(700.0, 120.0)))
+        close = self.mat.grab().toImage()
+        self.assertGreater(pixels_near(close, "#4A74B8", 40), 300)
+        self.assertGreater(pixels_near(close, "#C98A12", 40), 300)
+        self.mat.fit()
         QTest.keyClick(self.window, Qt.Key.Key_C)
         self.assertEqual(self.stage.shade, "distance")
 
@@ -61,15 +66,21 @@ class ToolsTest(WindowTest):
             shade = make(trace)
             self.assertEqual(shade.level.size, len(trace), name)
             self.assertTrue(((shade.level >= 0) & (shade.level < len(shade.levels))).all(), name)
-            stretches = stretches_of(shade)
-            self.assertEqual((stretches[0][1], stretches[-1][2]), (0, len(trace)))
-            for level, start, end in stretches:
-                self.assertTrue((shade.level[start : max(end - 1, start + 1)] == level).all())
+            stretches = stretches_of(shade.level)
+            self.assertEqual((stretches[0][0], stretches[-1][1]), (0, len(trace)))
+            for start, end in stretches:
+                self.assertEqual(len(set(shade.level[start : max(end - 1, start + 1)].tolist())), 1)
         self.assertTrue(np.array_equal(SHADES["clipped"](trace).level, trace.clipped))
         distance = SHADES["distance"](trace)
         far = np.abs(trace.edge_mm)
         step = float(distance.levels[0].says.split("–")[1].split()[0])
         self.assertTrue(np.array_equal(distance.level, np.minimum((far / step).astype(int), 4)))
+
+    def test_runs_too_short_to_see_are_drawn_as_the_one_before(self) -> None:
+        level = np.array([3, 1, 1, 1, 1, 2, 2, 1, 1, 1, 1, 0, 0, 0, 2])
+        self.assertEqual(calmed(level, 3).tolist(), [3, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 0, 0, 0])
+        self.assertEqual(calmed(level, 1).tolist(), level.tolist())
+        self.assertEqual(calmed(np.array([2]), 5).tolist(), [2])
 
     # --- the close view
 

@@ -263,6 +263,21 @@ class SheetTest(WindowTest):
         QTest.mouseRelease(mat, LEFT, shift, grip)
         self.settle(self.session)
 
+    def test_keys_pull_the_robot_too(self) -> None:
+        mat = self.window.stage.mat
+        self.session.playback.seek(2.0)
+        before = mat._robot
+        mat.setFocus()
+        QTest.keyClick(mat, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
+        self.settle(self.session)
+        pull = self.session.setup.trial.pull
+        self.assertAlmostEqual(pull.y_mm, before.y_mm + 2.0, places=6)
+        QTest.keyClick(mat, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.settle(self.session)
+        pull = self.session.setup.trial.pull
+        self.assertAlmostEqual(pull.x_mm, before.x_mm - 20.0, places=6)
+        self.assertAlmostEqual(pull.y_mm, before.y_mm + 2.0, places=6)
+
     def test_a_click_on_the_robot_pulls_nothing(self) -> None:
         mat = self.window.stage.mat
         robot = mat._robot

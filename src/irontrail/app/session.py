@@ -1,7 +1,7 @@
 """What the window's parts share: the document, the run that follows from it, and what is being looked at."""
 
 import sys
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -50,6 +50,7 @@ class Session(QObject):
         self.let_go_mm = 10.0
         self.by_place = True
         self.hidden: frozenset[int] = frozenset()
+        self.compared: int | None = None
         self.playback = Playback(self)
         self._worker = NewestWins(compute, self)
         self._worker.ended.connect(self._on_ended)
@@ -80,16 +81,21 @@ class Session(QObject):
     def shown(self) -> tuple[KeptRun, ...]:
         """The kept runs shown beside the current one: the newest few on the same mat that are not hidden."""
         mat, newest = self.setup.mat, []
-        for kept in reversed(self.project.kept):
+        for kept in self._newest_or_compared_first():
             if kept.number not in self.hidden and kept.setup.mat == mat:
                 newest.append(kept)
                 if len(newest) == MAX_SHOWN:
                     break
         return tuple(reversed(newest))
 
+    def _newest_or_compared_first(self) -> Iterator[KeptRun]:
+        """All kept runs, that which figures are to be compared with before the newest."""
+        yield from (kept for kept in self.project.kept if kept.number == self.compared)
+        yield from (kept for kept in reversed(self.project.kept) if kept.number != self.compared)
+
     @property
     def reference(self) -> KeptRun | None:
-        """The kept run that figures are compared with: the newest one shown."""
+        """The kept run that figures are compared with: the one chosen for it, or the newest one shown."""
         return self.shown[-1] if self.shown else None
 
     @property
@@ -185,10 +191,17 @@ class Session(QObject):
         self.hidden = self.hidden - {number} if shown else self.hidden | {number}
         self._request()
 
+    def compare_with(self, number: int | None) -> None:
+        """Compare figures with one kept run, which is then shown; with None with the newest again."""
+        self.compared = number
+        if number is not None:
+            self.hidden = self.hidden - {number}
+        self._request()
+
     def open(self, project: Project, path: Path | None) -> None:
         """Start over with another project."""
         self.path = path
-        self.hidden = frozenset()
+        self.hidden, self.compared = frozenset(), None
         self.document.replace(project)
         self.playback.seek(0.0)
         self.path_changed.emit()

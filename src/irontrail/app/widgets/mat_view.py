@@ -37,6 +37,8 @@ FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
 TRY_OPACITY = 0.28
+# What a key pulls the robot by.
+PULL_MM = 2.0
 # Middling tones, which stand out from dark tape and light mat alike.
 KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
 
@@ -281,11 +283,20 @@ class MatView(QWidget):
             Qt.Key.Key_Up: QPointF(0, step),
             Qt.Key.Key_Down: QPointF(0, -step),
         }
-        if event.key() in pans:
+        if event.key() in pans and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._pull_by_key(event, pans[Qt.Key(event.key())] / step)
+        elif event.key() in pans:
             self.set_following(False)
             self._look_at(self._centre + pans[Qt.Key(event.key())], self._px_per_mm)
         else:
             super().keyPressEvent(event)
+
+    def _pull_by_key(self, event: QKeyEvent, way: QPointF) -> None:
+        """Ctrl and an arrow pull the robot by some millimetres, with Shift by ten times as many."""
+        if self._robot is not None:
+            far = PULL_MM * (10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0)
+            now = self._robot
+            self.pulled.emit(now.x_mm + far * way.x(), now.y_mm + far * way.y(), now.heading, False)
 
     def _trail_row(self, at: QPointF) -> int | None:
         """The row of the trail under a pixel, if it is near enough."""

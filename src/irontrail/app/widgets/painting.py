@@ -21,14 +21,20 @@ def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius
     painter.drawEllipse(at, radius, radius)
 
 
-def draw_trail(painter: QPainter, colour: str, line: QPolygonF) -> None:
-    """A long line about a pixel and a half wide.
+def draw_trail(painter: QPainter, colour: str, line: QPolygonF, width: float = 1.5) -> None:
+    """A long line of some width, a pixel and a half unless said otherwise.
 
-    Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; three of them, a fraction of a
+    Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; some of them, a fraction of a
     pixel apart, look the same.
     """
     painter.setPen(QPen(QColor(colour), 1.0))
-    for offset in TRAIL_OFFSETS:
+    if width <= 1.5:
+        offsets: tuple[QPointF, ...] = TRAIL_OFFSETS if width > 1.0 else (QPointF(0.0, 0.0),)
+    else:
+        count, radius = round(2.0 * width), 0.5 * (width - 1.0)
+        angles = (2.0 * np.pi * i / count for i in range(count))
+        offsets = tuple(QPointF(radius * float(np.cos(a)), radius * float(np.sin(a))) for a in angles)
+    for offset in offsets:
         painter.drawPolyline(line.translated(offset))
 
 
@@ -49,6 +55,11 @@ def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
         if keep[-1] != x.size - 1:
             keep = np.append(keep, x.size - 1)
         x, y = x[keep], y[keep]
+    return polygon_of(x, y)
+
+
+def polygon_of(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
+    """A polyline in pixels, with all its points."""
     made = QPolygonF()
     made.resize(x.size)
     if x.size:

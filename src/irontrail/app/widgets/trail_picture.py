@@ -8,13 +8,20 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import Theme, fade, font, pen
-from irontrail.app.widgets.painting import polygon
-from irontrail.app.widgets.trail_shade import Shade, stretches_of
+from irontrail.app.widgets.painting import draw_trail, polygon, polygon_of
+from irontrail.app.widgets.trail_shade import Shade, calmed, stretches_of
 
 Floats = NDArray[np.float64]
 
 # The trail's rust on the mat, which is light in both themes.
 TRAIL = "#B3471D"
+# A shaded trail has a point for so many pixels, but no more points than this all together; a dashed one is drawn for
+# so many points and left out for as many.
+LEVEL_STEP_PX = 2.0
+MOST_POINTS = 6000
+DASH_POINTS = 3
+# A stretch of fewer points is drawn as the one before it: too short to be seen by itself.
+SHORTEST_POINTS = 4
 
 
 @dataclass(frozen=True, eq=False)
@@ -24,17 +31,25 @@ class Trail:
     x_mm: Floats
     y_mm: Floats
 
-    def in_px(self, to_px: QTransform, rows: slice = slice(None)) -> QPolygonF:
-        """The trail, or some rows of it, in pixels."""
-        return polygon(self.x_mm[rows] * to_px.m11() + to_px.dx(), self.y_mm[rows] * to_px.m22() + to_px.dy())
+    def in_px(self, to_px: QTransform) -> QPolygonF:
+        """The trail in pixels."""
+        return polygon(self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy())
 
 
 def draw_shaded(painter: QPainter, theme: Theme, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
     """The trail in levels, and what each stands for in a row over the mat."""
-    for level, start, end in stretches_of(shade):
-        look = shade.levels[level]
-        painter.setPen(pen(look.colour, look.width, (2.5, 1.5) if look.dashed else ()))
-        painter.drawPolyline(trail.in_px(to_px, slice(start, end)))
+    x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
+    travelled = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
+    step = max(LEVEL_STEP_PX, float(travelled[-1]) / MOST_POINTS)
+    way = np.arange(0.0, float(travelled[-1]) + step, step)
+    rows = np.minimum(np.searchsorted(travelled, way), travelled.size - 1)
+    x, y, level = np.interp(way, travelled, x), np.interp(way, travelled, y), calmed(shade.level[rows], SHORTEST_POINTS)
+    dashed = np.array([look.dashed for look in shade.levels])[level]
+    in_gap = dashed & (np.arange(way.size) // DASH_POINTS % 2 == 1)
+    for start, end in stretches_of(2 * level + in_gap):
+        look = shade.levels[level[start]]
+        if not in_gap[start]:
+            draw_trail(painter, look.colour, polygon_of(x[start:end], y[start:end]), look.width)
     painter.setFont(font(10))
     right = width - 18.0
     for look in reversed(shade.levels):

@@ -86,9 +86,19 @@ SHADES: dict[str, Callable[[Trace], Shade] | None] = {
 }
 
 
-def stretches_of(shade: Shade) -> list[tuple[int, int, int]]:
-    """Runs of rows with one level: level, first row, one past the last (which the next begins with)."""
-    changes = np.flatnonzero(np.diff(shade.level)) + 1
+def stretches_of(level: NDArray[np.int64]) -> list[tuple[int, int]]:
+    """Runs of rows with one level: the first row, and one past the last, which is the first of the next run."""
+    changes = np.flatnonzero(np.diff(level)) + 1
     starts = np.concatenate(([0], changes)).tolist()
-    ends = np.concatenate((changes + 1, [shade.level.size])).tolist()
-    return [(int(shade.level[start]), start, end) for start, end in zip(starts, ends, strict=True)]
+    ends = np.concatenate((changes + 1, [level.size])).tolist()
+    return list(zip(starts, ends, strict=True))
+
+
+def calmed(level: NDArray[np.int64], shortest: int) -> NDArray[np.int64]:
+    """The levels with every run of fewer rows given the level of the one before it."""
+    changes = np.concatenate(([0], np.flatnonzero(np.diff(level)) + 1, [level.size]))
+    lengths = np.diff(changes)
+    long = lengths >= shortest
+    long[0] = True
+    kept = np.maximum.accumulate(np.where(long, np.arange(long.size), 0))
+    return np.repeat(level[changes[:-1]][kept], lengths)

@@ -39,8 +39,10 @@ class LogbookSheet(Panel):
         self.column.addWidget(self.note)
         row = QHBoxLayout()
         row.setSpacing(6)
-        self.take = self._button(row, "Take back", "Make this run's settings the current ones (Enter)")
+        self.take = self._button(row, "Take", "Make this run's settings the current ones (Enter)")
         self.take.clicked.connect(lambda: self._with_chosen(session.take_back))
+        self.compare = self._button(row, "Compare", "Compare the figures of the run now with this one's")
+        self.compare.clicked.connect(lambda: self._with_chosen(self._toggle_compared))
         self.show_run = self._button(row, "Hide", "Show or hide this run on the mat and the strip")
         self.show_run.clicked.connect(lambda: self._with_chosen(self._toggle_shown))
         self.star = self._button(row, "Star", "Mark this run with a star (S)")
@@ -102,7 +104,7 @@ class LogbookSheet(Panel):
 
     def _show_chosen(self) -> None:
         run = self._chosen()
-        for widget in (self.note, self.take, self.show_run, self.star, self.drop):
+        for widget in (self.note, self.take, self.compare, self.show_run, self.star, self.drop):
             widget.setEnabled(run is not None)
         if run is None:
             self.note.clear()
@@ -112,7 +114,9 @@ class LogbookSheet(Panel):
             self.note.setText(run.note)
         self.star.setText("Unstar" if run.star else "Star")
         elsewhere = run.setup.mat != self.session.setup.mat
-        self.show_run.setEnabled(not elsewhere)
+        for button in (self.show_run, self.compare):
+            button.setEnabled(not elsewhere)
+        self.compare.setText("Compared" if run.number == self.session.compared else "Compare")
         self.show_run.setText("Show" if run.number in self.session.hidden else "Hide")
         said = changes(run.setup, self.session.setup)
         words = "These are the settings you have now." if not said else f"Since then: {', '.join(said)}."
@@ -137,6 +141,10 @@ class LogbookSheet(Panel):
 
     def _toggle_shown(self, number: int) -> None:
         self.session.show_kept(number, number in self.session.hidden)
+        self.show_project()
+
+    def _toggle_compared(self, number: int) -> None:
+        self.session.compare_with(None if number == self.session.compared else number)
         self.show_project()
 
     def _toggle_star(self, number: int) -> None:
