@@ -2,6 +2,7 @@
 
 import gc
 import os
+import sys
 import tempfile
 import unittest
 import weakref
@@ -67,6 +68,10 @@ class WindowTest(unittest.TestCase):
 
     def setUp(self) -> None:
         self.warnings.clear()
+        # What fails in a slot is printed and forgotten; here it fails the test.
+        hook = sys.excepthook
+        self.addCleanup(setattr, sys, "excepthook", hook)
+        sys.excepthook = lambda kind, error, _trace: self.warnings.append(f"{kind.__name__}: {error}")
         self._folder = tempfile.TemporaryDirectory()
         self.folder = Path(self._folder.name)
         self._windows: list[Any] = []
@@ -88,7 +93,7 @@ class WindowTest(unittest.TestCase):
         self.app.processEvents()
         gc.collect()
         self._folder.cleanup()
-        self.assertEqual(self.warnings, [], "Qt warned")
+        self.assertEqual(self.warnings, [], "Qt warned, or a slot failed")
         self.assertEqual([ref() for ref in watched if ref() is not None], [], "a closed window is still held")
 
     def open_window(self, demo: str = "lighthouse", path: Path | None = None) -> Any:

@@ -176,6 +176,13 @@ class SheetTest(WindowTest):
         self.assertAlmostEqual(light.share + dark.share, 1.0)
         self.assertAlmostEqual(light.share, trace.side.mean())
 
+    def test_a_run_of_more_rows_is_shown_where_the_playhead_was(self) -> None:
+        self.change(program__loop_time_s=0.02)
+        self.session.playback.seek(15.0)
+        self.change(program__loop_time_s=0.01)
+        self.assertEqual(self.window.stage.row_at(15.0), 1500)
+        self.assertEqual(self.window.stage.mat._robot.rule, "3")
+
     def test_a_rule_that_never_came_up_is_told(self) -> None:
         words = self.turn_to("Words")
         self.change(program__law="bands", robot__mount__height_mm=20.0, light__sensor__noise=0.0)

@@ -1,6 +1,7 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QImage, QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
@@ -69,8 +70,8 @@ class Stage(QWidget):
         self._mat_pictured: tuple[Mat, QImage] | None = None
         self._tries_of: Luck | None = None
         self._try_trails: tuple[Trail, ...] = ()
-        # The number of the sentence that decides in each row.
-        self._rules = np.zeros(1, np.int64)
+        # The number of the sentence that decides in each row of a view's run.
+        self._rules: tuple[RunView, NDArray[np.int64]] | None = None
         self._join()
         self._show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
@@ -233,7 +234,6 @@ class Stage(QWidget):
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
             self.close_up.set_ground(setup.robot, spot, self._mat_picture(setup.mat))
         self._show_figures(view)
-        self._rules = sentence_numbers(setup.program, run)
         self._on_moved(self.session.playback.time_s)
 
     def _mat_picture(self, mat: Mat) -> QImage:
@@ -323,7 +323,9 @@ class Stage(QWidget):
         )
         mount = view.setup.robot.mount
         spot = spot_sigma_mm(view.setup.light.sensor, mount.height_mm)
-        rule = str(self._rules[row])
+        if self._rules is None or self._rules[0] is not view:
+            self._rules = (view, sentence_numbers(view.setup.program, view.run))
+        rule = str(self._rules[1][row])
         self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5), rule))
         self.strip.set_cursor(row)
         playback = self.session.playback
