@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
@@ -31,8 +32,6 @@ from irontrail.core.robot.mount import Robot
 
 Floats = NDArray[np.float64]
 
-MARGIN_PX = 14.0
-MAX_PX_PER_MM = 12.0
 FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
@@ -88,9 +87,7 @@ class MatView(QWidget):
         self._scene: Scene | None = None
         self._robot: RobotNow | None = None
         self._words = ""
-        self._px_per_mm = 0.4
-        self._centre = QPointF(1000.0, 500.0)
-        self._fitted = True
+        self.camera = MatCamera()
         self._pressed: QPointF | None = None
         self._panned = False
         self._pins: tuple[tuple[str, float, float], ...] = ()
@@ -124,7 +121,7 @@ class MatView(QWidget):
         if not same_ground:
             self._ground = None
         self._picture = None
-        if self._fitted or old is None or old.mat is not scene.mat:
+        if self.camera.fitted or old is None or old.mat is not scene.mat:
             self.fit()
         self.update()
 
@@ -138,7 +135,7 @@ class MatView(QWidget):
         """Show the robot somewhere else."""
         self._robot = robot
         if self.following and robot is not None:
-            self._look_at(QPointF(robot.x_mm, robot.y_mm), self._px_per_mm)
+            self._look_at(QPointF(robot.x_mm, robot.y_mm), self.px_per_mm)
         self.update()
 
     def set_words(self, words: str) -> None:
@@ -156,37 +153,30 @@ class MatView(QWidget):
 
     @property
     def px_per_mm(self) -> float:
-        return self._px_per_mm
+        return self.camera.px_per_mm
 
     def to_px(self) -> QTransform:
         """From millimetres on the mat (y up) to pixels of this widget (y down)."""
-        scale, centre = self._px_per_mm, self._centre
-        return QTransform(
-            scale, 0.0, 0.0, -scale, self.width() / 2 - scale * centre.x(), self.height() / 2 + scale * centre.y()
-        )
+        return self.camera.to_px(self.size())
 
     def to_mm(self, at: QPointF) -> QPointF:
         """The place on the mat under a pixel."""
-        inverse, _ = self.to_px().inverted()
-        return inverse.map(at)
+        return self.camera.to_mm(at, self.size())
 
     def fit(self) -> None:
         """Show the whole mat."""
         self.set_following(False)
-        if self._scene is not None:
-            mat = self._scene.mat
-            across = (self.width() - 2 * MARGIN_PX) / mat.width_mm
-            up = (self.height() - 2 * MARGIN_PX) / mat.height_mm
-            self._look_at(QPointF(mat.width_mm / 2, mat.height_mm / 2), max(min(across, up), 0.01))
-        self._fitted = True
+        self.camera.fitted = True
+        if self._scene is not None and self.camera.fit(
+            self._scene.mat.width_mm, self._scene.mat.height_mm, self.size()
+        ):
+            self._forget_pictures()
+        self.update()
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         """Zoom about a pixel, which stays where it is; about the middle if none is given."""
         about = at if at is not None and not self.following else QPointF(self.rect().center())
-        held = self.to_mm(about)
-        scale = min(max(self._px_per_mm * factor, 0.05), MAX_PX_PER_MM)
-        offset = (about - QPointF(self.width() / 2, self.height() / 2)) / scale
-        self._look_at(held - QPointF(offset.x(), -offset.y()), scale)
+        self._look_at(*self.camera.zoomed(factor, about, self.size()))
 
     def set_following(self, following: bool) -> None:
         """Keep the robot in the middle, closer up."""
@@ -194,15 +184,13 @@ class MatView(QWidget):
             return
         self.following = following
         if following and self._robot is not None:
-            scale = max(self._px_per_mm, FOLLOW_PX_PER_MM)
+            scale = max(self.px_per_mm, FOLLOW_PX_PER_MM)
             self._look_at(QPointF(self._robot.x_mm, self._robot.y_mm), scale)
         self.follow_changed.emit(following)
 
     def _look_at(self, centre: QPointF, px_per_mm: float) -> None:
-        if centre != self._centre or px_per_mm != self._px_per_mm:
-            self._centre, self._px_per_mm = centre, px_per_mm
+        if self.camera.look_at(centre, px_per_mm):
             self._forget_pictures()
-        self._fitted = False
         self.update()
 
     def _forget_pictures(self) -> None:
@@ -212,7 +200,7 @@ class MatView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._forget_pictures()
-        if self._fitted:
+        if self.camera.fitted:
             self.fit()
         super().resizeEvent(event)
 
@@ -240,9 +228,7 @@ class MatView(QWidget):
             self._panned = True
             self.set_following(False)
             self._pressed = event.position()
-            self._look_at(
-                self._centre - QPointF(moved.x() / self._px_per_mm, -moved.y() / self._px_per_mm), self._px_per_mm
-            )
+            self._look_at(self.camera.moved(moved), self.px_per_mm)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._pulling:
@@ -257,7 +243,7 @@ class MatView(QWidget):
             return None
         drive = self._robot.robot.drive
         grip = self.to_mm(at) - QPointF(self._robot.x_mm, self._robot.y_mm)
-        reach = max(0.4 * drive.track_width_mm, 8.0 / self._px_per_mm)
+        reach = max(0.4 * drive.track_width_mm, 8.0 / self.px_per_mm)
         return grip if float(np.hypot(grip.x(), grip.y())) < reach else None
 
     def _pull(self, event: QMouseEvent, settled: bool) -> None:
@@ -276,7 +262,7 @@ class MatView(QWidget):
         self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = 60.0 / self._px_per_mm
+        step = 60.0 / self.px_per_mm
         pans = {
             Qt.Key.Key_Left: QPointF(-step, 0),
             Qt.Key.Key_Right: QPointF(step, 0),
@@ -287,7 +273,7 @@ class MatView(QWidget):
             self._pull_by_key(event, pans[Qt.Key(event.key())] / step)
         elif event.key() in pans:
             self.set_following(False)
-            self._look_at(self._centre + pans[Qt.Key(event.key())], self._px_per_mm)
+            self._look_at(self.camera.centre + pans[Qt.Key(event.key())], self.px_per_mm)
         else:
             super().keyPressEvent(event)
 
@@ -305,7 +291,7 @@ class MatView(QWidget):
         place, trail = self.to_mm(at), self._scene.trail
         away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
         row = int(np.argmin(away))
-        return row if away[row] * self._px_per_mm < SEEK_PX else None
+        return row if away[row] * self.px_per_mm < SEEK_PX else None
 
     def _seek(self, at: QPointF) -> None:
         row = self._trail_row(at)
@@ -390,9 +376,9 @@ class MatView(QWidget):
         painter.setTransform(self.to_px(), True)
         painter.translate(now.x_mm, now.y_mm)
         painter.rotate(float(np.degrees(now.heading)))
-        draw_robot(painter, self.theme, now.robot, now.spot_mm, now.light_side, self._px_per_mm)
+        draw_robot(painter, self.theme, now.robot, now.spot_mm, now.light_side, self.px_per_mm)
         painter.restore()
         if now.rule:
             ahead = self.to_px().map(QPointF(now.x_mm, now.y_mm))
-            away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * self._px_per_mm - 14.0)
+            away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * self.px_per_mm - 14.0)
             draw_side_sign(painter, LIGHT, ahead + away, now.rule, now.light_side)
