@@ -407,12 +407,12 @@ class StopsTest(NewcomerTest):
 
     def test_robot_and_light_change_the_run(self) -> None:
         self.session.go_to("Robot")
-        dial = self.window.panel("Robot").dials["robot.mount.ahead_mm"]
+        dial = self.window.panel("Robot").sheet("Plan").dials["robot.mount.ahead_mm"]
         before = self.session.view.figures
         dial.edit_to(30.0)
         self.settle(self.session)
         self.assertNotEqual(self.session.view.figures, before)
-        self.assertEqual(self.window.panel("Robot").plan._robot.mount.ahead_mm, 30.0)
+        self.assertEqual(self.window.panel("Robot").sheet("Plan").plan._robot.mount.ahead_mm, 30.0)
         self.session.go_to("Light")
         light = self.window.panel("Light")
         self.session.set_value("light.room_light", 1.0)

@@ -152,6 +152,7 @@ SHOTS = (
     Shot("run-close-up", _looking_closely),
     Shot("mat-tannery", _stop("Mat"), demo="tannery"),
     Shot("robot", _stop("Robot")),
+    Shot("robot-bench", _sheet("Robot", "Bench", lambda _session: None)),
     Shot("light", _stop("Light")),
 )
 

@@ -154,6 +154,7 @@ class Stage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self.tools.adjustSize()
         self._place_close_up()
         self.lanes_button.adjustSize()
         self.lanes_button.move(10, self.strip.height() - self.lanes_button.height() - 1)

@@ -1,30 +1,42 @@
 """The robot from above, to scale, with its measures written on it."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QTransform
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QTransform
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.painting import draw_handle
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.robot.mount import Robot
 
 MARGIN_PX = 34.0
+PLAN_HEIGHT = 208
 
 
 class RobotPlan(QWidget):
-    """Shows a robot, its front to the right."""
+    """Shows a robot, its front to the right.
+
+    Says `sensor_dragged(ahead, aside, settled)` and `track_dragged(width, settled)`, in whole millimetres.
+    """
+
+    sensor_dragged = Signal(float, float, bool)
+    track_dragged = Signal(float, bool)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
         self._robot: Robot | None = None
         self._spot_mm = 0.0
-        self.setFixedHeight(236)
+        self._held = ""
+        self._held_scale: tuple[QTransform, float] | None = None
+        self._turns: tuple[float, float] | None = None
+        self.setMouseTracking(True)
+        self.setFixedHeight(PLAN_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Plan of the robot")
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 236)
+        return QSize(300, PLAN_HEIGHT)
 
     def set_robot(self, robot: Robot, spot_mm: float) -> None:
         """Show another robot; `spot_mm` is the standard deviation of the patch its sensor sees."""
@@ -34,6 +46,61 @@ class RobotPlan(QWidget):
             f"track width {drive.track_width_mm:g} mm, sensor {mount.ahead_mm:g} mm ahead of the axle"
         )
         self.update()
+
+    def set_turns(self, turns_mm: float | None, room_mm: float | None) -> None:
+        """Draw the tightest turn of the axle against the room that the hardest bend leaves it; None for neither."""
+        drawn = None
+        if turns_mm is not None and room_mm is not None and turns_mm < 10_000.0:
+            drawn = (turns_mm, room_mm)
+        if drawn != self._turns:
+            self._turns = drawn
+            self.update()
+
+    def handle_places(self) -> dict[str, QPointF]:
+        """Where the sensor and the wheel are grabbed."""
+        if self._robot is None:
+            return {}
+        to_px, _ = self._to_px(self._robot)
+        drive, mount = self._robot.drive, self._robot.mount
+        return {
+            "sensor": to_px.map(QPointF(mount.ahead_mm, mount.aside_mm)),
+            "track": to_px.map(QPointF(0.0, -drive.track_width_mm / 2)),
+        }
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._held = self._handle_at(event.position())
+        if self._held and self._robot is not None:
+            # The scale stays as it is while something is held, so that it does not slip from the pointer.
+            self._held_scale = self._to_px(self._robot)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self._drag(event.position(), False)
+        else:
+            over = self._handle_at(event.position())
+            shapes = {"sensor": Qt.CursorShape.SizeAllCursor, "track": Qt.CursorShape.SizeVerCursor}
+            self.setCursor(shapes.get(over, Qt.CursorShape.ArrowCursor))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._held:
+            self._drag(event.position(), True)
+        self._held, self._held_scale = "", None
+        self.update()
+
+    def _handle_at(self, at: QPointF) -> str:
+        near = {name: (place - at).manhattanLength() for name, place in self.handle_places().items()}
+        name = min(near, key=lambda each: near[each], default="")
+        return name if name and near[name] < 16.0 else ""
+
+    def _drag(self, at: QPointF, settled: bool) -> None:
+        if self._held_scale is None:
+            return
+        place = self._held_scale[0].inverted()[0].map(at)
+        if self._held == "sensor":
+            self.sensor_dragged.emit(float(round(place.x())), float(round(place.y())), settled)
+        else:
+            self.track_dragged.emit(float(round(2.0 * abs(place.y()))), settled)
 
     def set_theme(self, theme: Theme) -> None:
         """Wear another theme."""
@@ -53,10 +120,26 @@ class RobotPlan(QWidget):
         painter.setTransform(to_px, True)
         draw_robot(painter, self.theme, self._robot, self._spot_mm, None, scale)
         painter.restore()
+        if self._turns is not None:
+            self._paint_turns(painter, to_px, *self._turns)
         self._paint_measures(painter, self._robot, to_px)
+        for name, place in self.handle_places().items():
+            draw_handle(painter, self.theme, place, name == self._held, 5.0)
+
+    def _paint_turns(self, painter: QPainter, to_px: QTransform, turns_mm: float, room_mm: float) -> None:
+        """The axle's tightest turn to the left in rust, and the widest that still holds the hardest bend, dashed."""
+        for radius, colour, dashes in ((room_mm, "#4A4F55", (4.0, 3.0)), (turns_mm, "#A8421A", ())):
+            circle = QPainterPath()
+            circle.arcMoveTo(QRectF(-radius, 0.0, 2 * radius, 2 * radius), 90.0)
+            circle.arcTo(QRectF(-radius, 0.0, 2 * radius, 2 * radius), 90.0, -80.0)
+            painter.setPen(pen(colour, 1.6, dashes))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(to_px.map(circle))
 
     def _to_px(self, robot: Robot) -> tuple[QTransform, float]:
         """Everything in view: the wheels, the body behind the axle, the sensor ahead."""
+        if self._held_scale is not None:
+            return self._held_scale
         drive, mount = robot.drive, robot.mount
         behind = drive.wheel_diameter_mm * 0.75
         ahead = max(drive.wheel_diameter_mm * 0.7, mount.ahead_mm + 3 * self._spot_mm)

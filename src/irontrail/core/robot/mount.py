@@ -5,6 +5,7 @@ from typing import Annotated
 
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.drive import Drive
+from irontrail.core.robot.wiring import Wiring
 
 
 @dataclass(frozen=True)
@@ -18,8 +19,9 @@ class Mount(Part):
 
 @dataclass(frozen=True)
 class Robot(Part):
-    """A robot: its drive and its sensor's mount."""
+    """A robot: its drive, its sensor's mount, and how its motors are wired."""
 
     name: str = "Pip"
     drive: Drive = Drive()
     mount: Mount = Mount()
+    wiring: Wiring = Wiring()

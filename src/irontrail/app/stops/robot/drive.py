@@ -1,0 +1,82 @@
+"""The drive's numbers, and the motors: which output drives which wheel, and which way round it is mounted."""
+
+from dataclasses import replace
+
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.motor_picture import Motor, MotorPicture
+from irontrail.core.errors import IronTrailError
+from irontrail.core.quantity import with_value
+from irontrail.core.robot.wiring import OUTPUTS, Wiring
+
+# What is tried on the picture: both wheels' powers, forward positive.
+MOVES = {"forward": (50.0, 50.0), "left": (-30.0, 30.0), "right": (30.0, -30.0)}
+MOUNTED = ("as it is", "mirrored")
+
+
+class DriveSheet(Panel):
+    """The motors drawn with what each output is set to, then the numbers of the drive."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.picture = MotorPicture(theme)
+        self.column.addWidget(self.picture)
+        self.moves = self.add_choice("Check", tuple(MOVES), self._on_move)
+        outputs = tuple(str(output) for output in OUTPUTS)
+        self.left = self.add_choice("Left on", outputs, lambda name: self._change(left_output=int(name)))
+        self.right = self.add_choice("Right on", outputs, lambda name: self._change(right_output=int(name)))
+        self.left_way = self.add_choice("Left is", MOUNTED, lambda name: self._change(left_mirrored=name == "mirrored"))
+        self.right_way = self.add_choice(
+            "Right is", MOUNTED, lambda name: self._change(right_mirrored=name == "mirrored")
+        )
+        for path, low, high in (
+            ("top_speed_mm_s", 100.0, 1000.0),
+            ("response_time_s", 0.0, 0.2),
+            ("battery", 0.5, 1.1),
+            ("dead_band", 0.0, 30.0),
+            ("mismatch_percent", -10.0, 10.0),
+            ("grip", 0.1, 1.5),
+            ("power_step", 0.1, 10.0),
+        ):
+            self.add_dial(f"robot.drive.{path}", low, high)
+        self.checked = "forward"
+        self.finish()
+
+    def show_project(self) -> None:
+        super().show_project()
+        wiring = self.session.setup.robot.wiring
+        for move, button in self.moves.items():
+            button.setChecked(move == self.checked)
+        for buttons, output in ((self.left, wiring.left_output), (self.right, wiring.right_output)):
+            for name, button in buttons.items():
+                button.setChecked(name == str(output))
+        for buttons, mirrored in ((self.left_way, wiring.left_mirrored), (self.right_way, wiring.right_mirrored)):
+            for name, button in buttons.items():
+                button.setChecked((name == "mirrored") == mirrored)
+        left, right = MOVES[self.checked]
+        commands = wiring.commands(left, right)
+        self.picture.set_motors(
+            self.checked,
+            Motor(wiring.left_output, wiring.left_mirrored, left, commands[wiring.left_output]),
+            Motor(wiring.right_output, wiring.right_mirrored, right, commands[wiring.right_output]),
+        )
+
+    def _on_move(self, move: str) -> None:
+        self.checked = move
+        self.show_project()
+
+    def _change(self, **values: int | bool) -> None:
+        """Wire it otherwise; an output taken from the other wheel is exchanged with it."""
+        wiring: Wiring = self.session.setup.robot.wiring
+        if values.get("left_output") == wiring.right_output:
+            values["right_output"] = wiring.left_output
+        elif values.get("right_output") == wiring.left_output:
+            values["left_output"] = wiring.right_output
+        try:
+            changed = replace(wiring, **values)  # type: ignore[arg-type]
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        self.session.edit("motors", with_value(self.session.setup, "robot.wiring", changed))
+        self.show_project()

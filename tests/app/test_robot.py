@@ -1,0 +1,170 @@
+"""The Robot stop: wheels and sensor dragged on the plan, height and shield from the side, motors, bench tests."""
+
+import unittest
+from typing import Any
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+
+from irontrail.core.errors import OutOfRangeError
+from irontrail.core.robot.wiring import Wiring
+from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.sampled import swing
+from irontrail.files import project_file
+from tests.support import WindowTest
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class RobotTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+        self.session.go_to("Robot")
+        self.app.processEvents()
+
+    def turn_to(self, name: str) -> Any:
+        """Turn to a sheet with the mouse."""
+        panel = self.window.panel("Robot")
+        QTest.mouseClick(panel.names[name], LEFT)
+        self.settle(self.session)
+        return panel.sheet(name)
+
+    def drag(self, widget: QWidget, start: QPointF, by: QPoint) -> None:
+        """Drag from a place of a widget, in two moves."""
+        at = start.toPoint()
+        QTest.mousePress(widget, LEFT, pos=at)
+        QTest.mouseMove(widget, at + by / 2)
+        self.settle(self.session)
+        QTest.mouseMove(widget, at + by)
+        QTest.mouseRelease(widget, LEFT, pos=at + by)
+        self.settle(self.session)
+
+
+class PlanTest(RobotTest):
+    def test_the_sensor_is_dragged_and_the_run_follows(self) -> None:
+        plan = self.turn_to("Plan")
+        before = self.session.view.figures
+        _, scale = plan.plan._to_px(self.session.setup.robot)
+        self.drag(plan.plan, plan.plan.handle_places()["sensor"], QPoint(round(-30 * scale), round(-10 * scale)))
+        mount = self.session.setup.robot.mount
+        self.assertAlmostEqual(mount.ahead_mm, 45.0, delta=1.0)
+        self.assertAlmostEqual(mount.aside_mm, 10.0, delta=1.0)
+        self.assertNotEqual(self.session.view.figures, before)
+        small = swing(linear_loop(self.session.setup))
+        self.assertIn(f"Small swings: {small.hertz:.2f} Hz", plan.says.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.robot.mount.ahead_mm, 75.0)
+
+    def test_a_wheel_is_dragged_outward(self) -> None:
+        plan = self.turn_to("Plan")
+        _, scale = plan.plan._to_px(self.session.setup.robot)
+        self.drag(plan.plan, plan.plan.handle_places()["track"], QPoint(0, round(10 * scale)))
+        self.assertAlmostEqual(self.session.setup.robot.drive.track_width_mm, 130.0, delta=2.0)
+
+    def test_height_and_shield_are_dragged_from_the_side(self) -> None:
+        plan = self.turn_to("Plan")
+        side = plan.side
+        self.drag(side, side.height_handle(), QPoint(0, -12))
+        self.assertAlmostEqual(self.session.setup.robot.mount.height_mm, 12.0, delta=0.6)
+        self.drag(side, side.shield_handle(), QPoint(0, 12))
+        self.assertGreater(self.session.setup.light.sensor.shield, 0.75)
+        side.grab()
+
+    def test_the_tightest_turn_is_drawn_against_the_hardest_bend(self) -> None:
+        plan = self.turn_to("Plan")
+        self.assertIn("Turns within 79 mm at full steer; bend H leaves 50 mm", plan.says.text())
+        self.assertAlmostEqual(plan.plan._turns[0], 78.6, delta=1.0)
+        self.session.set_value("program.proportional.gain", 1.2)
+        self.settle(self.session)
+        self.assertLess(plan.plan._turns[0], 50.0)
+
+
+class DriveTest(RobotTest):
+    def test_a_mirrored_motor_is_set_the_other_way(self) -> None:
+        drive = self.turn_to("Drive")
+        left, right = drive.picture.motors
+        self.assertEqual((left.says(), right.says()), ("output 1: −50", "output 2: +50"))
+        QTest.mouseClick(drive.left_way["as it is"], LEFT)
+        self.assertEqual(drive.picture.motors[0].says(), "output 1: +50")
+        QTest.mouseClick(drive.moves["left"], LEFT)
+        left, right = drive.picture.motors
+        self.assertEqual((left.command, right.command), (-30.0, 30.0))
+
+    def test_taking_the_other_wheels_output_exchanges_them(self) -> None:
+        drive = self.turn_to("Drive")
+        QTest.mouseClick(drive.left["2"], LEFT)
+        wiring = self.session.setup.robot.wiring
+        self.assertEqual((wiring.left_output, wiring.right_output), (2, 1))
+        QTest.mouseClick(drive.right["4"], LEFT)
+        self.assertEqual(self.session.setup.robot.wiring.right_output, 4)
+        path = self.folder / "wired.irontrail"
+        project_file.write(path, self.session.project)
+        self.assertEqual(project_file.read(path), self.session.project)
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.robot.wiring.right_output, 1)
+
+    def test_two_wheels_on_one_output_are_refused(self) -> None:
+        self.assertRaises(OutOfRangeError, Wiring, 3, 3)
+        self.assertRaises(OutOfRangeError, Wiring, 5, 1)
+        self.assertEqual(Wiring(3, 1, False, True).commands(20.0, 40.0), {3: 20.0, 1: -40.0})
+
+
+class BenchTest(RobotTest):
+    def number(self, bench: Any, test: str, name: str, value: float) -> None:
+        """Set a number of the present try."""
+        bench.asked[test][name].edited.emit(value, True)
+
+    def test_tries_are_added_and_their_mean_taken(self) -> None:
+        bench = self.turn_to("Bench")
+        for came in (950.0, 990.0, 970.0):
+            self.number(bench, "top speed", "distance_mm", came)
+            QTest.mouseClick(bench.add, LEFT)
+        self.assertIn("3 tries, 19 times in 20", bench.says.text())
+        QTest.mouseClick(bench.take, LEFT)
+        self.settle(self.session)
+        expected = 970.0 / (4.0 - 0.06) * 2.0
+        self.assertAlmostEqual(self.session.setup.robot.drive.top_speed_mm_s, expected, places=3)
+        self.assertIn("Top speed: 480 → 492 mm/s", self.window._notice.words.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.robot.drive.top_speed_mm_s, 480.0)
+
+    def test_every_test_is_drawn_with_its_numbers_and_gives_a_result(self) -> None:
+        bench = self.turn_to("Bench")
+        for name, button in bench.tests.items():
+            QTest.mouseClick(button, LEFT)
+            shown = [dial.objectName() for dials in bench.asked.values() for dial in dials.values() if dial.isVisible()]
+            self.assertTrue(shown and all(each.startswith(name) for each in shown), name)
+            self.assertTrue(bench.take.isEnabled(), (name, bench.says.text()))
+            self.assertIn(name, bench.picture.accessibleDescription())
+            bench.picture.grab()
+
+    def test_the_usual_numbers_are_those_of_pip(self) -> None:
+        bench = self.turn_to("Bench")
+        for name, gives, delta in (("wheel diameter", 56.0, 0.1), ("track width", 110.0, 0.1)):
+            bench.choose(name)
+            found, _ = bench._measured()
+            self.assertAlmostEqual(found.value, gives, delta=delta, msg=name)
+
+    def test_what_cannot_be_is_said_and_not_taken(self) -> None:
+        bench = self.turn_to("Bench")
+        bench.choose("grip")
+        self.number(bench, "grip", "distance_mm", 10.0)
+        self.assertIn("rolls without slipping", bench.says.text())
+        self.assertFalse(bench.take.isEnabled())
+        bench.choose("top speed")
+        QTest.mouseClick(bench.add, LEFT)
+        self.assertIn("one try does not tell how sure", bench.says.text())
+        QTest.mouseClick(bench.clear, LEFT)
+        self.assertIn("by this try", bench.says.text())
+
+    def test_every_sheet_fits_the_window_without_a_bar(self) -> None:
+        for name in ("Plan", "Drive", "Bench"):
+            self.turn_to(name)
+            self.assertEqual(self.window._areas["Robot"].verticalScrollBar().maximum(), 0, name)
+
+
+if __name__ == "__main__":
+    unittest.main()
