@@ -414,7 +414,7 @@ class StopsTest(NewcomerTest):
         self.assertNotEqual(self.session.view.figures, before)
         self.assertEqual(self.window.panel("Robot").sheet("Plan").plan._robot.mount.ahead_mm, 30.0)
         self.session.go_to("Light")
-        light = self.window.panel("Light")
+        light = self.window.panel("Light").sheet("Profile")
         self.session.set_value("light.room_light", 1.0)
         self.session.set_value("light.sensor.shield", 0.0)
         self.session.set_value("robot.mount.height_mm", 20.0)

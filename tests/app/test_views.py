@@ -63,7 +63,7 @@ class StageTest(WindowTest):
 
     def test_the_light_stop_says_what_the_sensor_gives(self) -> None:
         self.session.go_to("Light")
-        panel = self.window.panel("Light")
+        panel = self.window.panel("Light").sheet("Profile")
         self.session.edit("counts", setup_with(self.session.setup, light__sensor__scale="counts"))
         self.settle(self.session)
         self.assertRegex(panel.says.text(), r"counts from \d{3} to \d{4} of 4095")

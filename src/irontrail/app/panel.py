@@ -91,6 +91,7 @@ class Panel(QWidget):
             button.setCheckable(True)
             button.setAutoExclusive(False)
             button.setAccessibleName(f"{label}: {option}")
+            button.setProperty("choice", "true")
             button.setMinimumWidth(30)
             button.clicked.connect(lambda _checked=False, option=option: choose(option))
             row.addWidget(button, 1)

@@ -138,6 +138,7 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton:disabled {{ color: {theme.second}; border-color: {theme.rule}; }}
     QPushButton[start="true"] {{ border-color: {theme.rust}; color: {theme.rust}; font-weight: bold; }}
     QPushButton[small="true"] {{ padding: 3px 7px; font-size: 11px; }}
+    QPushButton[choice="true"] {{ padding: 5px 3px; }}
     QPushButton[sheet="true"] {{ background: transparent; border: none; border-bottom: 2px solid transparent;
         border-radius: 0; padding: 3px 6px; font-size: 11px; color: {theme.second}; }}
     QPushButton[sheet="true"]:hover {{ color: {theme.ink}; border-bottom-color: {theme.rule}; }}

@@ -1,4 +1,4 @@
-"""Light: what the sensor reads across the edge, its calibration, and the target."""
+"""What the sensor reads across the edge, its calibration, and the target."""
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
@@ -13,11 +13,11 @@ from irontrail.core.quantity import with_value
 MIDWAY = 50.0
 
 
-class LightPanel(Panel):
-    """The panel of the Light stop."""
+class ProfileSheet(Panel):
+    """The edge profile with the target on it, the calibration, the room."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme, "Light")
+        super().__init__(session, theme)
         self.plot = EdgePlot(theme)
         self.column.addWidget(self.plot)
         self.says = self.add_words()
