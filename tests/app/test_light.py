@@ -79,6 +79,18 @@ class LightTest(WindowTest):
         self.assertEqual(self.session.setup.light.sensor.scale, "percent")
         self.assertTrue(self.colours.scales["percent"].isChecked())
 
+    def test_the_robot_sweeps_and_is_calibrated(self) -> None:
+        profile = self.turn_to("Profile")
+        self.session.set_values({"light.calibration.dark": 40.0, "light.calibration.bright": 60.0})
+        self.settle(self.session)
+        QTest.mouseClick(profile.sweep, LEFT)
+        self.settle(self.session)
+        found = self.session.setup.light.calibration
+        self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
+        self.assertIn("dark 40 →", self.window._notice.words.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
+
     def test_no_sheet_is_wider_or_higher_than_the_panel(self) -> None:
         for stop in ("Mat", "Robot", "Light", "Steer", "Run"):
             self.session.go_to(stop)

@@ -7,7 +7,7 @@ from scipy.ndimage import gaussian_filter
 from scipy.special import erf
 
 from irontrail.core import derive
-from irontrail.core.errors import OutOfRangeError
+from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import (
     Calibration,
@@ -181,6 +181,23 @@ class RoomTest(unittest.TestCase):
             middle = float(profile.reading[100:].min() + profile.reading[100:].max()) / 2
             followed = setup_with(raw, program__target=round(middle), program__proportional__gain=1.0)
             self.assertEqual(derive.figures(followed).outcome, "finished", up)
+
+    def test_a_robot_that_sweeps_finds_what_the_hand_finds(self) -> None:
+        for up in ("bright", "dark"):
+            setup = lighthouse(light__sensor__reads_high_on=up, light__calibration=Calibration(40.0, 60.0))
+            by_hand = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+            sweep = derive.calibration_sweep(setup)
+            # The patch is never wholly inside a line of 20 mm, and noise makes extremes a little more so.
+            self.assertAlmostEqual(sweep.calibration.dark, by_hand.dark, delta=4.0)
+            self.assertAlmostEqual(sweep.calibration.bright, by_hand.bright, delta=3.0)
+            self.assertEqual(set(sweep.raw), set(np.round(sweep.raw)))
+            followed = setup_with(setup, light__calibration=sweep.calibration)
+            self.assertEqual(derive.figures(followed).outcome, "finished", up)
+
+    def test_a_sweep_over_a_bare_mat_is_refused(self) -> None:
+        bare = lighthouse(mat__line__colour="#f3f1ea", light__sensor__noise=0.0)
+        with self.assertRaisesRegex(IronTrailError, "are the same"):
+            derive.calibration_sweep(bare)
 
 
 if __name__ == "__main__":

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from irontrail.core import measures
 from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
+from irontrail.core.light.calibrate import Sweep, sweep_by_itself
 from irontrail.core.light.profile import EdgeProfile, edge_profile
 from irontrail.core.light.sensor import Scale, Sensor
 from irontrail.core.mat.route import Route, make_route
@@ -103,6 +104,13 @@ def profile(setup: Setup) -> EdgeProfile:
     half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
     return edge_profile(field(setup), way, start_mm(setup), half_tape, left, setup.light, height)
+
+
+def calibration_sweep(setup: Setup) -> Sweep:
+    """The robot set down at its start turns to and fro and finds its extremes by itself."""
+    trace = run(setup).trace
+    pose = (float(trace.x_mm[0]), float(trace.y_mm[0]), float(trace.heading_rad[0]))
+    return sweep_by_itself(field(setup), pose, setup.light, setup.robot.mount, setup.trial.seed)
 
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":

@@ -37,11 +37,11 @@ def edge_profile(
     x, y, heading = route.at(s_mm)
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
-    seen = _bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
+    seen = bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
     return EdgeProfile(edge, reading_of_patch(light, height_mm, seen))
 
 
-def _bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:
+def bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:
     """Values of a field at n points in pixels, shape (n, channels); pixel centres lie at halves, the rim is held."""
     _, rows, columns = field.shape
     px, py = np.clip(x - 0.5, 0.0, columns - 1.001), np.clip(y - 0.5, 0.0, rows - 1.001)

@@ -6,6 +6,8 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.edge_plot import EdgePlot, usable_stretch_mm
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.quantity import with_value
 
@@ -25,13 +27,19 @@ class ProfileSheet(Panel):
         self.add_dial("light.calibration.dark", 0.0, 60.0)
         self.add_dial("light.calibration.bright", 20.0, 100.0)
         buttons = QHBoxLayout()
-        self.calibrate = QPushButton("Calibrate on this mat")
+        self.calibrate = QPushButton("Calibrate by hand")
         self.calibrate.setToolTip("Hold the sensor over the line, then over the mat, and call them 0 and 100")
         self.calibrate.clicked.connect(self._calibrate)
+        self.sweep = QPushButton("Let it sweep")
+        self.sweep.setToolTip("The robot turns to and fro across the line and calls its extremes 0 and 100")
+        self.sweep.clicked.connect(self._sweep)
         self.midway = QPushButton("Target midway")
         self.midway.clicked.connect(lambda: self.session.set_value("program.target", MIDWAY))
         buttons.addWidget(self.calibrate)
+        buttons.addWidget(self.sweep)
         buttons.addWidget(self.midway)
+        for button in (self.calibrate, self.sweep, self.midway):
+            button.setProperty("small", "true")
         self.column.addLayout(buttons)
         self.add_dial("robot.mount.height_mm", 2.0, 25.0, "sensor height")
         self.add_dial("light.room_light", 0.0, 1.0)
@@ -44,7 +52,8 @@ class ProfileSheet(Panel):
         if view is None:
             return
         profile, target, sensor = view.profile, view.setup.program.target, view.setup.light.sensor
-        self.calibrate.setEnabled(not sensor.names_colours)
+        for button in (self.calibrate, self.sweep):
+            button.setEnabled(not sensor.names_colours)
         self.plot.set_profile(profile.edge_mm, profile.reading, target)
         stretch = usable_stretch_mm(profile.edge_mm, profile.reading)
         low, high = float(profile.reading.min()), float(profile.reading.max())
@@ -70,3 +79,19 @@ class ProfileSheet(Panel):
         found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
         label = f"calibrate: dark {found.dark:.0f}, bright {found.bright:.0f}"
         self.session.edit(label, with_value(setup, "light.calibration", found))
+
+    def _sweep(self) -> None:
+        """Sweep at the start of the run, in this room's light."""
+        setup = self.session.setup
+        before = setup.light.calibration
+        try:
+            found = derive.calibration_sweep(setup).calibration
+        except IronTrailError as error:
+            self.session.notice(f"The sweep found no line: {error}")
+            return
+        label = f"sweep: dark {found.dark:.0f}, bright {found.bright:.0f}"
+        self.session.edit(label, with_value(setup, "light.calibration", found))
+        self.session.notice(
+            f"Swept across the line: dark {before.dark:.0f} → {found.dark:.0f}, bright {before.bright:.0f} → "
+            f"{found.bright:.0f} of 100 raw."
+        )
