@@ -8,6 +8,7 @@ from experiments.trials import bend_mat, changed, demo, on_off
 from scipy.linalg import expm
 
 from irontrail.core import derive
+from irontrail.core.advice.findings import findings
 from irontrail.core.engine import pack, run
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
@@ -178,6 +179,17 @@ class SampledTest(unittest.TestCase):
         by_delay = [rocking_gain(replace(loop, delay=d)).gain for d in (0.0, 0.01, 0.02, 0.04)]
         self.assertEqual(sorted(by_speed, reverse=True), by_speed)
         self.assertEqual(sorted(by_delay, reverse=True), by_delay)
+
+    def test_what_grows_without_swinging_does_not_rock(self) -> None:
+        # A sensor far ahead, read and answered at once, on a robot that stands: each loop overshoots the one before.
+        standing = lighthouse(
+            program__speed=0.0, program__delay_s=0.0, program__loop_time_s=0.001, robot__drive__response_time_s=0.0,
+            program__proportional__gain=20.0, robot__mount__ahead_mm=300.0,
+        )  # fmt: skip
+        for setup in (standing, setup_with(standing, program__law="PID", program__pid__kp=20.0)):
+            rocking = rocking_gain(linear_loop(setup))
+            self.assertTrue(rocking is None or rocking.hertz > 0.0)
+            self.assertIsInstance(findings(setup), tuple)
 
     def test_without_a_lead_it_rocks_at_any_gain(self) -> None:
         loop = replace(linear_loop(lighthouse()), ahead=5.0)

@@ -67,7 +67,9 @@ def _rocking_from_calm(loop: LinearLoop) -> Rocking | None:
     while high - low > _GAIN_SHARE * high:
         middle = 0.5 * (low + high)
         low, high = (low, middle) if _grows(loop, middle) else (middle, high)
-    return Rocking(high, swing(replace(loop, kp=high)).hertz)
+    hertz = swing(replace(loop, kp=high)).hertz
+    # What grows without swinging does not rock: at a standstill, say.
+    return Rocking(high, hertz) if hertz > 0.0 else None
 
 
 def _grows(loop: LinearLoop, kp: float) -> bool:
