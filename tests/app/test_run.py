@@ -81,6 +81,26 @@ class FindingsTest(RunTest):
         self.session.document.undo()
         self.assertEqual(self.session.setup.program.speed, 68.0)
 
+    def test_advice_on_an_older_setup_changes_nothing_and_points_inside_the_run(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.speed(85.0)
+        stale = self.session.advice
+        self.session.set_value(SPEED, 80.0)
+        self.session.advice = stale
+        sheet._mend(0)
+        self.assertEqual(self.session.setup.program.speed, 80.0)
+        self.settle(self.session)
+        self.session.show_row(10**6)
+        last = float(self.session.view.run.trace.time_s[-1])
+        self.assertAlmostEqual(self.session.playback.time_s, last)
+
+    def test_only_what_is_looked_at_is_worked_out(self) -> None:
+        self.turn_to("Findings")
+        self.assertIsNone(self.session.advice.remarks)
+        self.assertIsNotNone(self.session.advice.findings)
+        self.turn_to("Figures")
+        self.assertIsNone(self.session.advice.findings)
+
     def test_a_calm_run_has_nothing_more_to_say(self) -> None:
         sheet = self.turn_to("Findings")
         self.session.choose_law("PID")
@@ -220,6 +240,14 @@ class LogbookTest(RunTest):
         self.assertEqual(self.log.list.entries[1].today, "")
         self.log.list.choose(3)
         self.assertIn("the engine is another one", self.log.says.text())
+
+    def test_all_runs_in_sight_are_looked_at_anew(self) -> None:
+        run = self.session.project.kept[0]
+        kept = tuple(replace(run, number=number) for number in range(1, 31))
+        self.session.document.apply("many", replace(self.session.project, kept=kept))
+        self.settle(self.session)
+        self.assertGreater(len(self.log.list.visible_numbers()), 8)
+        self.wait_for(lambda: set(self.log.list.visible_numbers()) <= self.log._checked)
 
     def test_a_thousand_runs_are_listed_and_found_again(self) -> None:
         setup, figures = self.session.setup, self.session.project.kept[0].figures

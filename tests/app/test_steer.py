@@ -285,6 +285,23 @@ class SheetTest(WindowTest):
         self.assertAlmostEqual(pull.x_mm, before.x_mm - 20.0, places=6)
         self.assertAlmostEqual(pull.y_mm, before.y_mm + 2.0, places=6)
 
+    def test_a_robot_that_has_turned_many_times_can_be_pulled(self) -> None:
+        self.window.stage._on_pulled(1000.0, 500.0, 2.0 * np.pi * 150.0 + 0.5, False)
+        self.settle(self.session)
+        self.assertAlmostEqual(self.session.setup.trial.pull.heading_deg, np.degrees(0.5), places=6)
+
+    def test_dragging_the_curve_of_an_inverted_sensor_used_raw_keeps_the_line(self) -> None:
+        self.change(light__calibrate=False, light__sensor__reads_high_on="dark", program__target=57.0)
+        curve = self.steer.sheet("Law").curve
+        speed = next(handle for handle in curve._picture.handles if handle.name == "speed")
+        place = curve.place_of(speed.reading, speed.power).toPoint()
+        QTest.mousePress(curve, LEFT, pos=place)
+        QTest.mouseMove(curve, place + QPoint(0, 10))
+        QTest.mouseRelease(curve, LEFT, pos=place + QPoint(0, 10))
+        program = self.session.setup.program
+        self.assertLess(program.speed, 50.0)
+        self.assertEqual(program.line, "dark")
+
     def test_a_click_on_the_robot_pulls_nothing(self) -> None:
         mat = self.window.stage.mat
         robot = mat._robot

@@ -285,6 +285,25 @@ class WordsTest(unittest.TestCase):
                         gain = float(re.findall(r"-?[\d.]+(?= ×)", said)[0])
                         self.assertAlmostEqual(gain * trace.error[row], trace.steer[row], delta=0.6)
 
+    def test_words_and_handles_are_those_of_an_inverted_sensor_used_raw(self) -> None:
+        for law in LAW_NAMES:
+            raw = lighthouse(program__law=law, light__calibrate=False, light__sensor__reads_high_on="dark")
+            program, curve = raw.acting_program, derive.curve(raw)
+            self.assertEqual(light_turn(program), -light_turn(raw.program))
+            for handle in handles(program):
+                if handle.moves != "reading":
+                    i = int(np.argmin(np.abs(curve.reading - handle.reading)))
+                    near = slice(max(i - 3, 0), i + 4)
+                    wheels = np.concatenate((curve.left[near], curve.right[near]))
+                    self.assertLess(np.abs(wheels - handle.power).min(), 3.0, (law, handle))
+            if law in ("on-off", "bands"):
+                said = in_words(program)[1 if law == "on-off" else -1].says.replace("−", "-")
+                self.assertIn(f"left wheel {curve.left[-1]:.0f}, right wheel {curve.right[-1]:.0f}", said)
+        self.assertIn(
+            "Steer = −0.7 × error",
+            in_words(lighthouse(light__calibrate=False, light__sensor__reads_high_on="dark").acting_program)[2].says,
+        )
+
     def test_rules_to_stop_by_are_said_last(self) -> None:
         said = in_words(Program(stop=Stop(time_s=3.0, distance_mm=500.0, reading=90.0)))[-1].says
         self.assertEqual(said, "Stop after 3 s, or after 500 mm by the wheels' counts, or at a reading of 90 or more.")

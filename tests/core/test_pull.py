@@ -5,6 +5,7 @@ import unittest
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.measures import measure
 from irontrail.core.project import Pull
 from tests.support import lighthouse, setup_with
 
@@ -37,6 +38,13 @@ class PullTest(unittest.TestCase):
         trace = self.pulled(400, 8.0, -10.0)
         self.assertEqual(self.run_pulled.outcome, "finished")
         self.assertLess(np.abs(trace.edge_mm[500:700]).max(), 8.0)
+
+    def test_the_hands_way_is_not_the_wheels(self) -> None:
+        self.pulled(400, 8.0)
+        figures = measure(self.run_pulled)
+        steps = np.hypot(np.diff(self.run_pulled.trace.x_mm), np.diff(self.run_pulled.trace.y_mm))
+        self.assertGreater(steps[399], 6.0)
+        self.assertAlmostEqual(figures.path_length_mm, steps.sum() - steps[399])
 
     def test_put_down_out_of_reach_it_is_lost_at_once(self) -> None:
         trace = self.pulled(400, 90.0)

@@ -25,7 +25,7 @@ class Advice:
     """What is said; what is not looked at is None."""
 
     request: AdviceRequest
-    remarks: tuple[Remark, ...]
+    remarks: tuple[Remark, ...] | None
     findings: tuple[Finding, ...] | None
     let_go: LetGo | None
     kept_let_go: LetGo | None
@@ -36,7 +36,7 @@ def advise(request: AdviceRequest) -> Advice:
     letting = request.sheet == "Let go"
     return Advice(
         request=request,
-        remarks=proofread(request.setup),
+        remarks=proofread(request.setup) if request.sheet == "Law" else None,
         findings=findings(request.setup, request.kept) if request.sheet == "Findings" else None,
         let_go=let_go(request.setup, request.let_go_mm) if letting else None,
         kept_let_go=let_go(request.kept, request.let_go_mm) if letting and request.kept is not None else None,

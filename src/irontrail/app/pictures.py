@@ -7,18 +7,14 @@ from irontrail.app.view import RunView
 from irontrail.app.widgets.strip_picture import Lane, StripPicture, StripRun
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core.project import Setup
-from irontrail.core.result import Run, Trace
+from irontrail.core.result import Run, Trace, sensor_way
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.words import deciding, in_words
 
 
 def trail_of(setup: Setup, run: Run) -> Trail:
     """Where the sensor went."""
-    trace, mount = run.trace, setup.robot.mount
-    c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
-    return Trail(
-        trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
-    )
+    return Trail(*sensor_way(run.trace, setup.robot.mount))
 
 
 def strip_run(run: Run, lanes: tuple[Lane, ...]) -> StripRun:

@@ -170,8 +170,9 @@ class Session(QObject):
         self.document.apply(f"drop run {number}", replace(self.project, kept=kept))
 
     def try_mend(self, label: str, setup: Setup) -> None:
-        """Try a change as one step of history, and say what it did as soon as the run is there."""
-        if self.view is not None:
+        """Try an advised change as one step of history, and say what it did; advice on an older setup is let be."""
+        current = self.advice is not None and self.advice.request.setup == self.setup
+        if self.view is not None and current:
             self._tried = Tried(label, setup, self.view.figures)
             self.edit(label, setup)
 

@@ -171,8 +171,9 @@ class Stage(QWidget):
 
     def _seek_row(self, row: int) -> None:
         if self.session.view is not None:
+            times = self.session.view.run.trace.time_s
             self.session.playback.pause()
-            self.session.playback.seek(float(self.session.view.run.trace.time_s[row]))
+            self.session.playback.seek(float(times[min(row, times.size - 1)]))
 
     def _choose_rate(self) -> None:
         menu = QMenu(self)
@@ -354,7 +355,7 @@ class Stage(QWidget):
         playback.seek(time_s)
         ranges = quantities(Pull)
         self.session.pull(
-            Pull(time_s, ranges["x_mm"].clamped(x_mm), ranges["y_mm"].clamped(y_mm), float(np.degrees(heading)))
+            Pull(time_s, ranges["x_mm"].clamped(x_mm), ranges["y_mm"].clamped(y_mm), float(np.degrees(heading)) % 360.0)
         )
         if settled:
             self.session.settle()

@@ -91,6 +91,14 @@ def stretches(setup: Setup) -> tuple[Stretch, ...]:
     return by_stretch.stretches(run(setup))
 
 
+def room_factor(setup: Setup, x_mm: float, y_mm: float) -> float:
+    """What shadows and glares make of the room's light at a place."""
+    from irontrail.core.engine import sensing
+    from irontrail.core.engine.pack import pack_program
+
+    return float(sensing.room_factor(pack_program(setup)[0], x_mm, y_mm))
+
+
 def curve(setup: Setup) -> SteeringCurve:
     """The steering curve of a setup's program."""
     from irontrail.core.engine.curve import steering_curve

@@ -20,7 +20,9 @@ STILL_MM = 0.02
 def measure(run: Run) -> Figures:
     """All the figures of a run."""
     trace = run.trace
-    path = float(np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm)).sum())
+    steps = np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm))
+    steps[(trace.time_s[1:] >= run.pull_s) & (trace.time_s[:-1] < run.pull_s)] = 0.0  # a hand's, not the wheels'
+    path = float(steps.sum())
     progress = float(trace.progress_mm[-1])
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
     wobble, swing = wobbling(trace.edge_mm, loop), wobbling(trace.angle_rad, loop)

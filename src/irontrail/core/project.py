@@ -1,10 +1,10 @@
 """The frozen root of all that is saved."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from irontrail.core.figures import Figures
-from irontrail.core.light.sensor import Light
+from irontrail.core.light.sensor import Light, reads_upside_down
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part, Quantity
@@ -54,6 +54,13 @@ class Setup(Part):
     light: Light = Light()
     program: Program = Program()
     trial: Trial = Trial()
+
+    @property
+    def acting_program(self) -> Program:
+        """The program as it acts: an uncalibrated sensor that reads high on dark swaps what a dark line is."""
+        if not reads_upside_down(self.light):
+            return self.program
+        return replace(self.program, line="light" if self.program.line == "dark" else "dark")
 
     @property
     def title(self) -> str:

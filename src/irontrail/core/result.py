@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.figures import Outcome
 from irontrail.core.mat.route import Route
+from irontrail.core.robot.mount import Mount
 
 Floats = NDArray[np.float64]
 
@@ -51,6 +52,13 @@ class Trace:
         return self.time_s.size
 
 
+def sensor_way(trace: Trace, mount: Mount) -> tuple[Floats, Floats]:
+    """Where the sensor was in each row, x and y in mm, shape (rows,)."""
+    c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
+    x = trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s
+    return x, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
+
+
 COLUMNS = tuple(field.name for field in fields(Trace))
 
 
@@ -61,11 +69,12 @@ class Run:
     `time_s` is when it ended: at the finish, to a fraction of a loop. `end_angle_rad` and `coast_mm` are those
     of the robot come to rest; `skid_mm` is the mean of the wheels; `slide_rad` the turning lost
     because the tyres slid sideways. `progress_mm` runs along the route from
-    `start_mm`, where the sensor was set down.
+    `start_mm`, where the sensor was set down. At `pull_s` a hand moved the robot; infinite if none did.
     """
 
     route: Route
     start_mm: float
+    pull_s: float
     trace: Trace
     outcome: Outcome
     time_s: float

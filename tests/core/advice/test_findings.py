@@ -10,6 +10,8 @@ from hypothesis import given, settings
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding
 from irontrail.core.advice.findings import findings
+from irontrail.core.engine import sensing
+from irontrail.core.engine.pack import pack_program
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import LightArea
@@ -98,7 +100,16 @@ class LeftTheLineTest(FindingTest):
         self.assertEqual(derive.run(high).outcome, "finished")
         glare = setup_with(high, light__areas=(LightArea(900.0, 500.0, 90.0, 150.0, 4.0, 10.0),))
         self.assertEqual(derive.run(glare).outcome, "lost")
-        self.assertRegex(self.one(glare, "light").says, r"a glare makes it read about \d\d higher here")
+        finding, case = self.one(glare, "light"), Case.of(glare)
+        x, y = (float(column[finding.row]) for column in case.sensor)
+        levels = []
+        for setup in (glare, high):
+            level = np.zeros(1)
+            sensing.levels_at(pack_program(setup)[0], derive.field(setup), x, y, level)
+            levels.append(float(level[0]))
+        span = high.light.calibration.bright - high.light.calibration.dark
+        more = 100.0 * (levels[0] - levels[1]) / span
+        self.assertIn(f"a glare makes it read about {more:.0f} higher here", finding.says)
 
     def test_a_target_outside_what_is_read_there(self) -> None:
         setup = lighthouse(program__target=97.0)

@@ -17,6 +17,10 @@ class LuckTest(unittest.TestCase):
         self.assertEqual(len(found), 20)
         self.assertEqual(shaken(setup, 3), shaken(lighthouse(), 3))
         self.assertNotEqual(shaken(setup, 3), shaken(lighthouse(trial__seed=2), 3))
+        for name, least in (("start_off_mm", 2.0), ("start_angle_deg", 3.0)):
+            spread = [getattr(each.trial, name) for each in found]
+            self.assertTrue(min(spread) < -least and max(spread) > least, name)
+        self.assertEqual(len({each.light.room_light for each in found}), 20)
         for each in found:
             self.assertLessEqual(abs(each.trial.start_off_mm), 4.0)
             self.assertEqual((each.mat, each.program), (setup.mat, setup.program))

@@ -13,7 +13,7 @@ from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.route import Bending
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
-from irontrail.core.result import Run
+from irontrail.core.result import Run, sensor_way
 from irontrail.core.steering.handles import GAINS
 
 Floats = NDArray[np.float64]
@@ -56,10 +56,7 @@ class Case:
     @cached_property
     def sensor(self) -> tuple[Floats, Floats]:
         """Where the sensor was in each row, in mm."""
-        trace, mount = self.run.trace, self.setup.robot.mount
-        c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
-        x = trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s
-        return x, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
+        return sensor_way(self.run.trace, self.setup.robot.mount)
 
     @property
     def loop_s(self) -> float:

@@ -13,15 +13,16 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.profile import edge_profile
-from irontrail.core.light.sensor import LightArea, room_share
+from irontrail.core.light.profile import bilinear, edge_profile
+from irontrail.core.light.sensor import reading_per_raw, room_share
+from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.measures import wobbling
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.program import Program
 from irontrail.core.theory.linear import Rocking, linear_loop
 from irontrail.core.theory.sampled import rocking_gain
-from irontrail.core.theory.turning import check_bends
+from irontrail.core.theory.turning import BendCheck, check_bends
 
 # A bend that the sensor strays this far in, by turning alone, is too tight.
 STRAYS_MM = 20.0
@@ -51,6 +52,12 @@ class Leaving:
     def xy(self) -> tuple[float, float]:
         x, y = self.case.sensor
         return float(x[self.row]), float(y[self.row])
+
+    @property
+    def bend_check(self) -> BendCheck | None:
+        """The bend here against what the program can turn; None on a straight or at a corner."""
+        bend = self.case.bend_at(self.row)
+        return next((each for each in check_bends(self.case.setup, self.case.run.route) if each.bend is bend), None)
 
     def left(self, because: str) -> str:
         """The beginning of every sentence here."""
@@ -157,31 +164,21 @@ def _gap(leaving: Leaving) -> Finding | None:
 
 
 def _light(leaving: Leaving) -> Finding | None:
-    """A shadow or a glare that changes what is read here by enough to matter."""
-    case, (x, y) = leaving.case, leaving.xy
-    light, mount = case.setup.light, case.setup.robot.mount
-    span = abs(light.calibration.bright - light.calibration.dark) if light.calibrate else 100.0
-    for area in light.areas:
-        factor = _factor(area, x, y)
-        change = 100.0 * 100.0 * room_share(light, mount.height_mm) * (factor - 1.0) * 0.5 / span
-        if abs(change) >= SHADOW_READING and not light.sensor.names_colours:
-            what, way = ("a shadow", "lower") if factor < 1.0 else ("a glare", "higher")
-            says = leaving.left(f"{what} makes it read about {abs(change):.0f} {way} here.")
-            shields = [
-                case.with_number("light.sensor.shield", share, f"Shield {100 * share:g} %") for share in (0.9, 1.0)
-            ]
-            return finding("light", says, leaving.row, case.first_that_finishes(shields))
-    return None
-
-
-def _factor(area: LightArea, x: float, y: float) -> float:
-    """What one shadow or glare makes of the room light at a place; as in engine/sensing.py."""
-    radius = float(np.hypot((x - area.x_mm) / area.half_width_mm, (y - area.y_mm) / area.half_height_mm))
-    if radius <= 1.0:
-        return area.factor
-    away = float(np.hypot(x - area.x_mm, y - area.y_mm)) * (1.0 - 1.0 / radius)
-    share = min(away / area.soft_mm, 1.0)
-    return area.factor + (1.0 - area.factor) * share * share * (3.0 - 2.0 * share)
+    """Shadows and glares that change what is read here by enough to matter."""
+    case, light = leaving.case, leaving.case.setup.light
+    if light.sensor.names_colours:
+        return None
+    factor = derive.room_factor(case.setup, *leaving.xy)
+    room = 100.0 * room_share(light, case.setup.robot.mount.height_mm)
+    x, y = (np.array([place / MM_PER_PX]) for place in leaving.xy)
+    seen = float(bilinear(derive.field(case.setup), x, y)[0, 0])
+    change = room * (factor - 1.0) * seen * reading_per_raw(light)
+    if abs(change) < SHADOW_READING:
+        return None
+    what, way = ("a shadow", "lower") if factor < 1.0 else ("a glare", "higher")
+    says = leaving.left(f"{what} makes it read about {abs(change):.0f} {way} here.")
+    shields = [case.with_number("light.sensor.shield", share, f"Shield {100 * share:g} %") for share in (0.9, 1.0)]
+    return finding("light", says, leaving.row, case.first_that_finishes(shields))
 
 
 def _held(leaving: Leaving) -> Finding | None:
@@ -230,8 +227,7 @@ def _skidded(leaving: Leaving) -> Finding | None:
 
 
 def _too_tight(leaving: Leaving) -> Finding | None:
-    case, bend = leaving.case, leaving.case.bend_at(leaving.row)
-    check = next((each for each in check_bends(case.setup, case.run.route) if each.bend is bend), None)
+    case, check = leaving.case, leaving.bend_check
     if check is None or check.strays_mm < STRAYS_MM or not np.isfinite(check.turns_mm):
         return None
     says = leaving.left(
@@ -326,8 +322,7 @@ def _at_its_limit(leaving: Leaving) -> Finding | None:
 
 def _turns_too_wide(leaving: Leaving) -> bool:
     """The bend here leaves little room: what the program can turn at most is near what the bend needs, or wider."""
-    case, bend = leaving.case, leaving.case.bend_at(leaving.row)
-    check = next((each for each in check_bends(case.setup, case.run.route) if each.bend is bend), None)
+    check = leaving.bend_check
     return check is not None and check.turns_mm > NEARLY_WIDE * check.room_mm
 
 

@@ -11,6 +11,7 @@ from math import ceil
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
 from irontrail.core.steering.bands import Bands
@@ -87,8 +88,7 @@ def _page(setup: Setup) -> _Page:
     well = min(WELL_OFF_MM, 0.45 * tape)
     # Beyond the middle of the tape its other edge begins.
     across = profile.edge_mm >= -0.5 * tape
-    span = abs(light.calibration.bright - light.calibration.dark) if light.calibrate else 100.0
-    noise = 0.0 if light.sensor.names_colours else NOISE_SIGMAS * light.sensor.noise * 100.0 / span
+    noise = 0.0 if light.sensor.names_colours else NOISE_SIGMAS * light.sensor.noise * reading_per_raw(light)
     return _Page(
         setup=setup,
         curve=derive.curve(setup),

@@ -12,7 +12,6 @@ from irontrail.core.light.sensor import (
     Light,
     Sensor,
     lamp_share,
-    reads_upside_down,
     room_share,
 )
 from irontrail.core.mat.reflectance import MM_PER_PX
@@ -142,7 +141,7 @@ def _program(setup: Setup) -> dict[str, float]:
     return {
         "law": LAWS[program.law],
         "mixing": MIXINGS[program.mixing],
-        "light_turn": light_turn(program) * (-1.0 if reads_upside_down(setup.light) else 1.0),
+        "light_turn": light_turn(setup.acting_program),
         "target": program.target,
         "speed": program.speed,
         "ease_off": program.ease_off,

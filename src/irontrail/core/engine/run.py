@@ -35,6 +35,7 @@ def run(packed: Packed) -> Run:
     return Run(
         route=route,
         start_mm=float(packed.parameters["start_s"][0]),
+        pull_s=float(packed.parameters["pull_time"][0]),
         trace=Trace(*used),
         outcome=OUTCOMES[int(summary[OUTCOME]) - 1],
         time_s=float(summary[END_TIME]),

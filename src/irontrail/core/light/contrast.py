@@ -14,6 +14,7 @@ from irontrail.core.light.sensor import (
     level_per_field,
     raw_reading,
     reading,
+    reading_per_raw,
 )
 from irontrail.core.mat.reflectance import linear_light
 
@@ -60,8 +61,7 @@ def _name(light: Light, height_mm: float, colour: str) -> tuple[int, float]:
 
 def noise_band(light: Light) -> float:
     """How far readings of one place scatter: six standard deviations and one step, in units of the reading."""
-    span = abs(light.calibration.bright - light.calibration.dark) if light.calibrate else 100.0
-    return (6.0 * light.sensor.noise + light.sensor.raw_step) * 100.0 / span
+    return (6.0 * light.sensor.noise + light.sensor.raw_step) * reading_per_raw(light)
 
 
 def told_apart(light: Light, height_mm: float, first: str, second: str) -> Pair:

@@ -172,6 +172,12 @@ def calibrated(calibration: Calibration, raw: ArrayLike) -> Floats:
     return np.clip(100.0 * share, 0.0, 100.0)
 
 
+def reading_per_raw(light: Light) -> float:
+    """How much the reading changes for each raw percent, without its sign."""
+    span = abs(light.calibration.bright - light.calibration.dark)
+    return 100.0 / span if light.calibrate else 1.0
+
+
 def reading(light: Light, raw: ArrayLike) -> Floats:
     """What the program reads for raw percent: calibrated, or as it is."""
     return calibrated(light.calibration, raw) if light.calibrate else np.asarray(raw, np.float64)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from math import atan, pi, sqrt
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import LAMP_WEIGHTS, level_per_field, spot_sigma_mm
+from irontrail.core.light.sensor import LAMP_WEIGHTS, level_per_field, reading_per_raw, spot_sigma_mm
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.project import Setup
 from irontrail.core.steering.pid import Pid
@@ -57,8 +57,7 @@ def reading_slope(setup: Setup) -> float:
     weights = LAMP_WEIGHTS[light.sensor.lamp]
     tape, mat = (float(linear_light(colour) @ weights) for colour in (setup.mat.followed.colour, setup.mat.colour))
     raw = 100.0 * level_per_field(light, height) * abs(mat - tape)
-    span = 100.0 * raw / abs(light.calibration.bright - light.calibration.dark) if light.calibrate else raw
-    return span / (spot_sigma_mm(light.sensor, height) * sqrt(2.0 * pi))
+    return raw * reading_per_raw(light) / (spot_sigma_mm(light.sensor, height) * sqrt(2.0 * pi))
 
 
 def linear_loop(setup: Setup) -> LinearLoop:

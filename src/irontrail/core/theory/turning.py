@@ -50,7 +50,7 @@ def tightest_turns(setup: Setup) -> TightestTurns:
     """The turns at the ends of the reading, where every law steers hardest; PID by its proportional term alone."""
     drive, left, right = setup.robot.drive, inf, inf
     for reading in (0.0, 100.0):
-        powers = [min(max(p, -100.0), 100.0) for p in _powers(setup.program, reading)]
+        powers = [min(max(p, -100.0), 100.0) for p in _powers(setup.acting_program, reading)]
         radius = turning_radius_mm(drive.track_width_mm, *powers)
         if powers[0] < powers[1]:
             left = min(left, radius)

@@ -147,7 +147,7 @@ class LawSheet(Panel):
                 clipped=curve.clipped,
                 target=program.target,
                 target_name="threshold" if program.law == "on-off" else "target",
-                handles=handles(program),
+                handles=handles(view.setup.acting_program),
                 readings=view.run.trace.reading,
                 low_power=low,
                 rings=self._rings(),
@@ -157,7 +157,7 @@ class LawSheet(Panel):
     def _rings(self) -> tuple[tuple[str, float], ...]:
         """Where on the curve each remark belongs: its number and a reading."""
         advice = self.session.advice
-        if advice is None or advice.request.setup != self.session.setup:
+        if advice is None or advice.remarks is None or advice.request.setup != self.session.setup:
             return ()
         return tuple(
             (str(i), 0.5 * (remark.low + remark.high))
@@ -167,7 +167,7 @@ class LawSheet(Panel):
 
     def show_advice(self) -> None:
         advice = self.session.advice
-        if advice is None or self.session.view is None:
+        if advice is None or advice.remarks is None or self.session.view is None:
             return
         self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
         self.remarks.setVisible(bool(advice.remarks))
@@ -186,7 +186,7 @@ class LawSheet(Panel):
 
     def _mend(self, place: int) -> None:
         advice = self.session.advice
-        if advice is not None and place < len(advice.remarks):
+        if advice is not None and advice.remarks is not None and place < len(advice.remarks):
             remark = advice.remarks[place]
             if remark.mended is not None:
                 self.session.try_mend(remark.mend, remark.mended)
@@ -235,16 +235,18 @@ class LawSheet(Panel):
         self.show_project()
 
     def _on_curve(self, name: str, reading: float, power: float, settled: bool) -> None:
-        program = self.session.setup.program
+        program = self.session.setup.acting_program
         changed = moved(program, name, reading, power, not self.each_side.isChecked())
         self._take(f"curve: {name.replace('_', ' ')}", changed, f"curve {name}", settled)
 
     def _on_nudge(self, name: str, by_reading: float, by_power: float) -> None:
-        program = self.session.setup.program
+        program = self.session.setup.acting_program
         changed = nudged(program, name, by_reading, by_power, not self.each_side.isChecked())
         self._take(f"curve: {name.replace('_', ' ')}", changed, f"nudge {name}", True)
 
     def _take(self, label: str, program: Program, merge_key: str, settled: bool) -> None:
+        # The curve is that of the program as it acts; which line is looked for is not changed on it.
+        program = replace(program, line=self.session.setup.program.line)
         self.session.edit(label, replace(self.session.setup, program=program), merge_key)
         if settled:
             self.session.settle()

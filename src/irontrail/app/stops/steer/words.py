@@ -43,13 +43,13 @@ class WordsSheet(Panel):
 
     def _fill(self) -> None:
         """The sentences of the program as it stands, with the shares of the run if it is that program's."""
-        program, view = self.session.setup.program, self.session.view
+        program, view = self.session.setup.acting_program, self.session.view
         said = in_words(program)
         self._places = {sentence.rule: i for i, sentence in enumerate(said) if sentence.rule is not None}
         self._rules = np.zeros(0, np.int64)
         shares: dict[int, float] = {}
         light: dict[int, bool] = {}
-        if view is not None and view.setup.program == program:
+        if view is not None and view.setup.acting_program == program:
             trace = view.run.trace
             self._rules = deciding(program, trace.side, trace.band)
             for rule in self._places:
@@ -65,7 +65,7 @@ class WordsSheet(Panel):
                 for sentence in said
             )
         )
-        pid = program.law == "PID" and view is not None and view.setup.program == program
+        pid = program.law == "PID" and view is not None and view.setup.acting_program == program
         self.terms_heading.setVisible(pid)
         self.terms.setVisible(pid)
         if pid and view is not None:
@@ -80,7 +80,7 @@ class WordsSheet(Panel):
         self.terms.set_now(row)
 
     def _copy(self) -> None:
-        said = in_words(self.session.setup.program)
+        said = in_words(self.session.setup.acting_program)
         text = "\n".join(f"{i}. {sentence.says}" for i, sentence in enumerate(said, 1))
         QApplication.clipboard().setText(text)
         self.session.notice(f"Copied {len(said)} sentences.")
