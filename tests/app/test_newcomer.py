@@ -68,7 +68,7 @@ class FirstLapTest(NewcomerTest):
         self.wait_for(lambda: session.playback.time_s > 0.2)
         self.assertTrue(session.playback.playing)
         self.assertEqual(session.view.figures.outcome, "finished")
-        robot = window.stage.mat._robot
+        robot = window.stage.mat.robot_hand.now
         self.assertGreater(robot.x_mm, session.view.run.trace.x_mm[0])
         window = None
 

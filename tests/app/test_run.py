@@ -58,7 +58,7 @@ class FindingsTest(RunTest):
         row = advice.findings[0].row
         self.assertAlmostEqual(self.session.playback.time_s, view.run.trace.time_s[row], places=6)
         self.assertEqual(self.stage.strip._row, row)
-        self.assertAlmostEqual(self.stage.mat._robot.x_mm, view.run.trace.x_mm[row], places=6)
+        self.assertAlmostEqual(self.stage.mat.robot_hand.now.x_mm, view.run.trace.x_mm[row], places=6)
 
     def test_pins_stand_on_the_mat_while_findings_are_looked_at(self) -> None:
         self.turn_to("Findings")

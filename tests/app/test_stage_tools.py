@@ -163,7 +163,7 @@ class ToolsTest(WindowTest):
         hover(self.strip, self.strip_px(900))
         trace = self.session.view.run.trace
         self.assertEqual(self.strip._row, 900)
-        self.assertAlmostEqual(self.mat._robot.x_mm, trace.x_mm[900], places=6)
+        self.assertAlmostEqual(self.mat.robot_hand.now.x_mm, trace.x_mm[900], places=6)
         curve = self.window.panel("Steer").sheet("Law").curve
         self.assertEqual(curve._now[0], trace.reading[900])
         self.assertEqual(self.session.playback.time_s, 2.0)

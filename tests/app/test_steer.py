@@ -171,7 +171,7 @@ class SheetTest(WindowTest):
             row = int(np.flatnonzero(trace.side[100:] == side)[0]) + 100
             self.session.playback.seek(float(trace.time_s[row]))
             self.assertEqual(words.sentences.lit, place)
-            self.assertEqual(self.window.stage.mat._robot.rule, str(place + 1))
+            self.assertEqual(self.window.stage.mat.robot_hand.now.rule, str(place + 1))
         light, dark = words.sentences.lines[1:3]
         self.assertAlmostEqual(light.share + dark.share, 1.0)
         self.assertAlmostEqual(light.share, trace.side.mean())
@@ -181,7 +181,7 @@ class SheetTest(WindowTest):
         self.session.playback.seek(15.0)
         self.change(program__loop_time_s=0.01)
         self.assertEqual(self.window.stage.row_at(15.0), 1500)
-        self.assertEqual(self.window.stage.mat._robot.rule, "3")
+        self.assertEqual(self.window.stage.mat.robot_hand.now.rule, "3")
 
     def test_a_rule_that_never_came_up_is_told(self) -> None:
         words = self.turn_to("Words")
@@ -223,7 +223,7 @@ class SheetTest(WindowTest):
         mat, playback = self.window.stage.mat, self.session.playback
         playback.seek(5.0)
         before = self.session.view.run.trace
-        robot = mat._robot
+        robot = mat.robot_hand.now
         grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
         aside = QPoint(0, -round(12.0 * mat.px_per_mm))
         QTest.mousePress(mat, LEFT, pos=grip)
@@ -251,12 +251,12 @@ class SheetTest(WindowTest):
     def test_shift_turns_the_robot_on_the_spot(self) -> None:
         mat = self.window.stage.mat
         self.session.playback.seek(2.0)
-        robot = mat._robot
+        robot = mat.robot_hand.now
         grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
         shift = Qt.KeyboardModifier.ShiftModifier
         QTest.mousePress(mat, LEFT, shift, grip)
         heard = []
-        mat.pulled.connect(lambda *told: heard.append(told))
+        mat.robot_hand.pulled.connect(lambda *told: heard.append(told))
         mat._pulling = True
         from PySide6.QtGui import QMouseEvent
 
@@ -273,7 +273,7 @@ class SheetTest(WindowTest):
     def test_keys_pull_the_robot_too(self) -> None:
         mat = self.window.stage.mat
         self.session.playback.seek(2.0)
-        before = mat._robot
+        before = mat.robot_hand.now
         mat.setFocus()
         QTest.keyClick(mat, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
         self.settle(self.session)
@@ -304,7 +304,7 @@ class SheetTest(WindowTest):
 
     def test_a_click_on_the_robot_pulls_nothing(self) -> None:
         mat = self.window.stage.mat
-        robot = mat._robot
+        robot = mat.robot_hand.now
         grip = mat.to_px().map(QPointF(robot.x_mm, robot.y_mm)).toPoint()
         QTest.mouseClick(mat, LEFT, pos=grip)
         self.assertIsNone(self.session.setup.trial.pull)

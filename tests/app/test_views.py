@@ -126,7 +126,7 @@ class StageTest(WindowTest):
         QTest.mouseMove(strip, QPoint(round(strip.axis.x_px(4.0)), 100))
         row = self.stage.row_at(self.session.playback.time_s)
         self.assertAlmostEqual(self.session.view.run.trace.progress_mm[row], 4000.0, delta=12.0)
-        robot = self.stage.mat._robot
+        robot = self.stage.mat.robot_hand.now
         self.assertAlmostEqual(robot.x_mm, self.session.view.run.trace.x_mm[row], delta=3.0)
         self.assertIn(f"{self.session.playback.time_s:.2f}", self.stage.bar.time.accessibleName())
 

@@ -3,12 +3,13 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.quantity import quantity_at, value_at
 
 WIDTH = 332
@@ -25,6 +26,8 @@ class Panel(QWidget):
         self.session = session
         self.theme = theme
         self.dials: dict[str, Dial] = {}
+        # What the pointer can take hold of on the mat while this panel is in sight.
+        self.hand: MatHand | None = None
         self.column = QVBoxLayout(self)
         self.column.setSpacing(5)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -120,7 +123,14 @@ class Panel(QWidget):
         self.show_project()
         self.show_view()
         self.show_advice()
+        if self.hand is not None:
+            self.session.lend_hand(self.hand)
         super().showEvent(event)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        if self.hand is not None:
+            self.session.withdraw_hand(self.hand)
+        super().hideEvent(event)
 
     # --- following
 

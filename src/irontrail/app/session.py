@@ -13,6 +13,7 @@ from irontrail.app.advice import Advice, AdviceRequest, Tried, advise
 from irontrail.app.long_work import LongWork
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
+from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.app.worker import Ended, NewestWins
 from irontrail.core.advice.luck import Luck
 from irontrail.core.document import Document
@@ -34,6 +35,7 @@ class Session(QObject):
     advice_changed = Signal()
     luck_changed = Signal()
     row_asked = Signal(int)
+    hand_lent = Signal(object)
     preparing_changed = Signal(bool)
     noticed = Signal(str)
     path_changed = Signal()
@@ -59,6 +61,7 @@ class Session(QObject):
         self._tried: Tried | None = None
         self.long_work = LongWork(self)
         self.luck: Luck | None = None
+        self._hand: MatHand | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self._compiler: QProcess | None = None
         self._closed = False
@@ -237,6 +240,16 @@ class Session(QObject):
         """Go to a row of the trace and show it everywhere."""
         self.playback.pause()
         self.row_asked.emit(row)
+
+    def lend_hand(self, hand: MatHand | None) -> None:
+        """Let the pointer take hold of other things on the mat; None for nothing but the robot."""
+        self._hand = hand
+        self.hand_lent.emit(hand)
+
+    def withdraw_hand(self, hand: MatHand) -> None:
+        """A hand is lent no more, unless another one has already taken its place."""
+        if self._hand is hand:
+            self.lend_hand(None)
 
     def annotate(self, number: int, note: str | None = None, star: bool | None = None) -> None:
         """Write a note to a kept run, or star it."""

@@ -13,8 +13,9 @@ from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView, Moment, mat_image
 from irontrail.app.widgets.mat_ground import Marks
+from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_tools import MatTools
-from irontrail.app.widgets.mat_view import MatView, RobotNow, Scene
+from irontrail.app.widgets.mat_view import MatView, Scene
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, TERM_LANES, USUAL_LANES, StripRun
@@ -85,6 +86,7 @@ class Stage(QWidget):
         session.advice_changed.connect(self._show_pins)
         session.stop_changed.connect(lambda _stop: self._show_pins())
         session.row_asked.connect(self._seek_row)
+        session.hand_lent.connect(self.mat.set_hand)
         playback.moved.connect(self._on_moved)
         self.strip.glanced.connect(self._on_glanced)
         self.mat.glanced.connect(self._on_glanced)
@@ -96,7 +98,7 @@ class Stage(QWidget):
         self.mat.follow_changed.connect(self.tools.follow.setChecked)
         playback.changed.connect(self._show_playing)
         self.mat.sought.connect(self._seek_row)
-        self.mat.pulled.connect(self._on_pulled)
+        self.mat.robot_hand.pulled.connect(self._on_pulled)
         self.strip.sought.connect(self._seek_row)
         bar.scrubber.sought.connect(playback.seek)
         bar.scrubber.stepped.connect(self.step)
@@ -205,12 +207,15 @@ class Stage(QWidget):
             self._show_mat()
 
     def _show_mat(self) -> None:
-        """The mat itself, at once, before there is a run on it."""
-        setup = self.session.setup
+        """The mat itself, at once; the run on it follows, and until then the last trail of this mat stays."""
+        setup, view = self.session.setup, self.session.view
         route = derive.route(setup.mat, setup.trial.reverse)
         marks = Marks(route, derive.start_mm(setup), setup.trial.reverse, setup.light.areas)
-        self.mat.set_scene(Scene(setup.mat, marks, None, "", ()))
-        self.mat.set_robot(None)
+        same = view is not None and view.setup.mat.name == setup.mat.name
+        trail = trail_of(view.setup, view.run) if view is not None and same else None
+        self.mat.set_scene(Scene(setup.mat, marks, trail, "", ()))
+        if not same:
+            self.mat.set_robot(None)
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""

@@ -23,12 +23,12 @@ from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_ground import Marks
+from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch, arrow
 from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
 from irontrail.app.widgets.trail_shade import Shade
 from irontrail.core.mat.tape import Mat
-from irontrail.core.robot.mount import Robot
 
 Floats = NDArray[np.float64]
 
@@ -36,8 +36,8 @@ FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
 TRY_OPACITY = 0.28
-# What a key pulls the robot by.
-PULL_MM = 2.0
+# A press that moves farther than this drags.
+DRAG_PX = 4.0
 # Middling tones, which stand out from dark tape and light mat alike.
 KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
 
@@ -55,29 +55,15 @@ class Scene:
     shade: Shade | None = None
 
 
-@dataclass(frozen=True)
-class RobotNow:
-    """The robot at the playhead."""
-
-    robot: Robot
-    spot_mm: float
-    x_mm: float
-    y_mm: float
-    heading: float
-    light_side: bool
-    rule: str = ""
-
-
 class MatView(QWidget):
-    """Shows a scene and the robot.
+    """Shows a scene and the robot; lends the pointer to a hand, or else to that which pulls the robot.
 
-    Says `sought(row)` when a place of the trail is pressed, and `pulled(x, y, heading, settled)` (mm, rad) while the
-    robot is dragged off its way, `glanced(row)` while the pointer is over the trail and -1 when it leaves it.
+    Says `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1
+    when it leaves it.
     """
 
     sought = Signal(int)
     glanced = Signal(int)
-    pulled = Signal(float, float, float, bool)
     follow_changed = Signal(bool)
 
     def __init__(self, theme: Theme) -> None:
@@ -85,14 +71,15 @@ class MatView(QWidget):
         self.theme = theme
         self.following = False
         self._scene: Scene | None = None
-        self._robot: RobotNow | None = None
+        self.robot_hand = RobotHand(self)
+        self.robot_hand.pressed.connect(self._seek)
+        self._hand: MatHand | None = None
         self._words = ""
         self.camera = MatCamera()
         self._pressed: QPointF | None = None
-        self._panned = False
+        self._dragged = False
         self._pins: tuple[tuple[str, float, float], ...] = ()
-        self._grip: QPointF | None = None
-        self._pulling = False
+        self._held: MatHand | None = None
         self._ground: QPixmap | None = None
         self._picture: QPixmap | None = None
         self.setMinimumSize(300, 180)
@@ -121,7 +108,7 @@ class MatView(QWidget):
         if not same_ground:
             self._ground = None
         self._picture = None
-        if self.camera.fitted or old is None or old.mat is not scene.mat:
+        if self.camera.fitted or old is None or _size(old.mat) != _size(scene.mat):
             self.fit()
         self.update()
 
@@ -133,9 +120,20 @@ class MatView(QWidget):
 
     def set_robot(self, robot: RobotNow | None) -> None:
         """Show the robot somewhere else."""
-        self._robot = robot
+        self.robot_hand.now = robot
         if self.following and robot is not None:
             self._look_at(QPointF(robot.x_mm, robot.y_mm), self.px_per_mm)
+        self.update()
+
+    def set_hand(self, hand: MatHand | None) -> None:
+        """Let the pointer take hold of other things; None for nothing but the robot."""
+        if hand is self._hand:
+            return
+        if self._hand is not None:
+            self._hand.changed.disconnect(self.update)
+        self._hand, self._held = hand, None
+        if hand is not None:
+            hand.changed.connect(self.update)
         self.update()
 
     def set_words(self, words: str) -> None:
@@ -183,9 +181,9 @@ class MatView(QWidget):
         if following == self.following:
             return
         self.following = following
-        if following and self._robot is not None:
+        if following and (robot := self.robot_hand.now) is not None:
             scale = max(self.px_per_mm, FOLLOW_PX_PER_MM)
-            self._look_at(QPointF(self._robot.x_mm, self._robot.y_mm), scale)
+            self._look_at(QPointF(robot.x_mm, robot.y_mm), scale)
         self.follow_changed.emit(following)
 
     def _look_at(self, centre: QPointF, px_per_mm: float) -> None:
@@ -207,94 +205,76 @@ class MatView(QWidget):
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())
 
+    def _touch(self, event: QMouseEvent) -> Touch:
+        held = event.modifiers()
+        return Touch(
+            self.to_mm(event.position()),
+            self.px_per_mm,
+            bool(held & Qt.KeyboardModifier.ShiftModifier),
+            bool(held & Qt.KeyboardModifier.ControlModifier),
+        )
+
+    def _hands(self) -> tuple[MatHand, ...]:
+        """Whoever may take hold, first come first served; none while there is no run."""
+        if self._words:
+            return ()
+        return (self.robot_hand,) if self._hand is None else (self._hand, self.robot_hand)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pressed, self._panned = event.position(), False
+        self._pressed, self._dragged = event.position(), False
         if event.button() == Qt.MouseButton.LeftButton:
-            self._grip = self._grip_at(event.position())
-            if self._grip is None:
-                self._seek(event.position())
+            touch = self._touch(event)
+            self._held = next((hand for hand in self._hands() if hand.grips(touch)), None)
+            if self._held is None:
+                self._seek(touch.mm)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None:
-            self._glance(self._trail_row(event.position()))
+            touch = self._touch(event)
+            shape = self._hand.cursor(touch) if self._hand is not None else None
+            self.setCursor(shape if shape is not None else Qt.CursorShape.ArrowCursor)
+            self._glance(self._trail_row(touch.mm))
             return
         moved = event.position() - self._pressed
-        if self._grip is not None:
-            if self._pulling or moved.manhattanLength() > 4:
-                self._pulling = True
-                self._pull(event, False)
+        self._dragged = self._dragged or moved.manhattanLength() > DRAG_PX
+        if not self._dragged:
             return
-        if self._panned or moved.manhattanLength() > 4:
-            self._panned = True
-            self.set_following(False)
-            self._pressed = event.position()
-            self._look_at(self.camera.moved(moved), self.px_per_mm)
+        if self._held is not None:
+            self._held.drag(self._touch(event))
+            return
+        self.set_following(False)
+        self._pressed = event.position()
+        self._look_at(self.camera.moved(moved), self.px_per_mm)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pulling:
-            self._pull(event, True)
-        elif self._grip is not None:
-            self._seek(event.position())
-        self._pressed, self._grip, self._pulling = None, None, False
-
-    def _grip_at(self, at: QPointF) -> QPointF | None:
-        """From the robot's axle to a place on its body, in millimetres; None beside it."""
-        if self._robot is None or self._words:
-            return None
-        drive = self._robot.robot.drive
-        grip = self.to_mm(at) - QPointF(self._robot.x_mm, self._robot.y_mm)
-        reach = max(0.4 * drive.track_width_mm, 8.0 / self.px_per_mm)
-        return grip if float(np.hypot(grip.x(), grip.y())) < reach else None
-
-    def _pull(self, event: QMouseEvent, settled: bool) -> None:
-        """The robot goes with the pointer; with Shift it turns toward it."""
-        if self._robot is None or self._grip is None:
-            return
-        place, heading = self.to_mm(event.position()), self._robot.heading
-        axle = place - self._grip
-        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            axle = QPointF(self._robot.x_mm, self._robot.y_mm)
-            to = place - axle
-            heading = float(np.arctan2(to.y(), to.x()))
-        self.pulled.emit(axle.x(), axle.y(), heading, settled)
+        if self._held is not None:
+            self._held.let_go(self._touch(event), self._dragged)
+        self._pressed, self._held = None, None
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
         self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = 60.0 / self.px_per_mm
-        pans = {
-            Qt.Key.Key_Left: QPointF(-step, 0),
-            Qt.Key.Key_Right: QPointF(step, 0),
-            Qt.Key.Key_Up: QPointF(0, step),
-            Qt.Key.Key_Down: QPointF(0, -step),
-        }
-        if event.key() in pans and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self._pull_by_key(event, pans[Qt.Key(event.key())] / step)
-        elif event.key() in pans:
+        way = arrow(event)
+        if any(hand.key(event) for hand in self._hands()):
+            return
+        if way is not None:
             self.set_following(False)
-            self._look_at(self.camera.centre + pans[Qt.Key(event.key())], self.px_per_mm)
+            self._look_at(self.camera.centre + way * (60.0 / self.px_per_mm), self.px_per_mm)
         else:
             super().keyPressEvent(event)
 
-    def _pull_by_key(self, event: QKeyEvent, way: QPointF) -> None:
-        """Ctrl and an arrow pull the robot by some millimetres, with Shift by ten times as many."""
-        if self._robot is not None:
-            far = PULL_MM * (10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0)
-            now = self._robot
-            self.pulled.emit(now.x_mm + far * way.x(), now.y_mm + far * way.y(), now.heading, False)
-
-    def _trail_row(self, at: QPointF) -> int | None:
-        """The row of the trail under a pixel, if it is near enough."""
+    def _trail_row(self, place: QPointF) -> int | None:
+        """The row of the trail at a place of the mat, if it is near enough."""
         if self._scene is None or self._scene.trail is None:
             return None
-        place, trail = self.to_mm(at), self._scene.trail
+        trail = self._scene.trail
         away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
         row = int(np.argmin(away))
         return row if away[row] * self.px_per_mm < SEEK_PX else None
 
-    def _seek(self, at: QPointF) -> None:
-        row = self._trail_row(at)
+    def _seek(self, place: QPointF) -> None:
+        row = self._trail_row(place)
         if row is not None:
             self.sought.emit(row)
 
@@ -319,8 +299,10 @@ class MatView(QWidget):
                 self._picture = self._draw_picture(self._scene)
             painter.drawPixmap(0, 0, self._picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self._robot is not None and not self._words:
-            self._paint_robot(painter, self._robot)
+        if self.robot_hand.now is not None and not self._words:
+            self._paint_robot(painter, self.robot_hand.now)
+        if self._hand is not None and not self._words:
+            self._hand.draw(painter, self.theme, self.to_px())
         for number, x, y in self._pins:
             draw_ring(painter, LIGHT, self.to_px().map(QPointF(x, y)) + QPointF(0.0, 17.0), number)
         if self._words:
@@ -382,3 +364,8 @@ class MatView(QWidget):
             ahead = self.to_px().map(QPointF(now.x_mm, now.y_mm))
             away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * self.px_per_mm - 14.0)
             draw_side_sign(painter, LIGHT, ahead + away, now.rule, now.light_side)
+
+
+def _size(mat: Mat) -> tuple[str, float, float]:
+    """What of a mat, when it changes, has it looked at as a whole again."""
+    return mat.name, mat.width_mm, mat.height_mm

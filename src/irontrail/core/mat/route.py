@@ -123,6 +123,27 @@ def stroke_route(stroke: Stroke, name: str, reverse: bool = False) -> Route:
     return Route(s, x, y, heading, curvature, stroke.closed, named, gaps)
 
 
+def piece_joints(stroke: Stroke) -> list[tuple[float, float, float]]:
+    """Position (mm) and outgoing heading (rad) at the start of each of a stroke's pieces, and at the end of the last.
+
+    A wiggle counts as one piece; what closes a closed stroke is not among them.
+    """
+    plain = _joints(stroke, _plain_pieces(stroke))
+    places, i = [plain[0][1:]], 0
+    for piece in stroke.pieces:
+        i += len(piece.bends) if isinstance(piece, Wiggle) else 1
+        places.append(plain[i][1:])
+    return places
+
+
+def piece_lengths(stroke: Stroke) -> list[float]:
+    """Length along the middle of each of a stroke's pieces (mm), a wiggle counting as one; 0 for a corner."""
+    return [
+        sum(_length(bend) for bend in piece.bends) if isinstance(piece, Wiggle) else _length(piece)
+        for piece in stroke.pieces
+    ]
+
+
 def _letter(i: int) -> str:
     """A, B, ... Z, AA, AB, ..."""
     return (_letter(i // 26 - 1) if i >= 26 else "") + chr(ord("A") + i % 26)

@@ -10,11 +10,11 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat
 
 
-class MatPanel(Panel):
-    """The panel of the Mat stop."""
+class ShelfSheet(Panel):
+    """Mats to choose, what the one on the table asks of the robot, and where on it the run starts."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        super().__init__(session, theme, "Mat")
+        super().__init__(session, theme)
         self.add_heading("On the shelf")
         shelf = QGridLayout()
         shelf.setSpacing(8)
@@ -29,8 +29,6 @@ class MatPanel(Panel):
         self.add_heading("What it asks of the robot")
         self.asks = self.add_words()
         self.add_rule()
-        self.add_heading("The tape")
-        self.add_dial("mat.line.width_mm", 10.0, 40.0)
         self.add_dial("trial.start_mm", 0.0, 3000.0, "start along the line")
         self.finish()
 

@@ -1,0 +1,295 @@
+"""Laying tape: pieces added, dragged on the mat, measured by dials, put in, turned round and taken up."""
+
+from collections.abc import Callable
+from dataclasses import fields, replace
+
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton
+
+from irontrail.app.panel import Panel, clear
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.piece_button import PICTURES, PieceButton
+from irontrail.app.widgets.swatches import Swatches
+from irontrail.app.widgets.tape_hand import TapeHand
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat import laying
+from irontrail.core.mat.seal import led_back
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
+from irontrail.core.quantity import quantities, with_value
+
+KINDS: dict[str, type[Piece]] = {"straight": Straight, "bend": Bend, "corner": Corner, "wiggle": Wiggle, "gap": Gap}
+# What the tracks of a piece's dials cover.
+TRACKS = {
+    "length_mm": (0.0, 1500.0),
+    "radius_mm": (20.0, 500.0),
+    "angle_deg": (-180.0, 180.0),
+    "swing_deg": (-90.0, 90.0),
+    "waves": (1.0, 12.0),
+}
+LINE_TRACKS = {"width_mm": (5.0, 50.0), "border_mm": (0.0, 40.0), "unevenness_mm": (0.0, 4.0)}
+
+
+class TapeSheet(Panel):
+    """The pieces to lay, the chosen piece's measures, and the line's."""
+
+    hand: TapeHand
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.hand = hand = TapeHand(self)
+        hand.picked.connect(self.choose)
+        hand.laid.connect(self._on_laid)
+        hand.taken_up.connect(self.take_up)
+        hand.doubled.connect(self.double)
+        self._line, self._piece = 0, len(session.setup.mat.followed.pieces) - 1
+        self._lines = QHBoxLayout()
+        self._lines.setSpacing(4)
+        self.column.addLayout(self._lines)
+        self.line_buttons: list[QPushButton] = []
+        self.goal = QPushButton("Follow this line")
+        self._lay_out_pieces()
+        self._lay_out_piece()
+        self._lay_out_line()
+        self.finish()
+
+    @property
+    def stroke(self) -> Stroke:
+        """The line worked on."""
+        return self.session.setup.mat.lines[self._line]
+
+    @property
+    def piece(self) -> Piece:
+        """The chosen piece."""
+        return self.stroke.pieces[self._piece]
+
+    def _lay_out_pieces(self) -> None:
+        self.where = self.add_heading("")
+        grid = QGridLayout()
+        grid.setSpacing(5)
+        self.kinds: dict[str, PieceButton] = {}
+        for i, kind in enumerate(PICTURES):
+            button = PieceButton(kind, self.theme)
+            button.clicked.connect(lambda _checked=False, kind=kind: self.lay(kind))
+            grid.addWidget(button, i // 4, i % 4)
+            self.kinds[kind] = button
+        self.column.addLayout(grid)
+
+    def _lay_out_piece(self) -> None:
+        row = self.add_row()
+        self.back = self._button("‹", "The piece before (Page Up on the mat)", lambda: self._step(-1), row)
+        self.name = self._label("", "heading")
+        row.addWidget(self.name)
+        self.on = self._button("›", "The next piece (Page Down on the mat)", lambda: self._step(1), row)
+        row.addStretch(1)
+        for button in (self.back, self.on):
+            button.setFixedWidth(26)
+        row = self.add_row()
+        self._button("Double", "Lay the same piece once more (Insert on the mat)", self.double, row)
+        self._button("Other way", "Turn it to the other side", self._mirror, row)
+        self._button("Take up", "Take this piece of tape up (Delete on the mat)", self.take_up, row)
+        row.addStretch(1)
+        self.measures: dict[tuple[str, str], Dial] = {}
+        for kind, made in KINDS.items():
+            for name, quantity in quantities(made).items():
+                dial = Dial(quantity, self.theme, *TRACKS[name])
+                dial.setObjectName(f"{kind}.{name}")
+                dial.edited.connect(lambda value, settled, name=name: self._measure(name, value, settled))
+                self.column.addWidget(dial)
+                self.measures[kind, name] = dial
+
+    def _lay_out_line(self) -> None:
+        self.add_rule()
+        row = self.add_row()
+        self.close_up = self._button("", "", self._close_or_open, row)
+        self._button("Turn round", "Lay the line from its other end", self._reverse, row)
+        self.take_line = self._button("Take the line up", "Take this whole line off the mat", self._take_line, row)
+        row.addStretch(1)
+        self.ofline: dict[str, Dial] = {}
+        for name, track in LINE_TRACKS.items():
+            dial = Dial(quantities(Stroke)[name], self.theme, *track)
+            dial.setObjectName(f"line.{name}")
+            dial.edited.connect(lambda value, settled, name=name: self._of_line(name, value, settled))
+            self.column.addWidget(dial)
+            self.ofline[name] = dial
+        self.colour = Swatches("Tape", self.theme)
+        self.colour.chosen.connect(lambda colour: self._of_line("colour", colour, True))
+        self.column.addWidget(self.colour)
+        self.border = Swatches("Border", self.theme)
+        self.border.chosen.connect(lambda colour: self._of_line("border_colour", colour, True))
+        self.column.addWidget(self.border)
+        self.add_words("On the mat: drag joints, bends and whole lines; Ctrl lets go of the grid.", "quiet")
+
+    def _button(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout) -> QPushButton:
+        button = QPushButton(text)
+        button.setProperty("small", "true")
+        button.setToolTip(tip)
+        button.setAccessibleName(tip)
+        button.clicked.connect(lambda _checked=False: act())
+        row.addWidget(button)
+        return button
+
+    # --- choosing
+
+    def choose(self, line: int, piece: int) -> None:
+        """Work on a piece of a line."""
+        self._line, self._piece = line, piece
+        self.show_project()
+
+    def _step(self, by: int) -> None:
+        self.choose(self._line, (self._piece + by) % len(self.stroke.pieces))
+
+    # --- laying
+
+    def _change(self, label: str, make: Callable[[], Stroke], piece: int | None = None, key: str | None = None) -> None:
+        """Change the line worked on; where the tape cannot, say why and leave it."""
+        mat = self.session.setup.mat
+        try:
+            self._put(label, laying.with_line(mat, self._line, make()), key)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+        else:
+            self._piece = self._piece if piece is None else piece
+        self.show_project()
+
+    def _put(self, label: str, mat: Mat, key: str | None = None) -> None:
+        self.session.edit(label, replace(self.session.setup, mat=mat), key)
+
+    def lay(self, kind: str) -> None:
+        """Lay another piece after the chosen one, or a fork or a crossing there."""
+        mat, at = self.session.setup.mat, self._piece + 1
+        if kind in ("fork", "crossing"):
+            make = laying.forked if kind == "fork" else laying.crossed
+            try:
+                self._put(f"lay a {kind}", make(mat, self._line, self._piece))
+            except IronTrailError as error:
+                self.session.notice(str(error))
+                return
+            lines = self.session.setup.mat.lines
+            self.choose(len(lines) - 1, len(lines[-1].pieces) - 1)
+            return
+        name, _, side = kind.partition(" ")
+        piece = laying.NEW_PIECES[name]
+        if isinstance(piece, Bend) and side == "right":
+            piece = replace(piece, angle_deg=-piece.angle_deg)
+        self._change(f"lay a {kind}", lambda: laying.inserted(self.stroke, at, piece), at)
+
+    def double(self) -> None:
+        """Lay the chosen piece once more, after itself."""
+        at, piece = self._piece + 1, self.piece
+        self._change(f"double the {piece.kind}", lambda: laying.inserted(self.stroke, at, piece), at)
+
+    def take_up(self) -> None:
+        """Take the chosen piece up."""
+        at = self._piece
+        self._change(f"take up the {self.piece.kind}", lambda: laying.removed(self.stroke, at), max(at - 1, 0))
+
+    def _mirror(self) -> None:
+        piece = self.piece
+        if isinstance(piece, Bend | Corner):
+            other: Piece = replace(piece, angle_deg=-piece.angle_deg)
+        elif isinstance(piece, Wiggle):
+            other = replace(piece, swing_deg=-piece.swing_deg)
+        else:
+            return
+        self._change(f"turn the {piece.kind} the other way", lambda: laying.replaced(self.stroke, self._piece, other))
+
+    def _measure(self, name: str, value: float, settled: bool) -> None:
+        piece = self.piece
+        if name not in {field.name for field in fields(piece)}:
+            return
+        if name in ("angle_deg", "swing_deg") and value == 0.0:
+            value = 1.0
+        other: Piece = with_value(piece, name, int(value) if name == "waves" else value)
+        self._change(
+            f"{piece.kind} {quantities(type(piece))[name].label}",
+            lambda: laying.replaced(self.stroke, self._piece, other),
+            key=f"piece {name}",
+        )
+        if settled:
+            self.session.settle()
+
+    def _on_laid(self, line: int, stroke: Stroke, label: str, settled: bool) -> None:
+        self._put(label, laying.with_line(self.session.setup.mat, line, stroke), label)
+        if settled:
+            self.session.settle()
+
+    def _close_or_open(self) -> None:
+        mat, stroke = self.session.setup.mat, self.stroke
+        if stroke.closed:
+            self._change("open the circuit", lambda: laying.opened(stroke))
+        else:
+            self._change("close the circuit", lambda: led_back(stroke, mat.width_mm, mat.height_mm))
+
+    def _reverse(self) -> None:
+        last = len(self.stroke.pieces) - 1
+        self._change("turn the line round", lambda: laying.reversed_stroke(self.stroke), last - self._piece)
+
+    def _take_line(self) -> None:
+        try:
+            self._put("take a line up", laying.without_line(self.session.setup.mat, self._line))
+        except IronTrailError as error:
+            self.session.notice(str(error))
+
+    def _of_line(self, name: str, value: float | str, settled: bool) -> None:
+        self._change(name.removesuffix("_mm"), lambda: with_value(self.stroke, name, value), key=f"line {name}")
+        if settled:
+            self.session.settle()
+
+    def _follow(self) -> None:
+        self._put(f"follow line {self._line + 1}", replace(self.session.setup.mat, goal=self._line))
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        mat = self.session.setup.mat
+        self._line = min(self._line, len(mat.lines) - 1)
+        stroke = mat.lines[self._line]
+        self._piece = min(self._piece, len(stroke.pieces) - 1)
+        piece, last = self.piece, len(stroke.pieces) - 1
+        self.hand.set_line(mat, self._line, self._piece)
+        self._show_lines(mat)
+        end = self._piece == last and not stroke.closed
+        self.where.setText("Lay at the open end" if end else f"Lay after piece {self._piece + 1}")
+        self.name.setText(f"{piece.kind.capitalize()}, {self._piece + 1} of {last + 1}")
+        for (kind, name), dial in self.measures.items():
+            dial.setVisible(kind == piece.kind)
+            if kind == piece.kind:
+                dial.set_value(float(getattr(piece, name)))
+        for name, dial in self.ofline.items():
+            dial.set_value(getattr(stroke, name))
+        self.colour.set_colour(stroke.colour)
+        self.border.set_colour(stroke.border_colour)
+        self.border.setVisible(stroke.border_mm > 0.0)
+        self.close_up.setText("Open the circuit" if stroke.closed else "Close to a circuit")
+        self.close_up.setToolTip(
+            "Let the ends go" if stroke.closed else "Lead the end back into the start with two bends and a straight"
+        )
+        self.take_line.setEnabled(len(mat.lines) > 1)
+
+    def _show_lines(self, mat: Mat) -> None:
+        """A button for each line where there are several, and one to follow another of them."""
+        if len(self.line_buttons) != (len(mat.lines) if len(mat.lines) > 1 else 0):
+            clear(self._lines)
+            self.line_buttons = []
+            for i in range(len(mat.lines) if len(mat.lines) > 1 else 0):
+                button = QPushButton(str(i + 1))
+                button.setCheckable(True)
+                button.setProperty("choice", "true")
+                button.setMinimumWidth(30)
+                button.setAccessibleName(f"work on line {i + 1}")
+                button.clicked.connect(lambda _checked=False, i=i: self.choose(i, 0))
+                self._lines.addWidget(button)
+                self.line_buttons.append(button)
+            if self.line_buttons:
+                self._lines.addStretch(1)
+                self.goal = self._button(
+                    "Follow this line", "Make this the line to the goal", self._follow, self._lines
+                )
+        for i, button in enumerate(self.line_buttons):
+            button.setChecked(i == self._line)
+            button.setText(f"{i + 1} ★" if i == mat.goal else str(i + 1))
+            button.setToolTip("the line that is followed" if i == mat.goal else "another line")
+        self.goal.setEnabled(self._line != mat.goal)
+        self.goal.setText("Followed" if self._line == mat.goal else "Follow this line")

@@ -1,0 +1,129 @@
+"""What the pointer can take hold of on the mat; each stop may lend the mat a hand of its own."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QObject, QPointF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QTransform
+
+from irontrail.app.theme import Theme
+from irontrail.core.robot.mount import Robot
+
+# What a key pulls the robot by.
+PULL_MM = 2.0
+
+
+@dataclass(frozen=True)
+class Touch:
+    """Where the pointer is on the mat, how many pixels a millimetre has there, and which keys are held."""
+
+    mm: QPointF
+    px_per_mm: float
+    shift: bool = False
+    ctrl: bool = False
+
+    def px_to(self, x_mm: float, y_mm: float) -> float:
+        """How many pixels away a place of the mat is."""
+        return float(np.hypot(self.mm.x() - x_mm, self.mm.y() - y_mm)) * self.px_per_mm
+
+
+class MatHand(QObject):
+    """Takes hold of things on the mat; says `changed()` when it wants to be drawn again."""
+
+    changed = Signal()
+
+    def grips(self, touch: Touch) -> bool:  # noqa: ARG002
+        """Whether it takes hold where the pointer is pressed."""
+        return False
+
+    def drag(self, touch: Touch) -> None:
+        """The pointer has moved with what is held."""
+
+    def let_go(self, touch: Touch, dragged: bool) -> None:
+        """The pointer is released, after a drag or a mere press."""
+
+    def cursor(self, touch: Touch) -> Qt.CursorShape | None:  # noqa: ARG002
+        """The pointer's shape over what could be held; None over nothing."""
+        return None
+
+    def key(self, event: QKeyEvent) -> bool:  # noqa: ARG002
+        """Whether it takes a key."""
+        return False
+
+    def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:
+        """Draw what can be held, over all else."""
+
+
+@dataclass(frozen=True)
+class RobotNow:
+    """The robot at the playhead."""
+
+    robot: Robot
+    spot_mm: float
+    x_mm: float
+    y_mm: float
+    heading: float
+    light_side: bool
+    rule: str = ""
+
+
+class RobotHand(MatHand):
+    """Pulls the robot off its way.
+
+    Says `pulled(x, y, heading, settled)` (mm, rad), or `pressed(mm)` when it is only touched.
+    """
+
+    pulled = Signal(float, float, float, bool)
+    pressed = Signal(QPointF)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.now: RobotNow | None = None
+        self._grip = QPointF()
+
+    def grips(self, touch: Touch) -> bool:
+        if self.now is None:
+            return False
+        reach = max(0.4 * self.now.robot.drive.track_width_mm * touch.px_per_mm, 8.0)
+        self._grip = touch.mm - QPointF(self.now.x_mm, self.now.y_mm)
+        return touch.px_to(self.now.x_mm, self.now.y_mm) < reach
+
+    def drag(self, touch: Touch) -> None:
+        self._pull(touch, False)
+
+    def let_go(self, touch: Touch, dragged: bool) -> None:
+        if dragged:
+            self._pull(touch, True)
+        else:
+            self.pressed.emit(touch.mm)
+
+    def _pull(self, touch: Touch, settled: bool) -> None:
+        """The robot goes with the pointer; with Shift it turns toward it."""
+        if self.now is None:
+            return
+        axle, heading = touch.mm - self._grip, self.now.heading
+        if touch.shift:
+            axle = QPointF(self.now.x_mm, self.now.y_mm)
+            to = touch.mm - axle
+            heading = float(np.arctan2(to.y(), to.x()))
+        self.pulled.emit(axle.x(), axle.y(), heading, settled)
+
+    def key(self, event: QKeyEvent) -> bool:
+        """Ctrl and an arrow pull the robot by some millimetres, with Shift by ten times as many."""
+        way = arrow(event)
+        if self.now is None or way is None or not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            return False
+        far = PULL_MM * (10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0)
+        self.pulled.emit(self.now.x_mm + far * way.x(), self.now.y_mm + far * way.y(), self.now.heading, False)
+        return True
+
+
+def arrow(event: QKeyEvent) -> QPointF | None:
+    """The way an arrow key points on the mat; None for another key."""
+    ways = {
+        Qt.Key.Key_Left: QPointF(-1.0, 0.0),
+        Qt.Key.Key_Right: QPointF(1.0, 0.0),
+        Qt.Key.Key_Up: QPointF(0.0, 1.0),
+        Qt.Key.Key_Down: QPointF(0.0, -1.0),
+    }
+    return ways.get(Qt.Key(event.key()))

@@ -1,0 +1,106 @@
+"""A row of colours to choose from, and a field for any other."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, pen
+from irontrail.core.light.contrast import COLOURS
+from irontrail.core.mat.tape import is_colour
+
+SIDE = 20.0
+
+
+class _Row(QWidget):
+    """The colours side by side; arrows go along them."""
+
+    chosen = Signal(str)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.colour = ""
+        self.setFixedSize(QSize(int(SIDE * len(COLOURS)) + 4, int(SIDE) + 4))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def at(self, i: int) -> QRectF:
+        """Where a colour is drawn."""
+        return QRectF(2.0 + i * SIDE, 2.0, SIDE, SIDE)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for i, (_, colour) in enumerate(COLOURS):
+            if self.at(i).contains(event.position()):
+                self.chosen.emit(colour)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        colours = [colour for _, colour in COLOURS]
+        place = colours.index(self.colour) + step if self.colour in colours else 0
+        self.chosen.emit(colours[place % len(colours)])
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for i, (_, colour) in enumerate(COLOURS):
+            same = colour.lower() == self.colour.lower()
+            painter.setPen(pen(self.theme.rust if same else self.theme.rule, 2.0 if same else 1.0))
+            painter.setBrush(QColor(colour))
+            painter.drawRoundedRect(self.at(i).adjusted(2.5, 2.5, -2.5, -2.5), 4.0, 4.0)
+        if self.hasFocus():
+            painter.setPen(pen(self.theme.rust, 1.0, (2.0, 2.0)))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+
+
+class Swatches(QWidget):
+    """A name, the colours that teams have, and a field; says `chosen(colour)`, such as #2a2b2d."""
+
+    chosen = Signal(str)
+
+    def __init__(self, label: str, theme: Theme) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        name = QLabel(label)
+        name.setProperty("role", "words")
+        name.setFixedWidth(52)
+        row.addWidget(name)
+        self.row = _Row(theme)
+        self.row.setAccessibleName(f"{label}: colour")
+        self.row.chosen.connect(self.chosen)
+        row.addWidget(self.row)
+        row.addStretch(1)
+        self.field = QLineEdit()
+        self.field.setFixedWidth(66)
+        self.field.setAccessibleName(f"{label}: colour, typed")
+        self.field.setToolTip("A colour like #2a2b2d")
+        self.field.editingFinished.connect(self._typed)
+        row.addWidget(self.field)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def set_colour(self, colour: str) -> None:
+        """Show which colour it is; says nothing."""
+        if colour != self.row.colour:
+            self.row.colour = colour
+            names = {c: n for n, c in COLOURS}
+            self.row.setAccessibleDescription(names.get(colour, colour))
+            self.row.update()
+        if not self.field.hasFocus() or is_colour(self.field.text()):
+            self.field.setText(colour)
+
+    def _typed(self) -> None:
+        text = self.field.text().strip()
+        text = text if text.startswith("#") else f"#{text}"
+        if is_colour(text) and text.lower() != self.row.colour.lower():
+            self.chosen.emit(text.lower())
+        elif not is_colour(text):
+            self.field.setText(self.row.colour)

@@ -1,0 +1,244 @@
+"""Tape under the hand: joints, bends and whole lines are dragged on the mat, with their measures beside them."""
+
+import numpy as np
+from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPolygonF, QTransform
+
+from irontrail.app.theme import LIGHT, Theme, fade, font, pen
+from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.painting import draw_handle, polygon
+from irontrail.core.mat.laying import (
+    FREE,
+    GRID,
+    attempt,
+    drag_end,
+    drag_middle,
+    in_words,
+    middle_place,
+    moved,
+    turned,
+)
+from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
+from irontrail.core.mat.tape import Mat, Stroke
+
+GRAB_PX = 13.0
+# How far behind its start a line is turned by.
+STALK_MM = 60.0
+# The grid shown while something is held, and the one things land on.
+GRID_MM = 100.0
+Handle = tuple[str, int]
+
+
+class TapeHand(MatHand):
+    """Drags the tape of one line, and chooses pieces and lines by a press.
+
+    Says `picked(line, piece)`, `laid(line, stroke, label, settled)`, and `taken_up()` and `doubled()` for the keys
+    Delete and Insert. Lengths and angles land on whole steps unless Ctrl is held.
+    """
+
+    picked = Signal(int, int)
+    laid = Signal(int, object, str, bool)
+    taken_up = Signal()
+    doubled = Signal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.line = 0
+        self.piece = 0
+        self._mat: Mat | None = None
+        self._held: Handle | None = None
+        # The line as it was when it was taken hold of, and where.
+        self._from: tuple[Stroke, QPointF] | None = None
+
+    def set_line(self, mat: Mat, line: int, piece: int) -> None:
+        """Work on a line of a mat, with one of its pieces chosen."""
+        self._mat, self.line, self.piece = mat, line, piece
+        self.changed.emit()
+
+    @property
+    def stroke(self) -> Stroke | None:
+        """The line worked on."""
+        return self._mat.lines[self.line] if self._mat is not None else None
+
+    def handles(self) -> dict[Handle, QPointF]:
+        """Where things can be held, in mm: joints, the chosen piece's middle, the line's start and the way it turns."""
+        stroke = self.stroke
+        if stroke is None:
+            return {}
+        joints = [QPointF(x, y) for x, y, _ in piece_joints(stroke)]
+        heading = piece_joints(stroke)[0][2]
+        found: dict[Handle, QPointF] = {}
+        middle = middle_place(stroke, self.piece)
+        if middle is not None:
+            found["middle", self.piece] = QPointF(*middle)
+        found.update({("end", i): joint for i, joint in enumerate(joints[1:])})
+        if stroke.closed:
+            del found["end", len(stroke.pieces) - 1]
+        found["start", 0] = joints[0]
+        if not stroke.closed:
+            back = QTransform().rotateRadians(heading).map(QPointF(-STALK_MM, 0.0))
+            found["turn", 0] = joints[0] + back
+        return found
+
+    # --- the pointer
+
+    def _handle_at(self, touch: Touch) -> Handle | None:
+        near = {name: touch.px_to(place.x(), place.y()) for name, place in self.handles().items()}
+        # Where two lie together, as at a corner, that of the chosen piece is meant.
+        order = sorted(near, key=lambda name: (round(near[name], 3), name[1] != self.piece))
+        return order[0] if order and near[order[0]] <= GRAB_PX else None
+
+    def _tape_at(self, touch: Touch) -> tuple[int, int] | None:
+        """The line and piece whose tape lies under the pointer, that of the chosen line first."""
+        if self._mat is None:
+            return None
+        numbers = sorted(range(len(self._mat.lines)), key=lambda number: number != self.line)
+        for number in numbers:
+            stroke = self._mat.lines[number]
+            route = stroke_route(stroke, self._mat.name)
+            away = np.hypot(route.x_mm - touch.mm.x(), route.y_mm - touch.mm.y()) * touch.px_per_mm
+            least = int(np.argmin(away))
+            if away[least] <= max(0.5 * stroke.width_mm * touch.px_per_mm, 5.0) + 1.0:
+                along, piece = float(route.s_mm[least]), 0
+                for length in piece_lengths(stroke)[:-1]:
+                    if along <= length:
+                        break
+                    along, piece = along - length, piece + 1
+                return number, piece
+        return None
+
+    def grips(self, touch: Touch) -> bool:
+        stroke = self.stroke
+        if stroke is None:
+            return False
+        self._held = self._handle_at(touch)
+        if self._held is None:
+            at = self._tape_at(touch)
+            if at is None:
+                return False
+            self.picked.emit(*at)
+            self._held = ("line", 0)
+        elif self._held[0] in ("end", "middle"):
+            self.picked.emit(self.line, self._held[1])
+        stroke = self.stroke
+        assert stroke is not None
+        self._from = (stroke, touch.mm)
+        self.changed.emit()
+        return True
+
+    def drag(self, touch: Touch) -> None:
+        self._lay(touch, False)
+
+    def let_go(self, touch: Touch, dragged: bool) -> None:
+        if dragged:
+            self._lay(touch, True)
+        self._held, self._from = None, None
+        self.changed.emit()
+
+    def _lay(self, touch: Touch, settled: bool) -> None:
+        if self._held is None or self._from is None or self.stroke is None:
+            return
+        (kind, at), (before, grip) = self._held, self._from
+        snap, x, y = FREE if touch.ctrl else GRID, touch.mm.x(), touch.mm.y()
+        if kind == "end":
+            stroke, label = attempt(lambda: drag_end(before, at, x, y, snap), self.stroke), "drag a joint"
+        elif kind == "middle":
+            stroke, label = attempt(lambda: drag_middle(before, at, x, y, snap), self.stroke), "drag a bend"
+        elif kind == "turn":
+            angle = float(np.degrees(np.arctan2(before.y_mm - y, before.x_mm - x)))
+            stroke, label = turned(before, snap.angle(angle)), "turn the line"
+        else:
+            by = touch.mm - grip
+            stroke = moved(before, snap.length(before.x_mm + by.x()), snap.length(before.y_mm + by.y()))
+            label = "move the line"
+        self.laid.emit(self.line, stroke, label, settled)
+
+    def cursor(self, touch: Touch) -> Qt.CursorShape | None:
+        if self._handle_at(touch) is not None:
+            return Qt.CursorShape.SizeAllCursor
+        return Qt.CursorShape.PointingHandCursor if self._tape_at(touch) is not None else None
+
+    # --- keys
+
+    def key(self, event: QKeyEvent) -> bool:
+        stroke = self.stroke
+        if stroke is None:
+            return False
+        key, way = event.key(), arrow(event)
+        held = event.modifiers()
+        if key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
+            step = 1 if key == Qt.Key.Key_PageDown else -1
+            self.picked.emit(self.line, (self.piece + step) % len(stroke.pieces))
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.taken_up.emit()
+        elif key == Qt.Key.Key_Insert:
+            self.doubled.emit()
+        elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
+            x, y = stroke.x_mm + GRID.length_mm * way.x(), stroke.y_mm + GRID.length_mm * way.y()
+            self.laid.emit(self.line, moved(stroke, x, y), "move the line", False)
+        else:
+            return False
+        return True
+
+    # --- drawing
+
+    def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
+        stroke, mat = self.stroke, self._mat
+        if stroke is None or mat is None:
+            return
+        if self._held is not None:
+            self._draw_grid(painter, mat, to_px)
+        self._draw_chosen(painter, stroke, to_px)
+        handles = self.handles()
+        if ("turn", 0) in handles:
+            painter.setPen(pen(LIGHT.rust, 1.0, (3.0, 3.0)))
+            painter.drawLine(to_px.map(handles["start", 0]), to_px.map(handles["turn", 0]))
+        for name, place in handles.items():
+            chosen = name[1] == self.piece and name[0] in ("end", "middle")
+            draw_handle(painter, LIGHT, to_px.map(place), name == self._held, 5.5 if chosen else 4.0)
+        self._draw_measures(painter, stroke, to_px)
+
+    def _draw_grid(self, painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+        painter.setPen(pen(fade(LIGHT.ink, 0.13).name(QColor.NameFormat.HexArgb), 1.0))
+        for i in range(1, int(mat.width_mm // GRID_MM) + 1):
+            x = i * GRID_MM
+            painter.drawLine(to_px.map(QPointF(x, 0.0)), to_px.map(QPointF(x, mat.height_mm)))
+        for j in range(1, int(mat.height_mm // GRID_MM) + 1):
+            y = j * GRID_MM
+            painter.drawLine(to_px.map(QPointF(0.0, y)), to_px.map(QPointF(mat.width_mm, y)))
+
+    def _draw_chosen(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:
+        """The chosen piece's middle in rust."""
+        painter.setPen(pen(LIGHT.rust, 2.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(to_px.map(self._way(stroke, self.piece)))
+
+    def _way(self, stroke: Stroke, piece: int) -> QPolygonF:
+        """A piece's middle, in mm."""
+        lengths = piece_lengths(stroke)
+        start, route = sum(lengths[:piece]), stroke_route(stroke, "line")
+        here = (route.s_mm >= start - 0.5) & (route.s_mm <= start + lengths[piece] + 0.5)
+        return polygon(route.x_mm[here], route.y_mm[here])
+
+    def _draw_measures(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:
+        """What the chosen piece measures, on a card beside its middle."""
+        text = in_words(stroke.pieces[self.piece])
+        if self._held is not None and self._held[0] in ("start", "line", "turn"):
+            text = f"{stroke.x_mm:.4g}, {stroke.y_mm:.4g} mm, {stroke.heading_deg:.4g}°"
+            place = to_px.map(QPointF(stroke.x_mm, stroke.y_mm))
+        else:
+            way = self._way(stroke, self.piece)
+            place = to_px.map(way.at(way.size() // 2) if way.size() else self.handles()["start", 0])
+        painter.setFont(font(11, True))
+        size = QFontMetricsF(painter.font()).horizontalAdvance(text)
+        room = painter.viewport()
+        card = QRectF(place.x() + 14.0, place.y() - 34.0, size + 14.0, 20.0)
+        card.moveLeft(
+            min(max(card.left(), 6.0), room.width() / painter.device().devicePixelRatioF() - card.width() - 6)
+        )
+        card.moveTop(max(card.top(), 28.0))
+        painter.setPen(pen(LIGHT.rule, 1.0))
+        painter.setBrush(QColor(LIGHT.card))
+        painter.drawRoundedRect(card, 4.0, 4.0)
+        painter.setPen(QColor(LIGHT.ink))
+        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)

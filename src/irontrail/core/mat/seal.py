@@ -1,0 +1,207 @@
+"""Circuits: an open line led back to its start, and a closed one kept closed while a piece of it is changed."""
+
+from dataclasses import replace
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.route import piece_joints
+from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
+
+Floats = NDArray[np.float64]
+
+# Ends this near meet.
+MEETS_MM, MEETS_RAD = 1e-6, 1e-9
+# What gives way keeps at least this.
+LEAST_STRAIGHT_MM, LEAST_RADIUS_MM, LEAST_ANGLE_DEG = 10.0, 40.0, 10.0
+# A radius gives way only where straights would have to change by this many times as much.
+RADIUS_COSTS = 4.0
+# Radii tried when a line is led back to its start.
+RADII_MM = (300.0, 200.0, 150.0, 120.0, 100.0, 80.0, 60.0)
+
+
+def sealed(stroke: Stroke, *held: int | None) -> Stroke:
+    """A closed stroke whose end meets its start, facing it; an open one as it is.
+
+    The fewest other pieces give way, those that need the least: first the angle of the bend that comes next, for the
+    direction; then the lengths of one or two straights, or radii, for the place. What is `held` stays as it is.
+
+    Raises
+    ------
+    IronTrailError
+        If the pieces cannot meet.
+    """
+    if not stroke.closed:
+        return stroke
+    stroke = _with_closing_straight(stroke)
+    return _met(_faced(stroke, held), held)
+
+
+def _with_closing_straight(stroke: Stroke) -> Stroke:
+    """The straight that a route lays where a closed line leaves a little room, as a piece of its own."""
+    x, y, heading = piece_joints(stroke)[-1]
+    dx, dy = stroke.x_mm - x, stroke.y_mm - y
+    gap = float(np.hypot(dx, dy))
+    ahead = dx * np.cos(heading) + dy * np.sin(heading) > 0.999 * gap
+    return replace(stroke, pieces=(*stroke.pieces, Straight(gap))) if gap >= 1.0 and ahead else stroke
+
+
+def _faced(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
+    """The stroke with one bend's angle changed so that its end faces its start."""
+    *_, heading = piece_joints(stroke)[-1]
+    off = float(np.radians(stroke.heading_deg)) - heading
+    off = float(np.arctan2(np.sin(off), np.cos(off)))
+    if abs(off) < MEETS_RAD:
+        return stroke
+    count, first = len(stroke.pieces), max((i for i in held if i is not None), default=-1) + 1
+    for i in (place % count for place in range(first, first + count)):
+        piece = stroke.pieces[i]
+        if i in held or not isinstance(piece, Bend | Corner):
+            continue
+        angle = piece.angle_deg + float(np.degrees(off))
+        limit = 355.0 if isinstance(piece, Bend) else 165.0
+        if angle * piece.angle_deg > 0.0 and LEAST_ANGLE_DEG <= abs(angle) <= limit:
+            return _with_piece(stroke, i, replace(piece, angle_deg=angle))
+    raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
+
+
+def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
+    """The stroke with the fewest lengths and radii changed so that its end comes to its start."""
+    joints = np.array(piece_joints(stroke))
+    missing = np.array([stroke.x_mm, stroke.y_mm]) - joints[-1, :2]
+    if float(np.hypot(*missing)) < MEETS_MM:
+        return stroke
+    places, per_unit, room, cost = [], [], [], []
+    for i, piece in enumerate(stroke.pieces):
+        if i in held or not isinstance(piece, Straight | Bend):
+            continue
+        size = piece.length_mm if isinstance(piece, Straight) else piece.radius_mm
+        straight = isinstance(piece, Straight)
+        places.append(i)
+        # The way across a piece grows in proportion to its length or radius.
+        per_unit.append((joints[i + 1, :2] - joints[i, :2]) / size)
+        room.append(size - min(size, LEAST_STRAIGHT_MM if straight else LEAST_RADIUS_MM))
+        cost.append(1.0 if straight else RADIUS_COSTS)
+    changes = _fewest(np.array(per_unit).reshape(-1, 2), missing, np.array(room), np.array(cost))
+    if changes is None:
+        raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
+    for i, change in zip(places, changes, strict=True):
+        piece = stroke.pieces[i]
+        if change != 0.0 and isinstance(piece, Straight):
+            stroke = _with_piece(stroke, i, replace(piece, length_mm=piece.length_mm + float(change)))
+        elif change != 0.0 and isinstance(piece, Bend):
+            stroke = _with_piece(stroke, i, replace(piece, radius_mm=piece.radius_mm + float(change)))
+    return stroke
+
+
+def _fewest(per_unit: Floats, missing: Floats, room: Floats, cost: Floats) -> Floats | None:
+    """The cheapest change of one or two sizes that makes up for what is missing; None if none does.
+
+    Parameters
+    ----------
+    per_unit : ndarray, shape (n, 2)
+        How far the end moves for each unit of a size.
+    missing : ndarray, shape (2,)
+        How far the end is to move.
+    room, cost : ndarray, shape (n,)
+        By how much each size may shrink, and what each unit of change costs.
+    """
+    n = len(room)
+    if n < 2:
+        return None
+    i, j = np.triu_indices(n, 1)
+    cross = per_unit[i, 0] * per_unit[j, 1] - per_unit[i, 1] * per_unit[j, 0]
+    good = np.abs(cross) > 1e-6
+    i, j, cross = i[good], j[good], cross[good]
+    a = (missing[0] * per_unit[j, 1] - missing[1] * per_unit[j, 0]) / cross
+    b = (per_unit[i, 0] * missing[1] - per_unit[i, 1] * missing[0]) / cross
+    fits = (a >= -room[i]) & (b >= -room[j])
+    if not fits.any():
+        return None
+    price = np.where(fits, np.abs(a) * cost[i] + np.abs(b) * cost[j], np.inf)
+    best = int(np.argmin(price))
+    changes = np.zeros(n)
+    changes[i[best]], changes[j[best]] = a[best], b[best]
+    return changes
+
+
+def _with_piece(stroke: Stroke, i: int, piece: Piece) -> Stroke:
+    return replace(stroke, pieces=(*stroke.pieces[:i], piece, *stroke.pieces[i + 1 :]))
+
+
+def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> Stroke:
+    """An open line closed to a circuit: a bend, a straight and a bend from its end into its start, tangent to both.
+
+    The widest of `RADII_MM` that stays on a mat of the given size is taken, and of its ways the shortest; where none
+    stays, the shortest of all. The ways are those of L. E. Dubins (Am. J. Math. 79, 1957) with a straight between two
+    bends.
+    """
+    x, y, heading = piece_joints(stroke)[-1]
+    gap = float(np.hypot(stroke.x_mm - x, stroke.y_mm - y))
+    if len(stroke.pieces) == 1 and isinstance(stroke.pieces[0], Straight) and gap < 1.0:
+        raise IronTrailError("the line has no length to close", "line")
+    goal = (stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg)))
+    ways = []
+    for radius in RADII_MM:
+        for sides in product((1.0, -1.0), repeat=2):
+            pieces = _way((x, y, heading), goal, radius, *sides)
+            if pieces is None:
+                continue
+            closed = replace(stroke, pieces=(*stroke.pieces, *pieces), closed=True)
+            length = sum(p.length_mm if isinstance(p, Straight) else _arc_mm(p) for p in pieces)
+            outside = 0.0 if _stays(closed, len(stroke.pieces), width_mm, height_mm) else 1.0
+            ways.append((outside, -radius if outside == 0.0 else 0.0, length, closed))
+    best = min(ways, key=lambda way: way[:3])[3]
+    return sealed(best, *range(len(stroke.pieces)))
+
+
+def _arc_mm(bend: Piece) -> float:
+    return bend.radius_mm * abs(float(np.radians(bend.angle_deg))) if isinstance(bend, Bend) else 0.0
+
+
+def _way(
+    start: tuple[float, float, float], goal: tuple[float, float, float], radius: float, first: float, last: float
+) -> tuple[Piece, ...] | None:
+    """A bend to one side (+1 left), a straight, and a bend to one side, from a pose to a pose; None if too near."""
+    (ax, ay, ah), (bx, by, bh) = start, goal
+    c = np.array([ax - first * radius * np.sin(ah), ay + first * radius * np.cos(ah)])
+    d = np.array([bx - last * radius * np.sin(bh), by + last * radius * np.cos(bh)])
+    between = d - c
+    far = float(np.hypot(*between))
+    if first == last:
+        straight, way = far, float(np.arctan2(between[1], between[0])) if far > 1e-9 else ah
+    else:
+        if far < 2.0 * radius:
+            return None
+        straight = float(np.sqrt(max(far * far - 4.0 * radius * radius, 0.0)))
+        way = float(np.arctan2(between[1], between[0])) + first * float(np.arctan2(2.0 * radius, straight))
+    turns = [side * (side * turn % (2.0 * np.pi)) for side, turn in ((first, way - ah), (last, bh - way))]
+    pieces: list[Piece] = []
+    for piece in (
+        Bend(radius, float(np.degrees(turns[0]))),
+        Straight(max(straight, 1.0)),
+        Bend(radius, float(np.degrees(turns[1]))),
+    ):
+        whole = isinstance(piece, Bend) and min(abs(piece.angle_deg), 360.0 - abs(piece.angle_deg)) < 1e-6
+        if not whole and not (isinstance(piece, Straight) and straight < 1.0):
+            pieces.append(piece)
+    return tuple(pieces)
+
+
+def _stays(stroke: Stroke, first: int, width_mm: float, height_mm: float) -> bool:
+    """Whether the pieces from `first` on stay on the mat with their tape."""
+    room = 0.5 * stroke.width_mm + 20.0
+    for (x0, y0, h), piece, (x1, y1, _) in zip(
+        piece_joints(stroke)[first:], stroke.pieces[first:], piece_joints(stroke)[first + 1 :], strict=False
+    ):
+        xs, ys = np.array([x0, x1]), np.array([y0, y1])
+        if isinstance(piece, Bend):
+            turn = np.radians(piece.angle_deg) * np.linspace(0.0, 1.0, 33)
+            side = np.sign(piece.angle_deg)
+            xs = x0 + side * piece.radius_mm * (np.sin(h + turn) - np.sin(h))
+            ys = y0 - side * piece.radius_mm * (np.cos(h + turn) - np.cos(h))
+        if xs.min() < room or ys.min() < room or xs.max() > width_mm - room or ys.max() > height_mm - room:
+            return False
+    return True
