@@ -106,19 +106,20 @@ def curve(setup: Setup) -> SteeringCurve:
     return steering_curve(setup)
 
 
-def profile(setup: Setup) -> EdgeProfile:
-    """The edge profile where the robot is set down."""
+def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
+    """The edge profile at an arc length of the route, or where the robot is set down."""
     way = route(setup.mat, setup.trial.reverse)
     half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
-    return edge_profile(field(setup), way, start_mm(setup), half_tape, left, setup.light, height)
+    place = start_mm(setup) if s_mm is None else s_mm
+    return edge_profile(field(setup), way, place, half_tape, left, setup.light, height, setup.mat.gloss)
 
 
 def calibration_sweep(setup: Setup) -> Sweep:
     """The robot set down at its start turns to and fro and finds its extremes by itself."""
     trace = run(setup).trace
     pose = (float(trace.x_mm[0]), float(trace.y_mm[0]), float(trace.heading_rad[0]))
-    return sweep_by_itself(field(setup), pose, setup.light, setup.robot.mount, setup.trial.seed)
+    return sweep_by_itself(field(setup), pose, setup.light, setup.robot.mount, setup.trial.seed, setup.mat.gloss)
 
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":

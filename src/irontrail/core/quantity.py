@@ -107,17 +107,15 @@ def quantity_at(root: Any, path: str) -> Quantity:
     >>> quantity_at(Drive(), "track_width_mm").label
     'track width'
     """
-    *parents, name = path.split(".")
-    for parent in parents:
-        root = getattr(root, parent)
-    part_type: type = type(root)
+    parent, _, name = path.rpartition(".")
+    part_type: type = type(value_at(root, parent) if parent else root)
     return quantities(part_type)[name]
 
 
 def value_at(root: Any, path: str) -> Any:
-    """The value at a dotted path."""
+    """The value at a dotted path; a whole number in it is a place in a tuple, as in mat.patches.0.colour."""
     for name in path.split("."):
-        root = getattr(root, name)
+        root = root[int(name)] if isinstance(root, tuple) else getattr(root, name)
     return root
 
 
@@ -130,5 +128,14 @@ def with_value(root: PartT, path: str, value: Any) -> PartT:
     """
     name, _, rest = path.partition(".")
     if rest:
-        value = with_value(getattr(root, name), rest, value)
+        value = _within(getattr(root, name), rest, value)
     return replace(root, **{name: value})
+
+
+def _within(inner: Any, path: str, value: Any) -> Any:
+    """A part, or a tuple of parts, with one value changed."""
+    if not isinstance(inner, tuple):
+        return with_value(inner, path, value)
+    place, _, rest = path.partition(".")
+    i = int(place)
+    return (*inner[:i], with_value(inner[i], rest, value) if rest else value, *inner[i + 1 :])

@@ -11,12 +11,14 @@ from irontrail.app.widgets.painting import polygon
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import Route, stroke_route
+from irontrail.core.mat.surface import SURFACES
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import corners, start_and_finish
 
 # Words and lines drawn on the mat itself, which is light in both themes.
 MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
+GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,20 @@ def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -
     painter.drawRect(sheet.translated(3.0, 4.0))
     painter.setBrush(QColor(mat.colour))
     painter.drawRect(sheet)
+    if SURFACES[mat.surface].grain > 0.0:
+        _draw_grain(painter, mat, to_px)
+
+
+def _draw_grain(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+    """Long streaks, so that wood is seen to be wood; drawn sparsely, whatever the zoom."""
+    painter.save()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(fade(MAT_INK, 0.16), 1.0))
+    x = np.arange(0.0, mat.width_mm + GRAIN_STEP_MM, GRAIN_STEP_MM)
+    for i, y in enumerate(np.arange(0.5 * GRAIN_GAP_MM, mat.height_mm, GRAIN_GAP_MM)):
+        bow = y + 0.2 * GRAIN_GAP_MM * np.sin(x / (180.0 + 37.0 * (i % 5)) + 1.7 * i)
+        painter.drawPolyline(to_px.map(polygon(np.minimum(x, mat.width_mm), bow)))
+    painter.restore()
 
 
 def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform) -> None:

@@ -13,7 +13,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.profile import bilinear, edge_profile
+from irontrail.core.light.profile import bilinear
 from irontrail.core.light.sensor import reading_per_raw, room_share
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import stroke_route
@@ -172,7 +172,7 @@ def _light(leaving: Leaving) -> Finding | None:
     room = 100.0 * room_share(light, case.setup.robot.mount.height_mm)
     x, y = (np.array([place / MM_PER_PX]) for place in leaving.xy)
     seen = float(bilinear(derive.field(case.setup), x, y)[0, 0])
-    change = room * (factor - 1.0) * seen * reading_per_raw(light)
+    change = room * (factor - 1.0) * (seen + case.setup.mat.gloss) * reading_per_raw(light)
     if abs(change) < SHADOW_READING:
         return None
     what, way = ("a shadow", "lower") if factor < 1.0 else ("a glare", "higher")
@@ -202,10 +202,7 @@ def _held(leaving: Leaving) -> Finding | None:
 def _target(leaving: Leaving) -> Finding | None:
     """The target is not between what the sensor reads on and off the line here."""
     case, setup = leaving.case, leaving.case.setup
-    profile = edge_profile(
-        derive.field(setup), case.run.route, case.place_mm(leaving.row), 0.5 * setup.mat.followed.width_mm,
-        setup.program.edge == "left", setup.light, setup.robot.mount.height_mm,
-    )  # fmt: skip
+    profile = derive.profile(setup, case.place_mm(leaving.row))
     near = profile.reading[profile.edge_mm >= -0.5 * setup.mat.followed.width_mm]
     low, high = float(near.min()), float(near.max())
     target = setup.program.target

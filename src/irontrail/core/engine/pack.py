@@ -33,9 +33,9 @@ _ROBOT = (
     "track_width", "left_top", "right_top", "response_time", "dead_band", "grip", "power_step",
     "ahead", "aside",
 )  # fmt: skip
-# A level is (lamp_share + room_share * shadows) * field + dark_level, in raw percent.
+# A level is lamp_share * field + room_share * shadows * (field + gloss) + dark_level, in raw percent.
 _LIGHT = (
-    "lamp_share", "room_share", "dark_level", "noise", "raw_step", "given_per_percent", "named_share",
+    "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "given_per_percent", "named_share",
     "lag", "dark", "bright", "mm_per_px",
     "mat_width", "mat_height",
 )  # fmt: skip
@@ -118,6 +118,7 @@ def _light(setup: Setup) -> dict[str, float]:
     return {
         "lamp_share": 100.0 * lamp_share(setup.robot.mount.height_mm),
         "room_share": 100.0 * room_share(light, setup.robot.mount.height_mm),
+        "gloss": setup.mat.gloss,
         "dark_level": 100.0 * light.sensor.dark_level,
         "noise": light.sensor.noise,
         "raw_step": light.sensor.raw_step,

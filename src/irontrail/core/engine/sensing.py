@@ -120,9 +120,10 @@ def room_factor(p, x, y):
 @njit(cache=True, nogil=True)
 def levels_at(p, field, x, y, levels):
     """Fill in the level of each channel, in raw percent before noise, with the sensor at a point."""
-    share = p.lamp_share + (p.room_share if p.area_count == 0 else p.room_share * room_factor(p, x, y))
+    room = p.room_share if p.area_count == 0 else p.room_share * room_factor(p, x, y)
+    share, veil = p.lamp_share + room, room * p.gloss + p.dark_level
     for channel in range(levels.size):
-        levels[channel] = share * field_at(field, channel, x / p.mm_per_px, y / p.mm_per_px) + p.dark_level
+        levels[channel] = share * field_at(field, channel, x / p.mm_per_px, y / p.mm_per_px) + veil
 
 
 @njit(cache=True, nogil=True)

@@ -18,7 +18,7 @@ def calibrate_on(mat: Mat, light: Light, height_mm: float) -> Calibration:
     """The calibration that this sensor finds well inside the line and well off it, to a whole raw percent."""
     weights = np.array(LAMP_WEIGHTS[light.sensor.lamp])
     colours = np.array([linear_light(mat.followed.colour) @ weights, linear_light(mat.colour) @ weights])
-    dark, bright = np.round(raw_reading(light, height_mm, colours)).tolist()
+    dark, bright = np.round(raw_reading(light, height_mm, colours, mat.gloss)).tolist()
     return Calibration(dark, bright)
 
 
@@ -37,7 +37,12 @@ class Sweep:
 
 
 def sweep_by_itself(
-    field: NDArray[np.float32], pose: tuple[float, float, float], light: Light, mount: Mount, seed: int
+    field: NDArray[np.float32],
+    pose: tuple[float, float, float],
+    light: Light,
+    mount: Mount,
+    seed: int,
+    gloss: float = 0.0,
 ) -> Sweep:
     """The robot turns to and fro about its axle's middle and calls its least and greatest readings dark and bright.
 
@@ -61,7 +66,7 @@ def sweep_by_itself(
     sensor_x = x + mount.ahead_mm * np.cos(angle) - mount.aside_mm * np.sin(angle)
     sensor_y = y + mount.ahead_mm * np.sin(angle) + mount.aside_mm * np.cos(angle)
     seen = bilinear(field, sensor_x / MM_PER_PX, sensor_y / MM_PER_PX)[:, 0]
-    still = raw_reading(light, mount.height_mm, seen)
+    still = raw_reading(light, mount.height_mm, seen, gloss)
     noisy = still + np.random.default_rng(seed).normal(0.0, light.sensor.noise, still.size)
     step = light.sensor.raw_step
     raw = np.clip(np.round(noisy / step) * step if step > 0.0 else noisy, 0.0, 100.0)

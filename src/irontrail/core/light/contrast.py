@@ -43,12 +43,12 @@ class Pair:
         return abs(self.first - self.second)
 
 
-def colour_reading(light: Light, height_mm: float, colour: str) -> float:
+def colour_reading(light: Light, height_mm: float, colour: str, gloss: float = 0.0) -> float:
     """What the program reads well inside a patch of an sRGB colour, without noise."""
     patch = linear_light(colour).astype(np.float64)
     if not light.sensor.names_colours:
         seen = float(patch @ np.array(LAMP_WEIGHTS[light.sensor.lamp]))
-        return float(reading(light, raw_reading(light, height_mm, seen)))
+        return float(reading(light, raw_reading(light, height_mm, seen, gloss)))
     return light.sensor.palette[_name(light, height_mm, colour)[0]].reads_as
 
 
@@ -64,9 +64,9 @@ def noise_band(light: Light) -> float:
     return (6.0 * light.sensor.noise + light.sensor.raw_step) * reading_per_raw(light)
 
 
-def told_apart(light: Light, height_mm: float, first: str, second: str) -> Pair:
+def told_apart(light: Light, height_mm: float, first: str, second: str, gloss: float = 0.0) -> Pair:
     """Whether a line of one colour on a surround of another can be steered by."""
-    a, b = (colour_reading(light, height_mm, colour) for colour in (first, second))
+    a, b = (colour_reading(light, height_mm, colour, gloss) for colour in (first, second))
     if light.sensor.names_colours:
         margin = min(_name(light, height_mm, colour)[1] for colour in (first, second))
         verdict: Verdict = "no" if a == b else "yes" if margin >= ENOUGH_MARGIN else "hardly"

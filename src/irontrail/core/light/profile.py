@@ -32,13 +32,14 @@ def edge_profile(
     left: bool,
     light: Light,
     height_mm: float,
+    gloss: float = 0.0,
 ) -> EdgeProfile:
     """The profile across the followed edge, square to the route at arc length `s_mm`."""
     x, y, heading = route.at(s_mm)
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
     seen = bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
-    return EdgeProfile(edge, reading_of_patch(light, height_mm, seen))
+    return EdgeProfile(edge, reading_of_patch(light, height_mm, seen, gloss))
 
 
 def bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:

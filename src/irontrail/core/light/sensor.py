@@ -155,9 +155,13 @@ def level_per_field(light: Light, height_mm: float) -> float:
     return lamp_share(height_mm) + room_share(light, height_mm)
 
 
-def raw_reading(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
-    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape), out of any shadow."""
+def raw_reading(light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0) -> Floats:
+    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape), out of any shadow.
+
+    `gloss` is the surface's (see `mat/surface.py`): a share of the room's light that comes back from any colour.
+    """
     level = level_per_field(light, height_mm) * np.asarray(seen, np.float64) + light.sensor.dark_level
+    level += gloss * room_share(light, height_mm)
     raw = np.clip(100.0 * level, 0.0, 100.0)
     return raw if light.sensor.reads_high_on == "bright" else 100.0 - raw
 
@@ -183,7 +187,7 @@ def reading(light: Light, raw: ArrayLike) -> Floats:
     return calibrated(light.calibration, raw) if light.calibrate else np.asarray(raw, np.float64)
 
 
-def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
+def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0) -> Floats:
     """What the program reads over patches, without noise, rounding or shadow.
 
     Parameters
@@ -193,10 +197,9 @@ def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike) -> Floats:
     """
     patch = np.asarray(seen, np.float64)
     if not light.sensor.names_colours:
-        return reading(light, raw_reading(light, height_mm, patch[..., 0]))
-    index, _ = nearest_names(
-        light.sensor.palette, patch * (level_per_field(light, height_mm) / lamp_share(NAMES_HEIGHT_MM))
-    )
+        return reading(light, raw_reading(light, height_mm, patch[..., 0], gloss))
+    level = patch * level_per_field(light, height_mm) + gloss * room_share(light, height_mm)
+    index, _ = nearest_names(light.sensor.palette, level / lamp_share(NAMES_HEIGHT_MM))
     return np.array([named.reads_as for named in light.sensor.palette])[index]
 
 

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import stroke_route
+from irontrail.core.mat.surface import grain
 from irontrail.core.mat.tape import Mat, Patch
 
 # Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
@@ -14,8 +15,8 @@ from irontrail.core.mat.tape import Mat, Patch
 OVERLAP_PX = 0.1
 
 
-def make_raster(mat: Mat) -> NDArray[np.float32]:
-    """The mat's reflectance, anti-aliased, one pixel a millimetre.
+def make_raster(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.float32]:
+    """The mat's reflectance, anti-aliased, one pixel a millimetre unless said otherwise.
 
     Patches lie at the bottom, then the other lines, each on its border, then the line on its own, then
     the patches that lie over it.
@@ -23,39 +24,42 @@ def make_raster(mat: Mat) -> NDArray[np.float32]:
     Returns
     -------
     ndarray, shape (height, width, 3)
-        Row 0 is the mat's bottom edge; pixel (j, i) covers i..i+1 mm by j..j+1 mm. A shining patch may exceed 1.
+        Row 0 is the mat's bottom edge; pixel (j, i) covers i..i+1 by j..j+1 pixels. A shining patch may exceed 1.
     """
-    shape = (round(mat.height_mm / MM_PER_PX), round(mat.width_mm / MM_PER_PX))
+    shape = (round(mat.height_mm / mm_per_px), round(mat.width_mm / mm_per_px))
     raster = np.empty((*shape, 3), np.float32)
     raster[:] = linear_light(mat.colour)
+    uneven = grain(mat.surface, shape, mm_per_px)
+    if uneven is not None:
+        raster *= uneven[:, :, None]
     for patch in mat.patches:
         if not patch.over_line:
-            _lay_patch(raster, patch)
+            _lay_patch(raster, patch, mm_per_px)
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _paint(raster, _cover(shape, runs, stroke.border_mm), linear_light(stroke.border_colour))
-        _paint(raster, _cover(shape, runs, 0.0), linear_light(stroke.colour))
+            _paint(raster, _cover(shape, runs, stroke.border_mm, mm_per_px), linear_light(stroke.border_colour))
+        _paint(raster, _cover(shape, runs, 0.0, mm_per_px), linear_light(stroke.colour))
     for patch in mat.patches:
         if patch.over_line:
-            _lay_patch(raster, patch)
+            _lay_patch(raster, patch, mm_per_px)
     return raster
 
 
-def _cover(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float) -> NDArray[np.float32]:
+def _cover(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float) -> NDArray[np.float32]:
     """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side."""
     cover = np.zeros(shape, np.float32)
     for run in runs:
-        left, right = (run.left_mm + wider_mm) / MM_PER_PX, (run.right_mm + wider_mm) / MM_PER_PX
-        _lay(cover, run.x_mm / MM_PER_PX, run.y_mm / MM_PER_PX, left, right, run.closed)
+        left, right = (run.left_mm + wider_mm) / mm_per_px, (run.right_mm + wider_mm) / mm_per_px
+        _lay(cover, run.x_mm / mm_per_px, run.y_mm / mm_per_px, left, right, run.closed)
     return cover
 
 
-def _lay_patch(raster: NDArray[np.float32], patch: Patch) -> None:
+def _lay_patch(raster: NDArray[np.float32], patch: Patch, mm_per_px: float) -> None:
     """Lay a rectangle; pixels at its rim are hidden by their share."""
     rows, columns = (np.arange(size) + 0.5 for size in raster.shape[:2])
-    across = np.clip(0.5 * patch.width_mm / MM_PER_PX + 0.5 - np.abs(columns - patch.x_mm / MM_PER_PX), 0.0, 1.0)
-    up = np.clip(0.5 * patch.height_mm / MM_PER_PX + 0.5 - np.abs(rows - patch.y_mm / MM_PER_PX), 0.0, 1.0)
+    across = np.clip(0.5 * patch.width_mm / mm_per_px + 0.5 - np.abs(columns - patch.x_mm / mm_per_px), 0.0, 1.0)
+    up = np.clip(0.5 * patch.height_mm / mm_per_px + 0.5 - np.abs(rows - patch.y_mm / mm_per_px), 0.0, 1.0)
     i, j = np.flatnonzero(across), np.flatnonzero(up)
     if i.size and j.size:
         part = raster[j[0] : j[-1] + 1, i[0] : i[-1] + 1]

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from annotated_types import Predicate
 
 from irontrail.core.errors import OutOfRangeError
+from irontrail.core.mat.surface import SURFACES, SurfaceName
 from irontrail.core.quantity import Part, Quantity
 
 
@@ -157,6 +158,7 @@ class Mat(Part):
     width_mm: Annotated[float, Quantity("width", "mm", 200.0, 4_000.0, 50.0)] = 2000.0
     height_mm: Annotated[float, Quantity("height", "mm", 200.0, 4_000.0, 50.0)] = 1000.0
     colour: Colour = "#f3f1ea"
+    surface: SurfaceName = "paper"
     zone_mm: Annotated[float, Quantity("finish zone", "mm", 10.0, 500.0, 10.0)] = 60.0
     patches: tuple[Patch, ...] = ()
     other_lines: tuple[Stroke, ...] = ()
@@ -174,6 +176,11 @@ class Mat(Part):
             raise OutOfRangeError(
                 f"there is no line {self.goal}", "Mat.goal", f"0 to {len(self.other_lines)} are there."
             )
+
+    @property
+    def gloss(self) -> float:
+        """How much of the room's light under the sensor comes back whatever the colour; see `surface.py`."""
+        return SURFACES[self.surface].gloss
 
     @property
     def lines(self) -> tuple[Stroke, ...]:

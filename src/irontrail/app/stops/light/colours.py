@@ -41,7 +41,7 @@ class ColoursSheet(Panel):
     def show_project(self) -> None:
         super().show_project()
         setup = self.session.setup
-        light, height = setup.light, setup.robot.mount.height_mm
+        light, height, gloss = setup.light, setup.robot.mount.height_mm, setup.mat.gloss
         for buttons, chosen in (
             (self.lamps, light.sensor.lamp),
             (self.scales, next(name for name, scale in SCALES.items() if scale == light.sensor.scale)),
@@ -53,7 +53,7 @@ class ColoursSheet(Panel):
         for lamp, button in self.lamps.items():
             button.setEnabled(not names or lamp == "white")
         self.dials["light.sensor.highest_count"].setVisible(light.sensor.scale == "counts")
-        pairs = [[told_apart(light, height, line, surround) for _, surround in COLOURS] for _, line in COLOURS]
+        pairs = [[told_apart(light, height, line, surround, gloss) for _, surround in COLOURS] for _, line in COLOURS]
         self.matrix.set_cells(COLOURS, tuple(tuple(Cell(pair.apart, pair.verdict) for pair in row) for row in pairs))
         self.says.setText(self._words(light))
 

@@ -1,0 +1,150 @@
+"""Things under the hand: patches, zones, shadows and glares are dragged on the mat, and by a corner made larger."""
+
+from dataclasses import replace
+
+import numpy as np
+from PySide6.QtCore import QObject, QPointF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPolygonF, QTransform
+
+from irontrail.app.theme import LIGHT, Theme, font, pen
+from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.painting import draw_handle
+from irontrail.core.mat.laying import FREE, GRID
+from irontrail.core.table import Box, Thing
+
+GRAB_PX = 13.0
+
+
+class ThingHand(MatHand):
+    """Drags things about and makes them larger.
+
+    Says `picked(thing)`, `laid(thing, box, label, settled)`, and `taken_away()` and `doubled()` for Delete and Insert.
+    Places and sizes land on whole steps unless Ctrl is held.
+    """
+
+    picked = Signal(object)
+    laid = Signal(object, object, str, bool)
+    taken_away = Signal()
+    doubled = Signal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._boxes: dict[Thing, Box] = {}
+        self.chosen: Thing | None = None
+        self._held = ""
+        self._from: tuple[Box, QPointF] | None = None
+
+    def set_things(self, boxes: dict[Thing, Box], chosen: Thing | None) -> None:
+        """Work on these things, one of them chosen."""
+        self._boxes, self.chosen = boxes, chosen
+        self.changed.emit()
+
+    def corner(self) -> QPointF | None:
+        """Where the chosen thing is made larger, in mm."""
+        if self.chosen is None or self.chosen not in self._boxes:
+            return None
+        box = self._boxes[self.chosen]
+        return _out(box, QPointF(0.5 * box.width_mm, 0.5 * box.height_mm))
+
+    def _thing_at(self, at: QPointF) -> Thing | None:
+        """The thing under a place: the chosen one if it is there, or else the uppermost."""
+        under = [thing for thing, box in self._boxes.items() if _holds(box, at)]
+        if self.chosen in under:
+            return self.chosen
+        return under[-1] if under else None
+
+    def _over_corner(self, touch: Touch) -> bool:
+        corner = self.corner()
+        return corner is not None and touch.px_to(corner.x(), corner.y()) <= GRAB_PX
+
+    def grips(self, touch: Touch) -> bool:
+        self._held = "corner" if self._over_corner(touch) else ""
+        if not self._held:
+            thing = self._thing_at(touch.mm)
+            if thing is None:
+                return False
+            self._held = "middle"
+            self.picked.emit(thing)
+        if self.chosen is None:
+            return False
+        self._from = (self._boxes[self.chosen], touch.mm)
+        return True
+
+    def drag(self, touch: Touch) -> None:
+        self._lay(touch, False)
+
+    def let_go(self, touch: Touch, dragged: bool) -> None:
+        if dragged:
+            self._lay(touch, True)
+        self._held, self._from = "", None
+        self.changed.emit()
+
+    def _lay(self, touch: Touch, settled: bool) -> None:
+        if self._from is None or self.chosen is None:
+            return
+        (box, grip), snap = self._from, FREE if touch.ctrl else GRID
+        if self._held == "corner":
+            reach = _within(box, touch.mm)
+            # The corner across from the one that is held stays where it is.
+            wide = max(snap.length(reach.x() + 0.5 * box.width_mm), snap.length_mm)
+            high = max(snap.length(reach.y() + 0.5 * box.height_mm), snap.length_mm)
+            middle = _out(box, QPointF(0.5 * (wide - box.width_mm), 0.5 * (high - box.height_mm)))
+            made = replace(box, x_mm=middle.x(), y_mm=middle.y(), width_mm=wide, height_mm=high)
+        else:
+            by = touch.mm - grip
+            made = replace(box, x_mm=snap.length(box.x_mm + by.x()), y_mm=snap.length(box.y_mm + by.y()))
+        self.laid.emit(self.chosen, made, f"drag the {self.chosen.kind}", settled)
+
+    def cursor(self, touch: Touch) -> Qt.CursorShape | None:
+        if self._over_corner(touch):
+            return Qt.CursorShape.SizeBDiagCursor
+        return Qt.CursorShape.SizeAllCursor if self._thing_at(touch.mm) is not None else None
+
+    def key(self, event: QKeyEvent) -> bool:
+        if self.chosen is None or self.chosen not in self._boxes:
+            return False
+        box, way, held = self._boxes[self.chosen], arrow(event), event.modifiers()
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.taken_away.emit()
+        elif event.key() == Qt.Key.Key_Insert:
+            self.doubled.emit()
+        elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
+            order = list(self._boxes)
+            step = 1 if event.key() == Qt.Key.Key_PageDown else -1
+            self.picked.emit(order[(order.index(self.chosen) + step) % len(order)])
+        elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
+            made = replace(box, x_mm=box.x_mm + GRID.length_mm * way.x(), y_mm=box.y_mm + GRID.length_mm * way.y())
+            self.laid.emit(self.chosen, made, f"move the {self.chosen.kind}", False)
+        else:
+            return False
+        return True
+
+    def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
+        corner = self.corner()
+        if self.chosen is None or corner is None:
+            return
+        box = self._boxes[self.chosen]
+        half = (0.5 * box.width_mm, 0.5 * box.height_mm)
+        rim = [_out(box, QPointF(a * half[0], b * half[1])) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        painter.setPen(pen(LIGHT.rust, 1.4, (4.0, 3.0)))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(to_px.map(QPolygonF(rim)))
+        draw_handle(painter, LIGHT, to_px.map(corner), self._held == "corner", 5.0)
+        painter.setPen(QColor(LIGHT.rust))
+        painter.setFont(font(11, True))
+        painter.drawText(to_px.map(corner) + QPointF(10.0, -4.0), f"{box.width_mm:.4g} × {box.height_mm:.4g} mm")
+
+
+def _within(box: Box, at: QPointF) -> QPointF:
+    """A place of the mat, seen from a box's middle along its sides."""
+    return QTransform().rotate(-box.turned_deg).map(at - QPointF(box.x_mm, box.y_mm))
+
+
+def _out(box: Box, at: QPointF) -> QPointF:
+    """A place seen from a box's middle along its sides, on the mat."""
+    return QTransform().rotate(box.turned_deg).map(at) + QPointF(box.x_mm, box.y_mm)
+
+
+def _holds(box: Box, at: QPointF) -> bool:
+    inside = _within(box, at)
+    return bool(np.abs(inside.x()) <= 0.5 * box.width_mm and np.abs(inside.y()) <= 0.5 * box.height_mm)
