@@ -188,7 +188,7 @@ class FirstLapTest(NewcomerTest):
         QTest.mouseClick(self.window.line.stops["Mat"], Qt.MouseButton.LeftButton)
         panel = self.window.panel("Mat")
         self.assertTrue(panel.isVisible())
-        QTest.mouseClick(panel.thumbnails["quarry"], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(panel.sheet("Shelf").thumbnails["quarry"], Qt.MouseButton.LeftButton)
         self.settle(self.session)
         self.assertEqual(self.stage.mat._scene.mat.name, "Quarry Switchback")
         self.assertIn("6 corners", panel.asks.text())

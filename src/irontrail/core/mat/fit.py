@@ -1,0 +1,360 @@
+"""From points along a line to the tape that lies there: straights, bends and corners, as few as will do."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.route import piece_joints
+from irontrail.core.mat.seal import sealed
+from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
+
+Floats = NDArray[np.float64]
+
+# Points along the way are taken so far apart, and no more of them than this.
+STEP_MM = 4.0
+MOST_POINTS = 900
+# A piece more must explain at least this much of the heading's deviation, in units of its noise squared.
+PIECE_COSTS = 22.0
+# The noise is first taken for so many times what it is: a fit with fewer pieces is kept if it lies this near, in units
+# of the noise.
+COARSER = (4.0, 2.0, 1.0)
+NEAR_RMS, NEAR_WORST = 2.0, 10.0
+# A turn within so little way is a corner; a bend of a wider radius is a straight.
+CORNER_MM, CORNER_DEG = 22.0, 22.0
+STRAIGHT_RADIUS_MM = 3000.0
+LEAST_RADIUS_MM = 12.0
+# What is tried to be made simpler, and how often.
+SEAM_WEIGHT = 50.0
+SLIGHT_DEG, STUMP_MM, TIGHT_MM, MOST_SIMPLER = 6.0, 12.0, 18.0, 6
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A stroke laid along points, and how far off it lies: RMS and greatest distance in mm."""
+
+    stroke: Stroke
+    rms_mm: float
+    worst_mm: float
+
+
+def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5) -> Fit:
+    """The tape along points.
+
+    Parameters
+    ----------
+    points_mm : ndarray, shape (n, 2)
+        Along the middle of the line, in order; a closed line's last point is near its first.
+    noise_mm : float
+        By how much single points are off, RMS.
+
+    Raises
+    ------
+    IronTrailError
+        If the points are too few or too near together to be a line.
+    """
+    path = _evenly(points_mm, closed)
+    for factor in COARSER:
+        stroke = _rough(path, closed, factor * noise_mm)
+        rms, worst = _off(stroke, path)
+        if rms <= NEAR_RMS * noise_mm and worst <= NEAR_WORST * noise_mm:
+            break
+    stroke = _simpler(stroke, path)
+    if closed:
+        stroke = _closed(refined(stroke, path, meets=True))
+    return Fit(stroke, *_off(stroke, path))
+
+
+def _rough(path: Floats, closed: bool, noise_mm: float) -> Stroke:
+    """Tape along evenly spaced points that are off by so much."""
+    heading, step = _headings(path, closed, noise_mm)
+    pieces, start_heading = _pieces(heading, _cut(heading, noise_mm, step), step)
+    return refined(_laid_from(path[0, 0], path[0, 1], start_heading, pieces), path, 12)
+
+
+def _laid_from(x: float, y: float, heading: float, pieces: tuple[Piece, ...]) -> Stroke:
+    """A stroke whose start is held inside the range a mat may have."""
+    degrees = (float(np.degrees(heading)) + 180.0) % 360.0 - 180.0
+    return Stroke(min(max(float(x), 0.0), 10_000.0), min(max(float(y), 0.0), 10_000.0), degrees, pieces)
+
+
+def _closed(stroke: Stroke) -> Stroke:
+    """A stroke whose end nearly meets its start, closed: all its pieces give way a little."""
+    off = float(_seam(stroke)[2])
+    bends = [i for i, piece in enumerate(stroke.pieces) if isinstance(piece, Bend)]
+    pieces = list(stroke.pieces)
+    for i in bends:
+        bend = pieces[i]
+        assert isinstance(bend, Bend)
+        pieces[i] = replace(bend, angle_deg=bend.angle_deg + off / len(bends))
+    try:
+        return sealed(replace(stroke, pieces=tuple(pieces), closed=True))
+    except IronTrailError as error:
+        raise IronTrailError("the line's ends do not meet", "line", "Lay it as an open line.") from error
+
+
+def _evenly(points: Floats, closed: bool) -> Floats:
+    """The same way by points at equal steps; of a closed one the first is also the last."""
+    points = np.asarray(points, np.float64)
+    if closed:
+        points = np.concatenate((points, points[:1]))
+    steps = np.hypot(*np.diff(points, axis=0).T)
+    points = points[np.concatenate(([True], steps > 1e-9))]
+    steps = steps[steps > 1e-9]
+    along = np.concatenate(([0.0], np.cumsum(steps)))
+    if points.shape[0] < 2 or along[-1] < 4.0 * STEP_MM:
+        raise IronTrailError("there are too few points for a line", "line")
+    count = min(MOST_POINTS, max(8, round(along[-1] / STEP_MM)))
+    even = np.linspace(0.0, along[-1], count + 1)
+    return np.column_stack([np.interp(even, along, points[:, k]) for k in (0, 1)])
+
+
+def _headings(path: Floats, closed: bool, noise_mm: float) -> tuple[Floats, float]:
+    """The way's heading over each step, unwrapped, and the step's length; smoothed as far as the points are noisy."""
+    step = float(np.mean(np.hypot(*np.diff(path, axis=0).T)))
+    reach = int(np.ceil(6.0 * noise_mm / step))
+    smooth = path
+    if reach > 0:
+        width = 2 * reach + 1
+        window = np.hanning(width + 2)[1:-1]
+        window /= window.sum()
+        if closed:
+            around = np.concatenate((path[-reach - 1 : -1], path, path[1 : reach + 1]))
+        else:
+            around = np.concatenate((2 * path[0] - path[reach:0:-1], path, 2 * path[-1] - path[-2 : -reach - 2 : -1]))
+        smooth = np.column_stack([np.convolve(around[:, k], window, "valid") for k in (0, 1)])
+    along = np.diff(smooth, axis=0)
+    return np.unwrap(np.arctan2(along[:, 1], along[:, 0])), step
+
+
+def _cut(heading: Floats, noise_mm: float, step: float) -> list[int]:
+    """Where to cut the headings into stretches that change evenly; the first is 0, the last their count.
+
+    Bellman's exact segmentation: each stretch costs its squared deviation from a straight line, and one price more.
+    """
+    n = heading.size
+    noise = max(noise_mm / (3.0 * step), 0.012)
+    i = np.arange(n + 1, dtype=np.float64)
+    value, ramp = np.concatenate(([0.0], np.cumsum(heading))), np.concatenate(([0.0], np.cumsum(heading * i[:-1])))
+    square = np.concatenate(([0.0], np.cumsum(heading**2)))
+    best, back = np.full(n + 1, np.inf), np.zeros(n + 1, np.intp)
+    best[0] = 0.0
+    for end in range(1, n + 1):
+        start = np.arange(end)
+        count = (end - start).astype(np.float64)
+        h, hi, hh = value[end] - value[:end], ramp[end] - ramp[:end], square[end] - square[:end]
+        si = (end * (end - 1) - start * (start - 1)) / 2.0
+        # Sums about each stretch's middle keep the figures small.
+        middle = si / count
+        spread = count * (count**2 - 1.0) / 12.0
+        slope = np.divide(hi - middle * h, spread, out=np.zeros(end), where=spread > 0.0)
+        left_over = np.maximum(hh - h**2 / count - slope**2 * spread, 0.0)
+        price = best[:end] + left_over / noise**2 + PIECE_COSTS
+        back[end] = int(np.argmin(price))
+        best[end] = price[back[end]]
+    cuts = [n]
+    while cuts[-1] > 0:
+        cuts.append(int(back[cuts[-1]]))
+    return cuts[::-1]
+
+
+def _pieces(heading: Floats, cuts: list[int], step: float) -> tuple[tuple[Piece, ...], float]:
+    """Straights, bends and corners for the stretches, and the heading at the start."""
+    stretches = []
+    for start, end in pairwise(cuts):
+        part = heading[start:end]
+        slope = float(np.polyfit(np.arange(part.size), part, 1)[0]) if part.size > 1 else 0.0
+        middle = float(part.mean())
+        stretches.append((part.size * step, middle - 0.5 * slope * part.size, middle + 0.5 * slope * part.size))
+    pieces: list[Piece] = []
+    now = start_heading = stretches[0][1]
+    for i, (length, before, after) in enumerate(stretches):
+        jump = before - now
+        turn = after - before
+        if length <= CORNER_MM and abs(jump + turn) >= np.radians(CORNER_DEG) and 0 < i < len(stretches) - 1:
+            # The two strips meet in the middle of the turn.
+            after = stretches[i + 1][1]
+            pieces = _longer(pieces, 0.5 * length)
+            pieces.append(Corner(float(np.clip(np.degrees(after - now), -170.0, 170.0))))
+            stretches[i + 1] = (stretches[i + 1][0] + 0.5 * length, after, stretches[i + 1][2])
+            now = after
+            continue
+        if abs(jump) >= np.radians(CORNER_DEG):
+            pieces.append(Corner(float(np.clip(np.degrees(jump), -170.0, 170.0))))
+            now = before
+        total = after - now
+        if abs(total) < 1e-4 or length / abs(total) > STRAIGHT_RADIUS_MM:
+            pieces.append(Straight(max(length, 1.0)))
+        else:
+            radius = max(length / abs(total), LEAST_RADIUS_MM)
+            pieces.append(Bend(radius, float(np.clip(np.degrees(total), -360.0, 360.0))))
+            now = after
+    return tuple(pieces), start_heading
+
+
+def _simpler(stroke: Stroke, path: Floats) -> Stroke:
+    """The stroke with slight bends straight, stumps left out and tight bends as corners, if it lies about as well."""
+    rms, _ = _off(stroke, path)
+    for _ in range(MOST_SIMPLER):
+        slight = [
+            i
+            for i, piece in enumerate(stroke.pieces)
+            if (isinstance(piece, Bend) and abs(piece.angle_deg) < SLIGHT_DEG)
+            or (isinstance(piece, Bend) and (_length(piece) < STUMP_MM or piece.radius_mm < TIGHT_MM))
+            or (isinstance(piece, Straight) and piece.length_mm < STUMP_MM)
+        ]
+        for i in slight:
+            piece, pieces = stroke.pieces[i], list(stroke.pieces)
+            length = _length(piece)
+            if isinstance(piece, Bend) and abs(piece.angle_deg) >= CORNER_DEG:
+                pieces[i] = Corner(float(np.clip(piece.angle_deg, -170.0, 170.0)))
+            else:
+                pieces[i : i + 1] = [Straight(length)] if isinstance(piece, Bend) and length > STUMP_MM else []
+            other = refined(replace(stroke, pieces=_joined(pieces)), path, 8) if pieces else stroke
+            other_rms, _ = _off(other, path)
+            if len(pieces) and other_rms <= max(1.15 * rms, rms + 0.1):
+                stroke, rms = other, min(rms, other_rms)
+                break
+        else:
+            break
+    return stroke
+
+
+def _length(piece: Piece) -> float:
+    if isinstance(piece, Bend):
+        return max(piece.radius_mm * abs(float(np.radians(piece.angle_deg))), 1.0)
+    return piece.length_mm if isinstance(piece, Straight) else 0.0
+
+
+def _joined(pieces: list[Piece]) -> tuple[Piece, ...]:
+    """Pieces with straights that follow one another made one, and corners too."""
+    joined: list[Piece] = []
+    for piece in pieces:
+        last = joined[-1] if joined else None
+        if isinstance(piece, Straight) and isinstance(last, Straight):
+            joined[-1] = Straight(last.length_mm + piece.length_mm)
+        elif isinstance(piece, Corner) and isinstance(last, Corner) and abs(piece.angle_deg + last.angle_deg) < 170.0:
+            joined[-1] = Corner(last.angle_deg + piece.angle_deg)
+        else:
+            joined.append(piece)
+    return tuple(joined)
+
+
+def _longer(pieces: list[Piece], by_mm: float) -> list[Piece]:
+    if pieces and isinstance(pieces[-1], Straight):
+        return [*pieces[:-1], replace(pieces[-1], length_mm=pieces[-1].length_mm + by_mm)]
+    return pieces
+
+
+def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False) -> Stroke:
+    """The same kinds of pieces with their measures changed so that they lie on a path as nearly as they can.
+
+    Least squares over the start, the heading, and every length, radius and angle; what is off is measured square to
+    the stroke (`path`: ndarray, shape (n, 2), in mm). With `meets` the end is to meet the start, facing it.
+    """
+    from scipy.optimize import least_squares
+
+    numbers, build = _numbers(stroke)
+    even = np.linspace(0.0, 1.0, min(300, path.shape[0]))
+    target = np.column_stack([np.interp(even, np.linspace(0.0, 1.0, path.shape[0]), path[:, k]) for k in (0, 1)])
+
+    def off(values: Floats) -> Floats:
+        made = build(values)
+        x, y = _points(made, even)
+        away = np.column_stack((x, y)) - target
+        # Along the way the points need not agree; square to it they must.
+        along = np.gradient(target, axis=0)
+        along /= np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)[:, None]
+        aside = along[:, 0] * away[:, 1] - along[:, 1] * away[:, 0]
+        ahead = (along * away).sum(axis=1)
+        seam = _seam(made) if meets else np.empty(0)
+        return np.concatenate((aside, 0.15 * ahead, away[-1], away[0], SEAM_WEIGHT * seam))
+
+    try:
+        found = least_squares(off, numbers, x_scale="jac", max_nfev=rounds)
+        return build(found.x) if float(np.abs(found.fun).max()) < 1e6 else stroke
+    except (ValueError, IronTrailError):
+        return stroke
+
+
+def _seam(stroke: Stroke) -> Floats:
+    """By how much a stroke's end misses its start: in x and y (mm), and in direction (degrees)."""
+    x, y, heading = piece_joints(stroke)[-1]
+    off = float(np.radians(stroke.heading_deg)) - heading
+    return np.array([stroke.x_mm - x, stroke.y_mm - y, np.degrees(np.arctan2(np.sin(off), np.cos(off)))])
+
+
+def _numbers(stroke: Stroke) -> tuple[Floats, Callable[[Floats], Stroke]]:
+    """A stroke's measures as an array, and the way back from such an array to a stroke, held in range."""
+    numbers: list[float] = [stroke.x_mm, stroke.y_mm, stroke.heading_deg]
+    for piece in stroke.pieces:
+        if isinstance(piece, Straight):
+            numbers.append(piece.length_mm)
+        elif isinstance(piece, Bend):
+            numbers += [piece.radius_mm, piece.angle_deg]
+        elif isinstance(piece, Corner):
+            numbers.append(piece.angle_deg)
+
+    def build(values: Floats) -> Stroke:
+        pieces: list[Piece] = []
+        i = 3
+        for piece in stroke.pieces:
+            if isinstance(piece, Straight):
+                pieces.append(Straight(float(np.clip(values[i], 1.0, 10_000.0))))
+                i += 1
+            elif isinstance(piece, Bend):
+                radius, angle = float(np.clip(values[i], 10.0, 5000.0)), float(np.clip(values[i + 1], -360.0, 360.0))
+                pieces.append(Bend(radius, angle))
+                i += 2
+            elif isinstance(piece, Corner):
+                pieces.append(Corner(float(np.clip(values[i], -170.0, 170.0))))
+                i += 1
+            else:
+                pieces.append(piece)
+        return _laid_from(values[0], values[1], float(np.radians(values[2])), tuple(pieces))
+
+    return np.array(numbers), build
+
+
+def _points(stroke: Stroke, shares: Floats) -> tuple[Floats, Floats]:
+    """Points at shares of a stroke's length."""
+    x, y, heading = stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg))
+    lengths, bends, starts = [], [], []
+    for piece in stroke.pieces:
+        starts.append((x, y, heading))
+        if isinstance(piece, Corner):
+            heading += float(np.radians(piece.angle_deg))
+            lengths.append(0.0)
+            bends.append(0.0)
+            starts[-1] = (x, y, heading)
+            continue
+        bend, length = 0.0, _length(piece)
+        if isinstance(piece, Bend):
+            length = piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
+            bend = float(np.sign(piece.angle_deg)) / piece.radius_mm
+        half = 0.5 * bend * length
+        chord = length * float(np.sinc(half / np.pi))
+        x, y = x + chord * float(np.cos(heading + half)), y + chord * float(np.sin(heading + half))
+        heading += bend * length
+        lengths.append(length)
+        bends.append(bend)
+    ends = np.cumsum(lengths)
+    s = shares * ends[-1]
+    which = np.minimum(np.searchsorted(ends, s, "left"), len(lengths) - 1)
+    x0, y0, h0 = np.array(starts)[which].T
+    along = s - (ends - np.array(lengths))[which]
+    half = 0.5 * np.array(bends)[which] * along
+    chord = along * np.sinc(half / np.pi)
+    return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
+
+
+def _off(stroke: Stroke, path: Floats) -> tuple[float, float]:
+    """How far points of a path lie from a stroke: RMS and worst, in mm."""
+    from scipy.spatial import cKDTree
+
+    x, y = _points(stroke, np.linspace(0.0, 1.0, 16 * path.shape[0]))
+    away, _ = cKDTree(np.column_stack((x, y))).query(path)
+    return float(np.sqrt(np.mean(away**2))), float(away.max())
