@@ -9,6 +9,7 @@ import weakref
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -74,6 +75,10 @@ class WindowTest(unittest.TestCase):
         sys.excepthook = lambda kind, error, _trace: self.warnings.append(f"{kind.__name__}: {error}")
         self._folder = tempfile.TemporaryDirectory()
         self.folder = Path(self._folder.name)
+        # The team's shelf is in the user's folder; a test has one of its own.
+        own = mock.patch.dict(os.environ, {"XDG_DATA_HOME": str(self.folder / "data")})
+        own.start()
+        self.addCleanup(own.stop)
         self._windows: list[Any] = []
 
     def tearDown(self) -> None:
@@ -131,3 +136,26 @@ class WindowTest(unittest.TestCase):
             if deadline.hasExpired():
                 self.fail("waited in vain")
             self.app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+
+    def drag(self, widget: Any, path: list[Any], keys: Any = None, release: bool = True) -> None:
+        """Drag with the left button along points of a widget."""
+        from PySide6.QtCore import QEvent, QPointF, Qt
+        from PySide6.QtGui import QMouseEvent
+
+        left, none, keys = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton, keys or Qt.KeyboardModifier.NoModifier
+        steps = [(QEvent.Type.MouseButtonPress, path[0], left, left)]
+        steps += [(QEvent.Type.MouseMove, point, none, left) for point in path[1:]]
+        steps += [(QEvent.Type.MouseButtonRelease, path[-1], left, none)] if release else []
+        for kind, point, button, held in steps:
+            at = QPointF(point)
+            self.app.sendEvent(widget, QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, keys))
+            self.app.processEvents()
+
+    def drag_on_mat(self, start: tuple[float, float], end: tuple[float, float], keys: Any = None) -> None:
+        """Drag on the mat of the window in `self.window`, from and to places in mm."""
+        from PySide6.QtCore import QPointF
+
+        mat = self.window.stage.mat
+        shares = (0.0, 0.25, 0.5, 0.75, 1.0)
+        places = [(start[0] + k * (end[0] - start[0]), start[1] + k * (end[1] - start[1])) for k in shares]
+        self.drag(mat, [mat.to_px().map(QPointF(*place)) for place in places], keys)

@@ -196,7 +196,7 @@ class FirstLapTest(NewcomerTest):
         self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.settle(self.session)
         self.assertIn("0 corners", panel.asks.text())
-        self.assertTrue(panel.thumbnails["lighthouse"].isChecked())
+        self.assertTrue(panel.sheet("Shelf").thumbnails["lighthouse"].isChecked())
 
     def test_play_pause_scrub_step_and_playing_speed(self) -> None:
         playback, bar = self.session.playback, self.stage.bar

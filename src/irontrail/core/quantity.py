@@ -129,6 +129,9 @@ def with_value(root: PartT, path: str, value: Any) -> PartT:
     name, _, rest = path.partition(".")
     if rest:
         value = _within(getattr(root, name), rest, value)
+    elif type(getattr(root, name)) is int and isinstance(value, float):
+        # Dials move in fractions; what is counted stays whole.
+        value = round(value)
     return replace(root, **{name: value})
 
 

@@ -8,7 +8,12 @@ from irontrail.core.errors import IronTrailError
 
 
 def write_text(path: Path, text: str) -> None:
-    """Write text (UTF-8) to a file, replacing it in one step.
+    """Write text (UTF-8) to a file, replacing it in one step; see `write_bytes`."""
+    write_bytes(path, text.encode("utf-8"))
+
+
+def write_bytes(path: Path, content: bytes) -> None:
+    """Write a file, replacing it in one step.
 
     Raises
     ------
@@ -19,8 +24,8 @@ def write_text(path: Path, text: str) -> None:
     try:
         target = path.resolve()
         handle, temporary = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")
-        with os.fdopen(handle, "w", encoding="utf-8", newline="") as file:
-            file.write(text)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
             file.flush()
             os.fsync(file.fileno())
         Path(temporary).chmod(_mode(target))

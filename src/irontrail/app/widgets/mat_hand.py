@@ -31,6 +31,8 @@ class MatHand(QObject):
     """Takes hold of things on the mat; says `changed()` when it wants to be drawn again."""
 
     changed = Signal()
+    # Lies over all else: neither the robot nor its trail is there to be touched.
+    covers = False
 
     def grips(self, touch: Touch) -> bool:  # noqa: ARG002
         """Whether it takes hold where the pointer is pressed."""

@@ -13,7 +13,7 @@ class MatThumbnail(PictureButton):
     """A mat to scale over its name."""
 
     def __init__(self, mat: Mat, theme: Theme) -> None:
-        super().__init__(mat.name, theme, 112)
+        super().__init__(mat.name, theme, 76)
         self.mat = mat
         self.setAccessibleName(f"mat {mat.name}")
 

@@ -218,7 +218,9 @@ class MatView(QWidget):
         """Whoever may take hold, first come first served; none while there is no run."""
         if self._words:
             return ()
-        return (self.robot_hand,) if self._hand is None else (self._hand, self.robot_hand)
+        if self._hand is None:
+            return (self.robot_hand,)
+        return (self._hand,) if self._hand.covers else (self._hand, self.robot_hand)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._pressed, self._dragged = event.position(), False
@@ -266,7 +268,8 @@ class MatView(QWidget):
 
     def _trail_row(self, place: QPointF) -> int | None:
         """The row of the trail at a place of the mat, if it is near enough."""
-        if self._scene is None or self._scene.trail is None:
+        covered = self._hand is not None and self._hand.covers
+        if self._scene is None or self._scene.trail is None or covered:
             return None
         trail = self._scene.trail
         away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())

@@ -46,4 +46,5 @@ class PictureButton(QAbstractButton):
         painter.setFont(font(11, chosen))
         painter.setPen(QColor(theme.ink if chosen else theme.second))
         words = QRectF(box.left(), box.bottom() - 20, box.width(), 16)
-        painter.drawText(words, Qt.AlignmentFlag.AlignCenter, self.text())
+        shown = painter.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, int(words.width()) - 4)
+        painter.drawText(words, Qt.AlignmentFlag.AlignCenter, shown)

@@ -95,6 +95,11 @@ def tannery_wiggle() -> Mat:
     )
 
 
+def blank_mat() -> Mat:
+    """A bare mat with the first strip of tape on it, to lay one's own from."""
+    return Mat("My mat", Stroke(300.0, 500.0, 0.0, (Straight(400.0),)))
+
+
 DEMO_MATS = {
     "lighthouse": lighthouse_loop,
     "quarry": quarry_switchback,

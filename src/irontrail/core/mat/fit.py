@@ -56,7 +56,7 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5) -> Fit:
     IronTrailError
         If the points are too few or too near together to be a line.
     """
-    path = _evenly(points_mm, closed)
+    path = evenly(points_mm, closed)
     for factor in COARSER:
         stroke = _rough(path, closed, factor * noise_mm)
         rms, worst = _off(stroke, path)
@@ -96,7 +96,7 @@ def _closed(stroke: Stroke) -> Stroke:
         raise IronTrailError("the line's ends do not meet", "line", "Lay it as an open line.") from error
 
 
-def _evenly(points: Floats, closed: bool) -> Floats:
+def evenly(points: Floats, closed: bool) -> Floats:
     """The same way by points at equal steps; of a closed one the first is also the last."""
     points = np.asarray(points, np.float64)
     if closed:
@@ -253,7 +253,7 @@ def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False)
     """The same kinds of pieces with their measures changed so that they lie on a path as nearly as they can.
 
     Least squares over the start, the heading, and every length, radius and angle; what is off is measured square to
-    the stroke (`path`: ndarray, shape (n, 2), in mm). With `meets` the end is to meet the start, facing it.
+    the stroke (`path`: ndarray, shape (n, 2), in mm, at equal steps). With `meets` the end is to meet the start, facing it.
     """
     from scipy.optimize import least_squares
 

@@ -286,14 +286,11 @@ def crossed(mat: Mat, number: int, at: int, length_mm: float = 300.0) -> Mat:
     middle = middle_place(line, at)
     if middle is not None and isinstance(line.pieces[at], Bend):
         x, y = middle
-    stroke = replace(line, pieces=(Straight(length_mm),), closed=False)
-    half = 0.5 * length_mm
-    return with_other(
-        mat,
-        _set_down(
-            stroke, x - half * float(np.cos(across)), y - half * float(np.sin(across)), float(np.degrees(across))
-        ),
-    )
+    c, s = float(np.cos(across)), float(np.sin(across))
+    # It begins on the mat, however near to the rim the crossing is.
+    before = min([0.5 * length_mm, *(place / way for place, way in ((x, c), (y, s)) if way > 1e-9)])
+    stroke = replace(line, pieces=(Straight(before + 0.5 * length_mm),), closed=False)
+    return with_other(mat, _set_down(stroke, x - before * c, y - before * s, float(np.degrees(across))))
 
 
 def with_other(mat: Mat, stroke: Stroke) -> Mat:

@@ -136,6 +136,19 @@ def piece_joints(stroke: Stroke) -> list[tuple[float, float, float]]:
     return places
 
 
+Joint = tuple[float, float, float]
+
+
+def plain_joints(stroke: Stroke) -> list[tuple[Piece, Joint, Joint]]:
+    """A stroke's straights, arcs, corners and gaps, what closes it included.
+
+    Each with position (mm) and outgoing heading (rad) where it starts and where it ends.
+    """
+    pieces = _closed_pieces(stroke) if stroke.closed else _plain_pieces(stroke)
+    places = [(x, y, heading) for _, x, y, heading in _joints(stroke, pieces)]
+    return list(zip(pieces, places, places[1:], strict=False))
+
+
 def piece_lengths(stroke: Stroke) -> list[float]:
     """Length along the middle of each of a stroke's pieces (mm), a wiggle counting as one; 0 for a corner."""
     return [

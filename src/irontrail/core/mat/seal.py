@@ -63,7 +63,7 @@ def _faced(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
         angle = piece.angle_deg + float(np.degrees(off))
         limit = 355.0 if isinstance(piece, Bend) else 165.0
         if angle * piece.angle_deg > 0.0 and LEAST_ANGLE_DEG <= abs(angle) <= limit:
-            return _with_piece(stroke, i, replace(piece, angle_deg=angle))
+            return _with_piece(stroke, i, replace(piece, angle_deg=round(angle, 9)))
     raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
 
 

@@ -19,6 +19,8 @@ Picture = NDArray[np.float32]
 WIDEST_MM = 60.0
 # Over this a picture is smoothed, against the grain of a camera.
 GRAIN_MM = 1.5
+# Surroundings change slowly.
+COARSE_MM = 4.0
 # A line shorter than this is a blot.
 SHORTEST_MM = 80.0
 # A line goes on behind a gap or a crossing no longer than this, if it is found so nearly straight ahead.
@@ -107,13 +109,7 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
     from scipy import ndimage
 
     picture = ndimage.gaussian_filter(picture, (GRAIN_MM / mm_per_px, GRAIN_MM / mm_per_px, 0.0))
-    size = max(3, int(np.ceil(WIDEST_MM / mm_per_px)) | 1)
-    around = [
-        (ndimage.grey_closing(picture[..., k], (size, size)), ndimage.grey_opening(picture[..., k], (size, size)))
-        for k in range(3)
-    ]
-    lit = np.stack([closed for closed, _ in around], axis=-1)
-    dim = np.stack([opened for _, opened in around], axis=-1)
+    lit, dim = _surroundings(picture, mm_per_px)
     darker = np.clip(lit - picture, 0.0, None).max(axis=-1)
     lighter = np.clip(picture - dim, 0.0, None).max(axis=-1)
     if colour is None:
@@ -134,13 +130,24 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
         aside = np.sqrt((((picture - ground) - share[..., None] * way) ** 2).sum(axis=-1))
         mask = (share > likeness) & (aside < 0.35) & (np.sqrt(length) > LEAST_CONTRAST)
     mask = ndimage.binary_opening(mask, iterations=1)
-    return _without_blots(ndimage.binary_fill_holes(_small_holes_filled(mask)) & mask | mask, mm_per_px)
+    return _without_blots(np.asarray(ndimage.binary_closing(mask, iterations=2), np.bool_), mm_per_px)
 
 
-def _small_holes_filled(mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]:
+    """A picture without its dark lines, and without its light ones, looked at coarsely."""
     from scipy import ndimage
 
-    return np.asarray(ndimage.binary_closing(mask, iterations=2), np.bool_)
+    step = max(1, int(COARSE_MM / mm_per_px))
+    coarse = picture[::step, ::step]
+    size = max(3, int(np.ceil(WIDEST_MM / (mm_per_px * step))) | 1)
+    found = []
+    for look in (ndimage.grey_closing, ndimage.grey_opening):
+        flat = look(coarse, (size, size, 1))
+        rows, columns = picture.shape[:2]
+        j, i = np.arange(rows) // step, np.arange(columns) // step
+        whole = flat[np.ix_(np.minimum(j, flat.shape[0] - 1), np.minimum(i, flat.shape[1] - 1))]
+        found.append(ndimage.uniform_filter(whole, (2 * step + 1, 2 * step + 1, 1)))
+    return found[0], found[1]
 
 
 def _without_blots(mask: NDArray[np.bool_], mm_per_px: float) -> NDArray[np.bool_]:

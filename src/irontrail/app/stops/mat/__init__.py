@@ -2,12 +2,13 @@
 
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
+from irontrail.app.stops.mat.files import FilesSheet
 from irontrail.app.stops.mat.shelf import ShelfSheet
 from irontrail.app.stops.mat.tape import TapeSheet
 from irontrail.app.stops.mat.things import ThingsSheet
 from irontrail.app.theme import Theme
 
-SHEETS = {"Shelf": ShelfSheet, "Tape": TapeSheet, "Things": ThingsSheet}
+SHEETS = {"Shelf": ShelfSheet, "Tape": TapeSheet, "Things": ThingsSheet, "Files": FilesSheet}
 
 
 class MatPanel(SheetedPanel):

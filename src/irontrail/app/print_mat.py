@@ -1,0 +1,132 @@
+"""A mat as PDF at true scale: one sheet of its own size, or tiles for paper with marks to tape them together by."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF, QTransform
+
+from irontrail.app.theme import font
+from irontrail.app.widgets.mat_ground import draw_tape
+from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.tiles import CHECK_BAR_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, Cut, Tile, cut, one_sheet
+from irontrail.core.mat.zones import corners
+from irontrail.files import atomic
+
+DOTS_PER_INCH = 1200
+DOTS_PER_MM = DOTS_PER_INCH / 25.4
+INK = "#30353A"
+# Of the words at a page's foot, in mm.
+TEXT_MM = 3.2
+
+
+def sheets(mat: Mat, paper: str) -> Cut:
+    """How a mat is laid on pages: `paper` is one of `tiles.PAPERS`, or "whole"; IronTrailError if it cannot be."""
+    if paper == "whole":
+        return one_sheet(mat.width_mm, mat.height_mm)
+    return cut(mat.width_mm, mat.height_mm, paper)
+
+
+def write_pdf(path: Path, mat: Mat, paper: str, ground: bool) -> Cut:
+    """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot."""
+    made = sheets(mat, paper)
+    memory = QByteArray()
+    buffer = QBuffer(memory)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setResolution(DOTS_PER_INCH)
+    writer.setTitle(mat.name)
+    writer.setCreator("Iron Trail")
+    page = QPageSize(QSizeF(*made.page_mm), QPageSize.Unit.Millimeter, mat.name, QPageSize.SizeMatchPolicy.ExactMatch)
+    writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0.0, 0.0, 0.0, 0.0)))
+    painter = QPainter(writer)
+    for i, tile in enumerate(made.tiles):
+        if i > 0:
+            writer.newPage()
+        _draw_page(painter, mat, made, tile, ground)
+    painter.end()
+    buffer.close()
+    atomic.write_bytes(path, bytes(memory.data()))
+    return made
+
+
+def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool) -> None:
+    """One page: its part of the mat, marks where it meets its neighbours, and the foot."""
+    painter.resetTransform()
+    painter.scale(DOTS_PER_MM, DOTS_PER_MM)
+    part = QRectF(MARGIN_MM, MARGIN_MM, tile.width_mm, tile.height_mm)
+    # From millimetres on the mat, y up, to millimetres on the page, y down.
+    to_page = QTransform(1.0, 0.0, 0.0, -1.0, MARGIN_MM - tile.x_mm, MARGIN_MM + tile.y_mm + tile.height_mm)
+    painter.save()
+    painter.setClipRect(part)
+    if ground:
+        painter.fillRect(part, QColor(mat.colour))
+    draw_tape(painter, mat, to_page)
+    for zone, word in ((mat.start, "start"), (mat.finish, "finish")):
+        if zone is not None:
+            shape = QPolygonF([to_page.map(QPointF(*corner)) for corner in corners(zone)])
+            painter.setPen(_pen(0.4))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolygon(shape)
+            _text(painter, shape.boundingRect().bottomLeft() + QPointF(1.0, TEXT_MM + 1.0), word)
+    painter.restore()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(_pen(0.15))
+    painter.drawRect(part)
+    _draw_overlaps(painter, mat, tile, part)
+    _draw_foot(painter, mat, made, tile)
+
+
+def _draw_overlaps(painter: QPainter, mat: Mat, tile: Tile, part: QRectF) -> None:
+    """Dashed lines as far inside a tile's edges as its neighbour reaches: lay the neighbour's edge on them."""
+    painter.setPen(_pen(0.15, dashed=True))
+    inner = []
+    if tile.x_mm > 0.01:
+        inner.append(part.left() + OVERLAP_MM)
+    if tile.x_mm + tile.width_mm < mat.width_mm - 0.01:
+        inner.append(part.right() - OVERLAP_MM)
+    for x in inner:
+        painter.drawLine(QPointF(x, part.top() - 4.0), QPointF(x, part.bottom() + 4.0))
+    level = []
+    if tile.y_mm + tile.height_mm < mat.height_mm - 0.01:
+        level.append(part.top() + OVERLAP_MM)
+    if tile.y_mm > 0.01:
+        level.append(part.bottom() - OVERLAP_MM)
+    for y in level:
+        painter.drawLine(QPointF(part.left() - 4.0, y), QPointF(part.right() + 4.0, y))
+
+
+def _draw_foot(painter: QPainter, mat: Mat, made: Cut, tile: Tile) -> None:
+    """The check bar, and which tile it is."""
+    y = made.page_mm[1] - MARGIN_MM - 0.5 * FOOT_MM + 2.0
+    left = MARGIN_MM
+    painter.setPen(_pen(0.3))
+    painter.drawLine(QPointF(left, y), QPointF(left + CHECK_BAR_MM, y))
+    for i in range(11):
+        x, tick = left + 0.1 * i * CHECK_BAR_MM, 3.0 if i % 5 == 0 else 1.5
+        painter.drawLine(QPointF(x, y), QPointF(x, y - tick))
+    _text(
+        painter,
+        QPointF(left, y + TEXT_MM + 0.8),
+        f"{CHECK_BAR_MM:g} mm: if it is not, print at 100 %, not fitted to the page",
+    )
+    count = f", {made.rows} × {made.columns} sheets, {OVERLAP_MM:g} mm overlap" if len(made.tiles) > 1 else ""
+    _text(painter, QPointF(left + CHECK_BAR_MM + 6.0, y - 1.0), f"{tile.name}  {mat.name}{count}")
+
+
+def _pen(width_mm: float, dashed: bool = False) -> QPen:
+    made = QPen(QColor(INK), width_mm)
+    made.setCapStyle(Qt.PenCapStyle.FlatCap)
+    if dashed:
+        made.setDashPattern([2.0 / width_mm, 1.5 / width_mm])
+    return made
+
+
+def _text(painter: QPainter, at: QPointF, words: str) -> None:
+    painter.save()
+    painter.translate(at)
+    # Letters are drawn large and made small, since a font's size is a whole number.
+    painter.scale(TEXT_MM / 32.0, TEXT_MM / 32.0)
+    painter.setFont(font(32))
+    painter.setPen(QColor(INK))
+    painter.drawText(QPointF(0.0, 0.0), words)
+    painter.restore()

@@ -1,0 +1,76 @@
+"""How a mat is cut into sheets of paper that a printer takes, to be taped together again."""
+
+from dataclasses import dataclass
+from math import ceil
+
+from irontrail.core.errors import IronTrailError
+
+# Width and height of the sheets, upright, in mm.
+PAPERS: dict[str, tuple[float, float]] = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
+# No printer prints nearer to a sheet's edge than this.
+MARGIN_MM = 10.0
+# Under the tile stand its name and the check bar.
+FOOT_MM = 12.0
+OVERLAP_MM = 10.0
+CHECK_BAR_MM = 100.0
+# A PDF page is at most 200 inches wide.
+LARGEST_PAGE_MM = 5080.0
+
+
+@dataclass(frozen=True)
+class Tile:
+    """One sheet: its name (row letter, column number) and the part of the mat on it, in mm, y up."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A mat cut into tiles: the page's size in mm as it is turned, rows and columns, tiles from the top left."""
+
+    page_mm: tuple[float, float]
+    rows: int
+    columns: int
+    tiles: tuple[Tile, ...]
+
+
+def one_sheet(width_mm: float, height_mm: float) -> Cut:
+    """The whole mat on one page of its own size, margins added."""
+    page = (width_mm + 2.0 * MARGIN_MM, height_mm + 2.0 * MARGIN_MM + FOOT_MM)
+    if max(page) > LARGEST_PAGE_MM:
+        raise IronTrailError(f"{max(page):.0f} mm are more than one page may have", "PDF", "Print it in tiles.")
+    return Cut(page, 1, 1, (Tile("A1", 0.0, 0.0, width_mm, height_mm),))
+
+
+def cut(width_mm: float, height_mm: float, paper: str, overlap_mm: float = OVERLAP_MM) -> Cut:
+    """A mat cut for a paper, upright or across, whichever needs fewer sheets.
+
+    >>> made = cut(2000.0, 1000.0, "A3")
+    >>> made.page_mm, made.rows, made.columns
+    ((420.0, 297.0), 4, 6)
+    """
+    upright = PAPERS[paper]
+    ways = [_cut(width_mm, height_mm, page, overlap_mm) for page in (upright, upright[::-1])]
+    return min(ways, key=lambda way: len(way.tiles))
+
+
+def _cut(width_mm: float, height_mm: float, page: tuple[float, float], overlap_mm: float) -> Cut:
+    wide, high = page[0] - 2.0 * MARGIN_MM, page[1] - 2.0 * MARGIN_MM - FOOT_MM
+    across, up = wide - overlap_mm, high - overlap_mm
+    columns = max(1, ceil((width_mm - overlap_mm) / across - 1e-9))
+    rows = max(1, ceil((height_mm - overlap_mm) / up - 1e-9))
+    tiles = []
+    for row in range(rows):
+        for column in range(columns):
+            left, top = column * across, height_mm - row * up
+            right, low = min(left + wide, width_mm), max(top - high, 0.0)
+            tiles.append(Tile(f"{_letter(row)}{column + 1}", left, low, right - left, top - low))
+    return Cut(page, rows, columns, tuple(tiles))
+
+
+def _letter(row: int) -> str:
+    return (_letter(row // 26 - 1) if row >= 26 else "") + chr(ord("A") + row % 26)

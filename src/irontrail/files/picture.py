@@ -1,0 +1,79 @@
+"""Pictures of mats, read with care: PNG, JPEG and WebP, of a size that can be worked on."""
+
+import warnings
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+
+if TYPE_CHECKING:
+    from PIL import Image
+
+FORMATS = ("PNG", "JPEG", "WEBP")
+PATTERNS = "*.png *.jpg *.jpeg *.webp"
+MAX_BYTES = 100 * 1024 * 1024
+# A picture with a longer side, or more pixels, is refused before it is taken apart.
+MAX_SIDE_PX = 20_000
+MAX_PIXELS = 120_000_000
+# Larger ones are made smaller: a line needs no more.
+WORKING_SIDE_PX = 3000
+
+
+def read_picture(path: Path) -> NDArray[np.uint8]:
+    """A picture as sRGB, shape (rows, columns, 3), the right way up, at most 3000 pixels a side.
+
+    Raises
+    ------
+    IronTrailError
+        If it cannot be read, is not a whole picture, or is too large.
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    try:
+        size = path.stat().st_size
+        if size > MAX_BYTES:
+            raise IronTrailError(f"too large for a picture ({size:,} bytes)", str(path), "Save it smaller.")
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            with Image.open(path, formats=FORMATS) as picture:
+                wide, high = picture.size
+                if max(wide, high) > MAX_SIDE_PX or wide * high > MAX_PIXELS:
+                    raise IronTrailError(
+                        f"{wide:,} × {high:,} pixels are too many", str(path), "Save it with at most 10,000 a side."
+                    )
+                if min(wide, high) < 8:
+                    raise IronTrailError(f"{wide} × {high} pixels are too few to see a line", str(path))
+                picture.draft("RGB", (WORKING_SIDE_PX, WORKING_SIDE_PX))
+                picture.load()
+                upright = ImageOps.exif_transpose(picture)
+                plain = _plain(upright)
+    except IronTrailError:
+        raise
+    except UnidentifiedImageError as error:
+        raise IronTrailError("not a picture", str(path), "Open a PNG, JPEG or WebP.") from error
+    except Image.DecompressionBombError as error:
+        raise IronTrailError("it has too many pixels", str(path), "Save it with at most 10,000 a side.") from error
+    except (OSError, SyntaxError, ValueError, EOFError, MemoryError) as error:
+        what = getattr(error, "strerror", None) or error
+        raise IronTrailError(f"cannot be read as a picture ({what})", str(path), "Save it anew.") from error
+    plain.thumbnail((WORKING_SIDE_PX, WORKING_SIDE_PX))
+    return np.asarray(plain, np.uint8)
+
+
+def _plain(picture: "Image.Image") -> "Image.Image":
+    """A picture in eight-bit sRGB, what is see-through on white."""
+    from PIL import Image
+
+    if picture.mode.startswith("I;16") or picture.mode in ("I", "F"):
+        values = np.asarray(picture, np.float64)
+        top = 65535.0 if values.max() > 255.0 else 255.0
+        grey = Image.fromarray(np.clip(values / top * 255.0, 0, 255).astype(np.uint8))
+        return grey.convert("RGB")
+    if "A" in picture.mode or "transparency" in picture.info:
+        with_alpha = picture.convert("RGBA")
+        ground = Image.new("RGBA", with_alpha.size, "white")
+        return Image.alpha_composite(ground, with_alpha).convert("RGB")
+    return picture.convert("RGB")

@@ -1,0 +1,52 @@
+"""A mat as a picture: PNG at a chosen resolution, which the file tells."""
+
+import io
+from pathlib import Path
+
+import numpy as np
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.tape import Mat
+from irontrail.files import atomic
+
+MM_PER_INCH = 25.4
+MAX_PIXELS = 60_000_000
+LEAST_DPI, MOST_DPI = 10.0, 1200.0
+
+
+def size_px(mat: Mat, dpi: float) -> tuple[int, int]:
+    """Width and height in pixels."""
+    return round(mat.width_mm / MM_PER_INCH * dpi), round(mat.height_mm / MM_PER_INCH * dpi)
+
+
+def largest_dpi(mat: Mat) -> int:
+    """The finest resolution that is not too large."""
+    square_inches = mat.width_mm * mat.height_mm / MM_PER_INCH**2
+    return int(min(MOST_DPI, np.sqrt(MAX_PIXELS / square_inches)))
+
+
+def write(path: Path, mat: Mat, dpi: float) -> tuple[int, int]:
+    """Write a picture of a mat, and tell its size in pixels.
+
+    Raises
+    ------
+    IronTrailError
+        If it would be too large, or cannot be written.
+    """
+    wide, high = size_px(mat, dpi)
+    if wide * high > MAX_PIXELS or not LEAST_DPI <= dpi <= MOST_DPI:
+        raise IronTrailError(
+            f"{wide:,} × {high:,} pixels at {dpi:g} dpi cannot be made",
+            str(path),
+            f"Choose {LEAST_DPI:g} to {largest_dpi(mat)} dpi.",
+        )
+    from PIL import Image
+
+    linear = np.clip(make_raster(mat, MM_PER_INCH / dpi), 0.0, 1.0)
+    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    picture = Image.fromarray(np.ascontiguousarray(np.round(255.0 * srgb)[::-1].astype(np.uint8)))
+    memory = io.BytesIO()
+    picture.save(memory, "PNG", dpi=(dpi, dpi))
+    atomic.write_bytes(path, memory.getvalue())
+    return picture.size

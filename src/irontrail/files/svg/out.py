@@ -1,0 +1,91 @@
+"""SVG out: a mat in millimetres, each line a path of straights and arcs."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from xml.sax.saxutils import escape
+
+import numpy as np
+
+from irontrail.core.mat.route import Joint, plain_joints
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Stroke, Zone
+from irontrail.files import atomic
+
+
+def to_text(mat: Mat) -> str:
+    """A mat as the text of an SVG file, true to scale, y downward as SVG has it."""
+    wide, high = mat.width_mm, mat.height_mm
+    parts = [
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" '
+        f'viewBox="0 0 {wide:g} {high:g}">',
+        f"<title>{escape(mat.name)}</title>",
+        f'<rect id="mat" x="0" y="0" width="{wide:g}" height="{high:g}" fill="{mat.colour}"/>',
+        *(_rect(patch, high) for patch in mat.patches if not patch.over_line),
+    ]
+    for i, stroke in reversed(list(enumerate(mat.lines))):
+        name = "line" if i == mat.goal else f"line-{i + 1}"
+        way = _path(stroke, high)
+        if stroke.border_mm > 0.0:
+            width = stroke.width_mm + 2.0 * stroke.border_mm
+            parts.append(_stroke(f"{name}-border", way, stroke.border_colour, width))
+        parts.append(_stroke(name, way, stroke.colour, stroke.width_mm))
+    parts += [_rect(patch, high) for patch in mat.patches if patch.over_line]
+    for name, zone in (("start", mat.start), ("finish", mat.finish)):
+        if zone is not None:
+            parts.append(_zone(name, zone, high))
+    return "\n".join([*parts, "</svg>", ""])
+
+
+def write(path: Path, mat: Mat) -> None:
+    """Write a mat as SVG; IronTrailError if it cannot be written."""
+    atomic.write_text(path, to_text(mat))
+
+
+def _stroke(name: str, way: str, colour: str, width: float) -> str:
+    return f'<path id="{name}" d="{way}" fill="none" stroke="{colour}" stroke-width="{width:g}"/>'
+
+
+def _rect(patch: Patch, high: float) -> str:
+    left, top = patch.x_mm - patch.width_mm / 2, high - patch.y_mm - patch.height_mm / 2
+    size = f'width="{patch.width_mm:g}" height="{patch.height_mm:g}"'
+    return f'<rect x="{left:g}" y="{top:g}" {size} fill="{patch.colour}"/>'
+
+
+def _zone(name: str, zone: Zone, high: float) -> str:
+    x, y = zone.x_mm, high - zone.y_mm
+    return (
+        f'<rect id="{name}" x="{x - zone.width_mm / 2:g}" y="{y - zone.height_mm / 2:g}" width="{zone.width_mm:g}" '
+        f'height="{zone.height_mm:g}" transform="rotate({-zone.turned_deg:g} {x:g} {y:g})" fill="none" '
+        'stroke="#4a4f55" stroke-width="1" stroke-dasharray="6 4"/>'
+    )
+
+
+def _path(stroke: Stroke, high: float) -> str:
+    """The `d` of a line: straights and arcs; a gap begins anew."""
+    way, pen_down, any_gap = [], False, False
+    for piece, start, (x1, y1, _) in plain_joints(stroke):
+        if isinstance(piece, Gap):
+            pen_down, any_gap = False, True
+            continue
+        if isinstance(piece, Corner):
+            continue
+        if not pen_down:
+            way.append(f"M {start[0]:.9g} {high - start[1]:.9g}")
+            pen_down = True
+        if isinstance(piece, Bend):
+            way += _arcs(piece, start, high)
+        else:
+            way.append(f"L {x1:.9g} {high - y1:.9g}")
+    return " ".join([*way, "Z"] if stroke.closed and not any_gap else way)
+
+
+def _arcs(bend: Bend, start: Joint, high: float) -> Iterator[str]:
+    """A bend as arcs of less than half a turn each: one of a whole turn would vanish."""
+    x, y, heading = start
+    side, turn = (1.0 if bend.angle_deg > 0.0 else -1.0), float(np.radians(bend.angle_deg))
+    middle = x - side * bend.radius_mm * np.sin(heading), y + side * bend.radius_mm * np.cos(heading)
+    count = max(1, int(np.ceil(abs(bend.angle_deg) / 170.0)))
+    for k in range(1, count + 1):
+        way = heading + turn * k / count
+        end_x, end_y = middle[0] + side * bend.radius_mm * np.sin(way), middle[1] - side * bend.radius_mm * np.cos(way)
+        sweep = 0 if side > 0.0 else 1
+        yield f"A {bend.radius_mm:.9g} {bend.radius_mm:.9g} 0 0 {sweep} {end_x:.9g} {high - end_y:.9g}"

@@ -1,0 +1,181 @@
+"""Laying tape: what a hand on a joint does, circuits that stay closed, forks that go along."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat import laying
+from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
+from irontrail.core.mat.laying import FREE, drag_end, drag_middle
+from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
+from irontrail.core.mat.seal import led_back, sealed
+from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
+
+HOOK = Stroke(300.0, 200.0, 0.0, (Straight(400.0), Bend(150.0, 90.0), Straight(100.0)))
+
+
+def end_of(stroke: Stroke) -> tuple[float, float]:
+    """Where a stroke ends, in mm."""
+    return piece_joints(stroke)[-1][:2]
+
+
+class DragTest(unittest.TestCase):
+    def test_the_end_of_a_straight_takes_the_bend_before_it_along(self) -> None:
+        made = drag_end(HOOK, 2, 900.0, 700.0, FREE)
+        self.assertLess(np.hypot(end_of(made)[0] - 900.0, end_of(made)[1] - 700.0), 0.3)
+        self.assertEqual(made.pieces[0], HOOK.pieces[0])
+        self.assertEqual(made.pieces[1].radius_mm, 150.0)
+
+    def test_across_the_straight_ahead_the_bend_turns_the_other_way(self) -> None:
+        made = drag_end(HOOK, 2, 900.0, 40.0, FREE)
+        self.assertLess(made.pieces[1].angle_deg, 0.0)
+        self.assertLess(np.hypot(end_of(made)[0] - 900.0, end_of(made)[1] - 40.0), 0.3)
+
+    def test_lengths_and_angles_land_on_whole_steps(self) -> None:
+        made = drag_end(HOOK, 2, 893.0, 688.0)
+        self.assertEqual((made.pieces[1].angle_deg % 5.0, made.pieces[2].length_mm % 10.0), (0.0, 0.0))
+
+    def test_each_kind_of_end(self) -> None:
+        corner = replace(HOOK, pieces=(Straight(300.0), Corner(30.0)))
+        self.assertEqual(drag_end(corner, 1, 600.0, 400.0).pieces[1].angle_deg, 90.0)
+        gap = replace(HOOK, pieces=(Straight(300.0), Gap(20.0)))
+        self.assertEqual(drag_end(gap, 1, 641.0, 260.0).pieces[1].length_mm, 40.0)
+        wave = Wiggle(2, 80.0, 45.0)
+        wiggle = replace(HOOK, pieces=(wave,))
+        far = 300.0 + 5 * 4 * 80.0 * np.sin(np.pi / 4)
+        self.assertEqual(drag_end(wiggle, 0, far, 200.0).pieces[0].waves, 5)
+        bend = replace(HOOK, pieces=(Bend(100.0, 90.0),))
+        self.assertEqual(drag_end(bend, 0, 300.0, 400.0).pieces[0].angle_deg, 180.0)
+
+    def test_the_first_straight_turns_an_open_line(self) -> None:
+        made = drag_end(HOOK, 0, 300.0, 500.0)
+        self.assertEqual((made.heading_deg, made.pieces[0].length_mm), (90.0, 300.0))
+        self.assertEqual(made.pieces[1:], HOOK.pieces[1:])
+
+    def test_the_middle_of_a_bend_is_its_radius(self) -> None:
+        place = laying.middle_place(replace(HOOK, pieces=(Straight(400.0), Bend(220.0, 90.0))), 1)
+        made = drag_middle(HOOK, 1, *place)
+        self.assertEqual(made.pieces[1], Bend(220.0, 90.0))
+        self.assertIsNone(laying.middle_place(HOOK, 0))
+
+    def test_the_crest_of_a_wiggle_is_its_swing(self) -> None:
+        line = replace(HOOK, pieces=(Wiggle(2, 80.0, 30.0),))
+        place = laying.middle_place(replace(HOOK, pieces=(Wiggle(2, 80.0, -60.0),)), 0)
+        self.assertEqual(drag_middle(line, 0, *place).pieces[0].swing_deg, -60.0)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(DEMO_MATS)), st.integers(0, 30), st.floats(-3000, 5000), st.floats(-3000, 5000))
+    def test_a_hand_anywhere_leaves_a_line_that_can_be_laid(self, demo: str, at: int, x: float, y: float) -> None:
+        line = DEMO_MATS[demo]().line
+        at %= len(line.pieces)
+        for drag in (drag_end, drag_middle):
+            made = laying.attempt(lambda drag=drag: drag(line, at, x, y), line)
+            route = stroke_route(made, demo)
+            if made.closed:
+                self.assertLess(np.hypot(route.x_mm[0] - route.x_mm[-1], route.y_mm[0] - route.y_mm[-1]), 1e-3)
+
+
+class CircuitTest(unittest.TestCase):
+    def test_what_is_held_stays_and_the_fewest_others_give_way(self) -> None:
+        line = lighthouse_loop().line
+        made = laying.replaced(line, 0, Straight(240.0))
+        changed = [i for i, (a, b) in enumerate(zip(line.pieces, made.pieces, strict=True)) if abs_change(a, b) > 0.01]
+        self.assertEqual(made.pieces[0], Straight(240.0))
+        self.assertEqual(len(changed), 2)
+        self.assertLess(np.hypot(*(np.array(end_of(made)) - (made.x_mm, made.y_mm))), 1e-6)
+
+    def test_another_angle_is_made_up_by_the_next_bend(self) -> None:
+        line = lighthouse_loop().line
+        made = laying.replaced(line, 5, Bend(300.0, 100.0))
+        self.assertEqual((made.pieces[5].angle_deg, made.pieces[7].angle_deg), (100.0, 80.0))
+
+    def test_what_cannot_close_is_refused(self) -> None:
+        ring = Stroke(500.0, 300.0, 0.0, (Bend(200.0, 360.0),), closed=True)
+        with self.assertRaisesRegex(IronTrailError, "cannot be kept closed"):
+            laying.replaced(ring, 0, Bend(200.0, 300.0))
+        self.assertEqual(sealed(ring), ring)
+
+    def test_an_open_line_is_led_back_tangent_and_on_the_mat(self) -> None:
+        made = led_back(HOOK, 2000.0, 1000.0)
+        route = stroke_route(made, "hook")
+        self.assertEqual(made.pieces[: len(HOOK.pieces)], HOOK.pieces)
+        self.assertTrue(route.closed)
+        self.assertLess(abs(np.sin(0.5 * (route.heading[-1] - route.heading[0]))), 1e-6)
+        self.assertGreater(min(route.x_mm.min(), route.y_mm.min()), 0.0)
+        self.assertLess(route.y_mm.max(), 1000.0)
+        self.assertTrue(all(isinstance(piece, Bend | Straight) for piece in made.pieces[3:]))
+
+    def test_a_small_mat_takes_smaller_bends(self) -> None:
+        line = Stroke(100.0, 60.0, 0.0, (Straight(200.0),))
+        made = led_back(line, 420.0, 300.0)
+        route = stroke_route(made, "small")
+        self.assertLess(max(route.x_mm.max(), route.y_mm.max()), 420.0)
+        self.assertTrue(all(piece.radius_mm <= 120.0 for piece in made.pieces if isinstance(piece, Bend)))
+
+    def test_a_piece_put_into_a_circuit_or_taken_up_leaves_it_closed(self) -> None:
+        line = lighthouse_loop().line
+        more = laying.inserted(line, 3, Straight(50.0))
+        self.assertEqual((len(more.pieces), more.pieces[3]), (len(line.pieces) + 1, Straight(50.0)))
+        self.assertLess(np.hypot(*(np.array(end_of(more)) - (more.x_mm, more.y_mm))), 1e-6)
+        less = laying.removed(line, 6)
+        self.assertLess(np.hypot(*(np.array(end_of(less)) - (less.x_mm, less.y_mm))), 1e-6)
+
+
+def abs_change(first: object, second: object) -> float:
+    """By how much the length or radius of a piece has changed."""
+    size = "length_mm" if isinstance(first, Straight) else "radius_mm"
+    return abs(getattr(first, size, 0.0) - getattr(second, size, 0.0))
+
+
+class LineTest(unittest.TestCase):
+    def test_turned_round_it_is_the_same_tape(self) -> None:
+        for line in (HOOK, DEMO_MATS["tannery"]().line, DEMO_MATS["quarry"]().line, lighthouse_loop().line):
+            back = laying.reversed_stroke(line)
+            there, and_back = stroke_route(line, "there"), stroke_route(back, "back")
+            self.assertAlmostEqual(there.length_mm, and_back.length_mm, places=2)
+            away = np.hypot(there.x_mm[::-1] - and_back.x_mm, there.y_mm[::-1] - and_back.y_mm)
+            self.assertLess(away.max(), 0.2)
+            twice = laying.reversed_stroke(back)
+            self.assertEqual(twice.pieces, line.pieces)
+
+    def test_the_last_piece_stays(self) -> None:
+        with self.assertRaisesRegex(IronTrailError, "at least one piece"):
+            laying.removed(replace(HOOK, pieces=(Straight(100.0),)), 0)
+
+    def test_a_fork_goes_along_with_its_stem(self) -> None:
+        mat = ferry_fork()
+        longer = laying.replaced(mat.line, 0, Straight(500.0))
+        made = laying.with_line(mat, 0, longer)
+        self.assertEqual(made.other_lines[0].pieces[0], Straight(500.0))
+        self.assertEqual(made.other_lines[1], mat.other_lines[1])
+        branch = laying.replaced(made.line, 4, Bend(200.0, 60.0))
+        self.assertEqual(laying.with_line(made, 0, branch).other_lines, made.other_lines)
+        moved = laying.with_line(mat, 1, laying.moved(mat.other_lines[0], 200.0, 420.0))
+        self.assertEqual((moved.line.x_mm, moved.line.y_mm), (200.0, 420.0))
+
+    def test_a_new_fork_and_a_new_crossing(self) -> None:
+        mat = lighthouse_loop()
+        forked = laying.forked(mat, 0, 2)
+        self.assertEqual(forked.other_lines[0].pieces[:3], mat.line.pieces[:3])
+        crossed = laying.crossed(mat, 0, 0, 300.0)
+        over = stroke_route(crossed.other_lines[0], "over").at(120.0)
+        middle = stroke_route(mat.line, "line").at(0.5 * piece_lengths(mat.line)[0])
+        self.assertLess(np.hypot(over[0] - middle[0], over[1] - middle[1]), 0.1)
+        self.assertAlmostEqual(abs(np.sin(over[2] - middle[2])), 1.0, places=6)
+
+    def test_lines_taken_up(self) -> None:
+        mat = replace(ferry_fork(), goal=1)
+        self.assertEqual(laying.without_line(mat, 0).goal, 0)
+        self.assertEqual(laying.without_line(mat, 2).goal, 1)
+        with self.assertRaisesRegex(IronTrailError, "needs a line"):
+            laying.without_line(lighthouse_loop(), 0)
+
+    def test_a_piece_in_words(self) -> None:
+        self.assertEqual(laying.in_words(Bend(150.0, -90.0)), "R 150 mm, 90° right")
+        self.assertEqual(laying.in_words(Corner(45.0)), "corner 45° left")
+        self.assertEqual(laying.in_words(Gap(12.0)), "gap 12 mm")
+        self.assertEqual(laying.in_words(Wiggle(3, 80.0, -45.0)), "3 waves, R 80 mm, 45°")
