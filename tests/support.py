@@ -137,7 +137,7 @@ class WindowTest(unittest.TestCase):
                 self.fail("waited in vain")
             self.app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
 
-    def drag(self, widget: Any, path: list[Any], keys: Any = None, release: bool = True) -> None:
+    def drag_along(self, widget: Any, path: list[Any], keys: Any = None, release: bool = True) -> None:
         """Drag with the left button along points of a widget."""
         from PySide6.QtCore import QEvent, QPointF, Qt
         from PySide6.QtGui import QMouseEvent
@@ -158,4 +158,4 @@ class WindowTest(unittest.TestCase):
         mat = self.window.stage.mat
         shares = (0.0, 0.25, 0.5, 0.75, 1.0)
         places = [(start[0] + k * (end[0] - start[0]), start[1] + k * (end[1] - start[1])) for k in shares]
-        self.drag(mat, [mat.to_px().map(QPointF(*place)) for place in places], keys)
+        self.drag_along(mat, [mat.to_px().map(QPointF(*place)) for place in places], keys)

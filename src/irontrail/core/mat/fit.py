@@ -253,7 +253,8 @@ def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False)
     """The same kinds of pieces with their measures changed so that they lie on a path as nearly as they can.
 
     Least squares over the start, the heading, and every length, radius and angle; what is off is measured square to
-    the stroke (`path`: ndarray, shape (n, 2), in mm, at equal steps). With `meets` the end is to meet the start, facing it.
+    the stroke (`path`: ndarray, shape (n, 2), in mm, at equal steps). With `meets` the end is to meet the start and
+    face it.
     """
     from scipy.optimize import least_squares
 

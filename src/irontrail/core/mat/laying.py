@@ -7,7 +7,7 @@ import numpy as np
 
 from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.seal import sealed
+from irontrail.core.mat.seal import sealed, spelled_out
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
 from irontrail.core.quantity import quantities
 
@@ -49,19 +49,22 @@ FREE = Snap(0.1, 0.1)
 
 def inserted(stroke: Stroke, at: int, piece: Piece) -> Stroke:
     """A piece more, before the one at a place, or at the open end; a circuit closes anew around it."""
-    return sealed(replace(stroke, pieces=(*stroke.pieces[:at], piece, *stroke.pieces[at:])), at)
+    pieces = spelled_out(stroke).pieces
+    return sealed(replace(stroke, pieces=(*pieces[:at], piece, *pieces[at:])), at)
 
 
 def removed(stroke: Stroke, at: int) -> Stroke:
     """A piece less; IronTrailError if it is the last one, or if the circuit cannot close without it."""
     if len(stroke.pieces) == 1:
         raise IronTrailError("a line needs at least one piece", "line", "Lay another piece before taking this one up.")
-    return sealed(replace(stroke, pieces=stroke.pieces[:at] + stroke.pieces[at + 1 :]), None)
+    pieces = spelled_out(stroke).pieces
+    return sealed(replace(stroke, pieces=pieces[:at] + pieces[at + 1 :]), None)
 
 
 def replaced(stroke: Stroke, at: int, piece: Piece) -> Stroke:
     """Another piece in the place of one."""
-    return sealed(replace(stroke, pieces=(*stroke.pieces[:at], piece, *stroke.pieces[at + 1 :])), at)
+    pieces = spelled_out(stroke).pieces
+    return sealed(replace(stroke, pieces=(*pieces[:at], piece, *pieces[at + 1 :])), at)
 
 
 def reversed_stroke(stroke: Stroke) -> Stroke:
@@ -121,7 +124,7 @@ def drag_end(stroke: Stroke, at: int, x_mm: float, y_mm: float, snap: Snap = GRI
     if isinstance(piece, Straight) and isinstance(before, Bend | Corner):
         bent, far = _toward(before, piece_joints(stroke)[at - 1], x_mm, y_mm, snap)
         straight = replace(piece, length_mm=_length(snap.length(far), piece))
-        pieces = (*stroke.pieces[: at - 1], bent, straight, *stroke.pieces[at + 1 :])
+        pieces = (*stroke.pieces[: at - 1], bent, straight, *spelled_out(stroke).pieces[at + 1 :])
         return sealed(replace(stroke, pieces=pieces), at, at - 1)
     if isinstance(piece, Bend):
         return replaced(stroke, at, replace(piece, angle_deg=_angle_to(piece, (x, y, heading), x_mm, y_mm, snap)))

@@ -13,7 +13,7 @@ from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 Floats = NDArray[np.float64]
 
 # Ends this near meet.
-MEETS_MM, MEETS_RAD = 1e-6, 1e-9
+MEETS_MM, MEETS_RAD = 1e-3, 1e-9
 # What gives way keeps at least this.
 LEAST_STRAIGHT_MM, LEAST_RADIUS_MM, LEAST_ANGLE_DEG = 10.0, 40.0, 10.0
 # A radius gives way only where straights would have to change by this many times as much.
@@ -35,12 +35,13 @@ def sealed(stroke: Stroke, *held: int | None) -> Stroke:
     """
     if not stroke.closed:
         return stroke
-    stroke = _with_closing_straight(stroke)
     return _met(_faced(stroke, held), held)
 
 
-def _with_closing_straight(stroke: Stroke) -> Stroke:
-    """The straight that a route lays where a closed line leaves a little room, as a piece of its own."""
+def spelled_out(stroke: Stroke) -> Stroke:
+    """A stroke with the straight that a route lays where a closed line leaves a little room as a piece of its own."""
+    if not stroke.closed:
+        return stroke
     x, y, heading = piece_joints(stroke)[-1]
     dx, dy = stroke.x_mm - x, stroke.y_mm - y
     gap = float(np.hypot(dx, dy))
@@ -154,7 +155,11 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> Stroke:
             outside = 0.0 if _stays(closed, len(stroke.pieces), width_mm, height_mm) else 1.0
             ways.append((outside, -radius if outside == 0.0 else 0.0, length, closed))
     best = min(ways, key=lambda way: way[:3])[3]
-    return sealed(best, *range(len(stroke.pieces)))
+    try:
+        return sealed(best, *range(len(stroke.pieces)))
+    except IronTrailError:
+        # A hair's breadth is missing; the line itself gives way by it.
+        return sealed(best)
 
 
 def _arc_mm(bend: Piece) -> float:

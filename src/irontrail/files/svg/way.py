@@ -14,7 +14,8 @@ from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
 
-MM_PER_PX = 25.4 / 96.0
+# As svgelements has it, at 96 pixels an inch.
+MM_PER_PX = 1.0 / 3.7795296
 # A turn between two segments greater than this is a corner; lesser ones are smoothed away.
 CORNER_DEG = 1.5
 # A path goes on behind a gap if its next part lies straight ahead of the last within this.

@@ -67,6 +67,8 @@ class FilesSheet(Panel):
         super().__init__(session, theme)
         self.work: Import | None = None
         self.found: Traced | None = None
+        # The corners between which the line was last looked for.
+        self._looked_at: Floats | None = None
         self.tracer = NewestWins(find_line, self)
         self.tracer.ended.connect(self._on_found)
         session.closing.connect(self.tracer.close)
@@ -218,6 +220,7 @@ class FilesSheet(Panel):
             return
         self.work = replace(self.work, **values)  # type: ignore[arg-type]
         if settled:
+            self._looked_at = self.work.corners
             try:
                 check_corners(self.work.corners)
             except IronTrailError as error:
@@ -250,9 +253,9 @@ class FilesSheet(Panel):
 
     def _on_moved(self, corners: Floats, ends: Floats, settled: bool) -> None:
         if self.work is not None:
-            same = np.array_equal(corners, self.work.corners)
-            self.found = self.found if same else None
-            self._look_for(settled and not same, corners=corners, ends=ends)
+            looked_at = self._looked_at is not None and np.array_equal(corners, self._looked_at)
+            self.found = self.found if looked_at else None
+            self._look_for(settled and not looked_at, corners=corners, ends=ends)
 
     def _pick(self, on: bool) -> None:
         self.picture_hand.picking = on

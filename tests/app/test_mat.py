@@ -1,0 +1,287 @@
+"""The Mat stop: tape laid and dragged on the mat, things on the table, the shelf."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.route import piece_joints, stroke_route
+from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Wiggle
+from irontrail.files import mat_file, project_file
+from tests.support import WindowTest
+
+LEFT = Qt.MouseButton.LeftButton
+CTRL = Qt.KeyboardModifier.ControlModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+class MatTest(WindowTest):
+    DEMO = "lighthouse"
+    SHEET = "Tape"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window(self.DEMO)
+        self.session = self.window.session
+        self.session.go_to("Mat")
+        self.sheet = self.turn_to(self.SHEET)
+        self.mat = self.window.stage.mat
+
+    def turn_to(self, name: str) -> Any:
+        """Turn to a sheet with the mouse."""
+        panel = self.window.panel("Mat")
+        QTest.mouseClick(panel.names[name], LEFT)
+        self.settle(self.session)
+        return panel.sheet(name)
+
+    @property
+    def line(self) -> Any:
+        return self.session.setup.mat.line
+
+    def press(self, button: Any) -> None:
+        QTest.mouseClick(button, LEFT)
+        self.settle(self.session)
+
+
+class TapeTest(MatTest):
+    def test_a_joint_is_dragged_and_the_run_follows_while_it_is_held(self) -> None:
+        at, before = piece_joints(self.line)[1], self.session.view.run
+        start = self.mat.to_px().map(QPointF(at[0], at[1]))
+        self.drag_along(self.mat, [start, start + QPointF(12, 0), start + QPointF(25, 0)], release=False)
+        self.settle(self.session)
+        self.assertIsNot(self.session.view.run, before)
+        self.assertEqual(self.session.view.setup.mat, self.session.setup.mat)
+        self.assertEqual(self.line.pieces[0].length_mm % 10.0, 0.0)
+        self.assertGreater(self.line.pieces[0].length_mm, 180.0)
+        self.assertTrue(stroke_route(self.line, "circuit").closed)
+        self.mat.grab()
+        QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(25, 0)).toPoint())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.mat, DEMO_MATS["lighthouse"]())
+
+    def test_a_bends_middle_is_dragged_to_another_radius(self) -> None:
+        self.sheet.choose(0, 9)
+        place = self.sheet.hand.handles()["middle", 9]
+        self.drag_on_mat((place.x(), place.y()), (place.x() + 40.0, place.y() - 40.0))
+        self.settle(self.session)
+        self.assertNotEqual(self.line.pieces[9].radius_mm, 100.0)
+        self.assertEqual(self.line.pieces[9].radius_mm % 10.0, 0.0)
+
+    def test_ctrl_lets_go_of_the_grid(self) -> None:
+        at = piece_joints(self.line)[1]
+        self.drag_on_mat((at[0], at[1]), (at[0] + 33.0, at[1]), CTRL)
+        self.assertNotEqual(self.line.pieces[0].length_mm % 10.0, 0.0)
+
+    def test_a_press_on_the_tape_chooses_its_piece(self) -> None:
+        route = stroke_route(self.line, "line")
+        x, y, _ = route.at(180.0 + 100.0)
+        QTest.mouseClick(self.mat, LEFT, pos=self.mat.to_px().map(QPointF(x, y)).toPoint())
+        self.assertEqual(self.sheet.name.text(), "Bend, 2 of 21")
+        self.assertTrue(self.sheet.measures["bend", "radius_mm"].isVisible())
+        self.assertFalse(self.sheet.measures["straight", "length_mm"].isVisible())
+
+    def test_dials_of_a_piece(self) -> None:
+        self.sheet.choose(0, 9)
+        dial = self.sheet.measures["bend", "radius_mm"]
+        dial.setFocus()
+        QTest.keyClick(dial, Qt.Key.Key_Right)
+        self.settle(self.session)
+        self.assertEqual(self.line.pieces[9], Bend(105.0, 90.0))
+        self.sheet.measures["bend", "angle_deg"].edit_to(0.0)
+        self.assertNotEqual(self.line.pieces[9].angle_deg, 0.0)
+
+    def test_keys_on_the_mat(self) -> None:
+        self.mat.setFocus()
+        first = self.sheet._piece
+        QTest.keyClick(self.mat, Qt.Key.Key_PageDown)
+        self.assertEqual(self.sheet._piece, (first + 1) % 21)
+        self.sheet.choose(0, 0)
+        QTest.keyClick(self.mat, Qt.Key.Key_Insert)
+        self.assertEqual(self.line.pieces[:2], (Straight(180.0), Straight(180.0)))
+        QTest.keyClick(self.mat, Qt.Key.Key_Delete)
+        self.assertEqual(len(self.line.pieces), 21)
+        x = self.line.x_mm
+        QTest.keyClick(self.mat, Qt.Key.Key_Right, SHIFT)
+        self.assertEqual(self.line.x_mm, x + 10.0)
+        self.settle(self.session)
+
+    def test_a_whole_line_is_dragged(self) -> None:
+        route = stroke_route(self.line, "line")
+        x, y, _ = route.at(90.0)
+        self.drag_on_mat((x, y), (x + 50.0, y + 30.0))
+        self.assertEqual((self.line.x_mm, self.line.y_mm), (510.0, 150.0))
+        self.settle(self.session)
+
+    def test_a_circuit_is_opened_laid_on_and_closed_again(self) -> None:
+        self.sheet.choose(0, 20)
+        self.press(self.sheet.close_up)
+        self.assertFalse(self.line.closed)
+        for kind, made in (("bend left", Bend), ("corner", Corner), ("wiggle", Wiggle), ("gap", Gap)):
+            self.press(self.sheet.kinds[kind])
+            self.assertIsInstance(self.line.pieces[-1], made)
+        self.assertEqual(self.sheet.where.text(), "Lay at the open end")
+        for _ in range(4):
+            self.sheet.take_up()
+        self.press(self.sheet.close_up)
+        self.assertTrue(self.line.closed)
+        self.assertTrue(stroke_route(self.line, "again").closed)
+
+    def test_what_cannot_be_is_told_and_nothing_changes(self) -> None:
+        self.press(self.window.panel("Mat").names["Shelf"])
+        self.press(self.window.panel("Mat").sheet("Shelf").thumbnails["blank"])
+        self.turn_to("Tape")
+        before = self.line
+        self.sheet.take_up()
+        self.assertEqual(self.line, before)
+        self.assertIn("at least one piece", self.window._notice.words.text())
+
+    def test_width_colour_and_border(self) -> None:
+        self.sheet.ofline["width_mm"].edit_to(30.0)
+        self.sheet.ofline["border_mm"].edit_to(12.0)
+        self.assertTrue(self.sheet.border.isVisible())
+        row = self.sheet.colour.row
+        QTest.mouseClick(row, LEFT, pos=row.at(3).center().toPoint())
+        self.settle(self.session)
+        self.assertEqual((self.line.width_mm, self.line.border_mm), (30.0, 12.0))
+        self.assertNotEqual(self.line.colour, "#2a2b2d")
+        self.sheet.colour.field.setText("#123456")
+        self.sheet.colour.field.editingFinished.emit()
+        self.assertEqual(self.line.colour, "#123456")
+        self.sheet.colour.field.setText("blue-ish")
+        self.sheet.colour.field.editingFinished.emit()
+        self.assertEqual(self.line.colour, "#123456")
+
+
+class ForkTest(MatTest):
+    DEMO = "ferry"
+
+    def test_another_line_is_chosen_followed_and_taken_up(self) -> None:
+        self.assertEqual([button.text() for button in self.sheet.line_buttons], ["1 ★", "2", "3"])
+        self.press(self.sheet.line_buttons[1])
+        self.press(self.sheet.goal)
+        self.assertEqual(self.session.setup.mat.goal, 1)
+        self.press(self.sheet.line_buttons[2])
+        self.press(self.sheet.take_line)
+        self.assertEqual(len(self.session.setup.mat.lines), 2)
+
+    def test_a_fork_and_a_crossing_are_laid(self) -> None:
+        self.sheet.choose(0, 1)
+        self.press(self.sheet.kinds["fork"])
+        self.assertEqual(len(self.session.setup.mat.lines), 4)
+        self.assertEqual(self.session.setup.mat.lines[3].pieces[:2], self.line.pieces[:2])
+        self.press(self.sheet.kinds["crossing"])
+        self.assertEqual(len(self.session.setup.mat.lines), 5)
+        self.mat.grab()
+
+    def test_the_line_is_turned_by_its_stalk(self) -> None:
+        handles = self.sheet.hand.handles()
+        start, stalk = handles["start", 0], handles["turn", 0]
+        self.drag_on_mat((stalk.x(), stalk.y()), (start.x() - 42.0, start.y() - 42.0))
+        self.assertEqual(self.line.heading_deg, 45.0)
+        self.settle(self.session)
+
+
+class ThingsTest(MatTest):
+    SHEET = "Things"
+    DEMO = "orchard"
+
+    def test_each_kind_is_laid_down_dragged_and_taken_away(self) -> None:
+        for kind, button in self.sheet.kinds.items():
+            self.press(button)
+            self.assertEqual(self.sheet.chosen.kind, kind)
+            if kind != "finish":
+                self.assertTrue(self.sheet.listed[self.sheet.chosen].isChecked())
+            before = self.session.setup
+            self.drag_on_mat((1000.0, 500.0), (1100.0, 400.0))
+            self.settle(self.session)
+            self.assertNotEqual(self.session.setup, before)
+            box = self.sheet.hand._boxes[self.sheet.chosen]
+            self.assertEqual((box.x_mm, box.y_mm), (1100.0, 400.0), kind)
+            self.press(self.sheet.away_button)
+        self.mat.grab()
+
+    def test_a_corner_makes_it_larger_and_the_other_corner_stays(self) -> None:
+        self.press(self.sheet.kinds["patch"])
+        corner = self.sheet.hand.corner()
+        self.drag_on_mat((corner.x(), corner.y()), (corner.x() + 100.0, corner.y() + 50.0))
+        patch = self.session.setup.mat.patches[-1]
+        self.assertEqual((patch.width_mm, patch.height_mm, patch.x_mm, patch.y_mm), (300.0, 200.0, 1050.0, 525.0))
+
+    def test_keys_and_dials(self) -> None:
+        self.press(self.sheet.kinds["shadow"])
+        self.mat.setFocus()
+        QTest.keyClick(self.mat, Qt.Key.Key_Left, SHIFT)
+        self.assertEqual(self.session.setup.light.areas[0].x_mm, 990.0)
+        QTest.keyClick(self.mat, Qt.Key.Key_Insert)
+        self.assertEqual(len(self.session.setup.light.areas), 2)
+        QTest.keyClick(self.mat, Qt.Key.Key_Delete)
+        self.assertEqual(len(self.session.setup.light.areas), 1)
+        self.sheet.listed[next(iter(self.sheet.listed))].click()
+        width = self.sheet.numbers[type(self.session.setup.mat.patches[0]), "width_mm"]
+        self.assertTrue(width.isVisible())
+        width.edit_to(120.0)
+        self.assertEqual(self.session.setup.mat.patches[0].width_mm, 120.0)
+        self.settle(self.session)
+
+    def test_surface_and_size_change_the_run(self) -> None:
+        before = self.session.view.figures
+        self.press(self.sheet.surfaces["wood"])
+        self.assertNotEqual(self.session.view.figures, before)
+        self.assertIn("grain", self.sheet.surface_says.text())
+        self.sheet.dials["mat.height_mm"].edit_to(800.0)
+        self.settle(self.session)
+        self.assertEqual(self.session.view.setup.mat.height_mm, 800.0)
+        self.mat.grab()
+
+
+class ShelfTest(MatTest):
+    SHEET = "Shelf"
+
+    def test_own_mats_stay_on_the_shelf(self) -> None:
+        self.sheet.name.setText("Net loft")
+        self.sheet.name.editingFinished.emit()
+        self.assertEqual(self.session.setup.mat.name, "Net loft")
+        self.press(self.sheet.keep)
+        self.assertEqual([shelved.mat.name for shelved in mat_file.shelf()], ["Net loft"])
+        self.press(self.sheet.thumbnails["quarry"])
+        self.assertFalse(self.sheet.forget.isEnabled())
+        self.press(self.sheet.thumbnails["own net-loft.mat.json"])
+        self.assertEqual(self.session.setup.mat.name, "Net loft")
+        self.press(self.sheet.forget)
+        self.assertEqual(mat_file.shelf(), ())
+
+    def test_the_tightest_bend_of_each_edge_and_way_is_told_and_followed(self) -> None:
+        texts = {key: button.text() for key, button in self.sheet.tightest.items()}
+        self.assertEqual(len(texts), 4)
+        self.assertEqual(texts["left", False].split()[0], texts["right", True].split()[0])
+        self.press(self.sheet.tightest["right", True])
+        self.assertEqual((self.session.setup.program.edge, self.session.setup.trial.reverse), ("right", True))
+        route, bend, aside, radius = self.sheet.demand_hand._drawn
+        self.assertTrue(texts["right", True].endswith(bend.name))
+        self.assertEqual((aside, f"{radius:.0f}"), (-10.0, texts["right", True].split()[0]))
+        self.assertIs(route.closed, True)
+        self.mat.grab()
+
+    def test_laps_saved_are_laps_read(self) -> None:
+        self.sheet.dials["trial.laps"].edit_to(2.0)
+        self.assertTrue(self.window.files.save_to(self.folder / "laps.irontrail"))
+        self.assertEqual(project_file.read(self.folder / "laps.irontrail").setup.trial.laps, 2)
+        self.settle(self.session)
+
+    def test_on_a_tiny_and_on_a_large_mat_the_tape_can_be_held(self) -> None:
+        for wide, high in ((300.0, 200.0), (4000.0, 2500.0)):
+            self.session.set_values({"mat.width_mm": wide, "mat.height_mm": high})
+            self.settle(self.session)
+            hand = self.turn_to("Tape").hand
+            start = hand.handles()["start", 0]
+            at = self.mat.to_px().map(start)
+            self.assertTrue(np.isfinite([at.x(), at.y()]).all())
+            self.mat.grab()
+            self.turn_to("Shelf")
+
+
+if __name__ == "__main__":
+    unittest.main()

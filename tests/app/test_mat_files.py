@@ -1,0 +1,204 @@
+"""The Mat stop's ways in and out: a photo made into a mat, drawings, and PDF measured from its own content."""
+
+import unittest
+from pathlib import Path
+from unittest import mock
+
+import numpy as np
+import pypdf
+from PIL import Image
+from pypdf.generic import ContentStream
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from irontrail.app import print_mat
+from irontrail.app.main import application
+from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
+from irontrail.core.mat.perspective import to_mat
+from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.route import make_route
+from irontrail.core.mat.tape import Mat, Straight, Stroke
+from tests.app.test_mat import LEFT, MatTest
+from tests.support import WindowTest
+
+# Where the mat's corners are in the photo: top left, top right, bottom right, bottom left.
+CORNERS = [(260.0, 240.0), (1340.0, 180.0), (1540.0, 1000.0), (90.0, 1060.0)]
+MM_PER_POINT = 25.4 / 72.0
+
+
+def photo(path: Path, mat: Mat) -> None:
+    """A photo of a mat, taken at an angle, with grain and a lamp to one side, as JPEG."""
+    linear = np.clip(make_raster(mat), 0.0, 1.0)
+    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
+    srgb *= 0.7 + 0.3 * np.arange(srgb.shape[1])[None, :, None] / srgb.shape[1]
+    flat = Image.fromarray((255 * srgb[::-1]).astype(np.uint8))
+    homography = to_mat(np.array(CORNERS), mat.width_mm, mat.height_mm)
+    # Pillow wants, for each pixel of the photo, the pixel of the flat picture, whose rows go down.
+    down = np.array([[1.0, 0.0, 0.0], [0.0, -1.0, mat.height_mm], [0.0, 0.0, 1.0]]) @ homography
+    taken = flat.transform(
+        (1600, 1200), Image.Transform.PERSPECTIVE, tuple((down / down[2, 2]).ravel()[:8]), Image.Resampling.BICUBIC,
+        fillcolor=(120, 95, 70),
+    )  # fmt: skip
+    grain = np.random.default_rng(3).normal(0.0, 5.0, (1200, 1600, 3))
+    Image.fromarray(np.clip(np.asarray(taken) + grain, 0, 255).astype(np.uint8)).save(path, quality=88)
+
+
+class PhotoTest(MatTest):
+    SHEET = "Files"
+    DEMO = "quarry"
+
+    def found(self) -> None:
+        self.wait_for(lambda: self.sheet.tracer.idle)
+
+    def place(self, which: int, x: float, y: float) -> None:
+        """Drag a handle to a pixel of the picture."""
+        hand = self.sheet.picture_hand
+        start, goal = hand.handles()[which], hand.to_mm().map(QPointF(x, y))
+        self.drag_on_mat((start.x(), start.y()), (goal.x(), goal.y()))
+
+    def test_a_photo_at_an_angle_becomes_the_mat(self) -> None:
+        photo(self.folder / "harbour.jpg", lighthouse_loop())
+        with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName") as asked:
+            asked.return_value = (str(self.folder / "harbour.jpg"), "")
+            QTest.mouseClick(self.sheet.open_button, LEFT)
+        for i, corner in enumerate(CORNERS):
+            self.place(i, *corner)
+        self.sheet.wide.edit_to(1000.0)
+        self.sheet.high.edit_to(500.0)
+        # The known length: from 200 to 800 mm along the mat's lower edge.
+        back = np.linalg.inv(to_mat(np.array(CORNERS), 2000.0, 1000.0))
+        for i, x in ((4, 200.0), (5, 800.0)):
+            at = back @ (x, 60.0, 1.0)
+            self.place(i, at[0] / at[2], at[1] / at[2])
+        self.sheet.known.edit_to(600.0)
+        QTest.mouseClick(self.sheet.scale_button, LEFT)
+        self.found()
+        self.assertLess(abs(self.sheet.work.width_mm - 2000.0), 15.0)
+        self.assertIn("A circuit", self.sheet.says.text())
+        self.mat.grab()
+        QTest.mouseClick(self.sheet.lay, LEFT)
+        self.settle(self.session)
+        mat = self.session.setup.mat
+        self.assertEqual(mat.name, "harbour")
+        self.assertLess(abs(make_route(mat).length_mm - make_route(lighthouse_loop()).length_mm), 45.0)
+        self.assertLess(abs(mat.line.width_mm - 20.0), 2.5)
+        self.assertIsNone(self.sheet.work)
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
+
+    def test_the_lines_colour_is_picked_and_keys_move_a_corner(self) -> None:
+        mat = Mat("red", Stroke(100.0, 200.0, 0.0, (Straight(600.0),), colour="#c8302a"), 800.0, 400.0)
+        linear = np.clip(make_raster(mat), 0.0, 1.0) ** (1 / 2.2)
+        Image.fromarray((255 * linear[::-1]).astype(np.uint8)).save(self.folder / "red.png")
+        self.sheet.open(self.folder / "red.png")
+        self.found()
+        self.mat.setFocus()
+        before = self.sheet.work.corners.copy()
+        QTest.keyClick(self.mat, Qt.Key.Key_PageDown)
+        QTest.keyClick(self.mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        self.assertGreater(self.sheet.work.corners[1, 0], before[1, 0])
+        self.assertTrue((self.sheet.work.corners[0] == before[0]).all())
+        QTest.mouseClick(self.sheet.pick, LEFT)
+        at = self.sheet.picture_hand.to_mm().map(QPointF(400.0, 200.0))
+        QTest.mouseClick(self.mat, LEFT, pos=self.mat.to_px().map(at).toPoint())
+        self.assertFalse(self.sheet.pick.isChecked())
+        self.assertTrue(self.sheet.work.colour.startswith("#c"))
+        self.found()
+        self.assertEqual(len(self.sheet.found.fits), 1)
+        QTest.mouseClick(self.sheet.away, LEFT)
+        self.assertFalse(self.sheet.lay.isVisible())
+        self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
+
+    def test_folded_corners_and_bad_files_are_told(self) -> None:
+        (self.folder / "bad.png").write_bytes(b"\x89PNG\r\n")
+        self.sheet.open(self.folder / "bad.png")
+        self.assertIn("bad.png", self.window._notice.words.text())
+        (self.folder / "bad.svg").write_text("<svg")
+        self.sheet.open(self.folder / "bad.svg")
+        self.assertIn("not an SVG drawing", self.window._notice.words.text())
+        Image.new("RGB", (400, 200), "white").save(self.folder / "blank.png")
+        self.sheet.open(self.folder / "blank.png")
+        self.found()
+        self.assertIn("stands out", self.sheet.says.text())
+        self.assertFalse(self.sheet.lay.isEnabled())
+        self.place(0, 390.0, 190.0)
+        self.assertIn("cross or fold", self.sheet.says.text())
+        self.mat.grab()
+
+    def test_svg_out_and_in_again(self) -> None:
+        self.sheet.save_svg(self.folder / "quarry.svg")
+        self.session.choose_mat(DEMO_MATS["orchard"]())
+        self.sheet.open(self.folder / "quarry.svg")
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.mat.name, "quarry")
+        self.assertEqual(len(self.session.setup.mat.line.pieces), 23)
+        self.assertEqual(self.session.view.run.outcome, "finished")
+
+    def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
+        self.sheet.save_png(self.folder / "quarry.png")
+        self.assertIn("7,874 × 3,937 pixels", self.window._notice.words.text())
+        QTest.mouseClick(self.sheet.papers["A3"], LEFT)
+        self.assertIn("24 sheets", self.sheet.pdf_says.text())
+        self.sheet.save_pdf(self.folder / "quarry.pdf")
+        self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 24)
+        for save in (self.sheet.save_pdf, self.sheet.save_png, self.sheet.save_svg):
+            save(self.folder / "no such folder" / "x")
+            self.assertIn("cannot be written", self.window._notice.words.text())
+
+
+class PdfTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        application()
+
+    def lines(self, page: pypdf.PageObject) -> list[tuple[float, float, float, float]]:
+        """The straight strokes on a page in mm from its bottom left, by its own content."""
+        found, stack = [], []
+        now, last = np.eye(3), None
+        for operands, operator in ContentStream(page.get_contents(), page.pdf).operations:
+            values = [float(number) for number in operands] if operator in (b"cm", b"m", b"l") else []
+            if operator == b"q":
+                stack.append(now)
+            elif operator == b"Q":
+                now = stack.pop()
+            elif operator == b"cm":
+                a, b, c, d, e, f = values
+                now = np.array([[a, b, 0.0], [c, d, 0.0], [e, f, 1.0]]) @ now
+            elif values:
+                x, y = (np.array([*values, 1.0]) @ now)[:2] * MM_PER_POINT
+                if operator == b"l" and last is not None:
+                    found.append((*last, x, y))
+                last = (x, y)
+        return found
+
+    def test_the_check_bar_and_the_tape_are_true_to_scale(self) -> None:
+        tape = Stroke(250.0, 300.0, 0.0, (Straight(1500.0),))
+        mat = Mat("bar", tape, 2000.0, 600.0)
+        path = self.folder / "bar.pdf"
+        print_mat.write_pdf(path, mat, "whole", False)
+        page = pypdf.PdfReader(path).pages[0]
+        self.assertLess(abs(float(page.mediabox.width) * MM_PER_POINT - 2020.0), 0.4)
+        lines = self.lines(page)
+        lengths = [np.hypot(c - a, d - b) for a, b, c, d in lines]
+        self.assertLess(min(abs(length - 100.0) for length in lengths), 0.1)
+        # The tape is one line after another, from end to end.
+        level = [line for line in lines if abs(line[1] - line[3]) < 1e-3 and 250.0 < line[1] < 345.0]
+        left, right = min(min(a, c) for a, _, c, _ in level), max(max(a, c) for a, _, c, _ in level)
+        self.assertLess(abs(right - left - 1500.0), 1.5)
+        self.assertLess(abs(left - 260.0), 0.2)
+
+    def test_neighbouring_tiles_show_the_same_overlap(self) -> None:
+        path = self.folder / "tiles.pdf"
+        made = print_mat.write_pdf(path, lighthouse_loop(), "A4", True)
+        reader = pypdf.PdfReader(path)
+        self.assertEqual(len(reader.pages), len(made.tiles))
+        first, second = made.tiles[0], made.tiles[1]
+        self.assertIn(second.name, reader.pages[1].extract_text().replace("\t", " "))
+        # The dashed line on the first tile stands where the second one's left edge comes.
+        dashed = [line for line in self.lines(reader.pages[0]) if abs(line[0] - line[2]) < 1e-6]
+        place = 10.0 + second.x_mm - first.x_mm
+        self.assertLess(min(abs(line[0] - place) for line in dashed), 0.02)
+
+
+if __name__ == "__main__":
+    unittest.main()
