@@ -1,6 +1,5 @@
 """From points along a line to the tape that lies there: straights, bends and corners, as few as will do."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -8,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.route import piece_joints
+from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 
@@ -28,7 +27,6 @@ CORNER_MM, CORNER_DEG = 22.0, 22.0
 STRAIGHT_RADIUS_MM = 3000.0
 LEAST_RADIUS_MM = 12.0
 # What is tried to be made simpler, and how often.
-SEAM_WEIGHT = 50.0
 SLIGHT_DEG, STUMP_MM, TIGHT_MM, MOST_SIMPLER = 6.0, 12.0, 18.0, 6
 
 
@@ -83,7 +81,7 @@ def _laid_from(x: float, y: float, heading: float, pieces: tuple[Piece, ...]) ->
 
 def _closed(stroke: Stroke) -> Stroke:
     """A stroke whose end nearly meets its start, closed: all its pieces give way a little."""
-    off = float(_seam(stroke)[2])
+    off = float(seam(stroke)[2])
     bends = [i for i, piece in enumerate(stroke.pieces) if isinstance(piece, Bend)]
     pieces = list(stroke.pieces)
     for i in bends:
@@ -249,113 +247,10 @@ def _longer(pieces: list[Piece], by_mm: float) -> list[Piece]:
     return pieces
 
 
-def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False) -> Stroke:
-    """The same kinds of pieces with their measures changed so that they lie on a path as nearly as they can.
-
-    Least squares over the start, the heading, and every length, radius and angle; what is off is measured square to
-    the stroke (`path`: ndarray, shape (n, 2), in mm, at equal steps). With `meets` the end is to meet the start and
-    face it.
-    """
-    from scipy.optimize import least_squares
-
-    numbers, build = _numbers(stroke)
-    even = np.linspace(0.0, 1.0, min(300, path.shape[0]))
-    target = np.column_stack([np.interp(even, np.linspace(0.0, 1.0, path.shape[0]), path[:, k]) for k in (0, 1)])
-
-    def off(values: Floats) -> Floats:
-        made = build(values)
-        x, y = _points(made, even)
-        away = np.column_stack((x, y)) - target
-        # Along the way the points need not agree; square to it they must.
-        along = np.gradient(target, axis=0)
-        along /= np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)[:, None]
-        aside = along[:, 0] * away[:, 1] - along[:, 1] * away[:, 0]
-        ahead = (along * away).sum(axis=1)
-        seam = _seam(made) if meets else np.empty(0)
-        return np.concatenate((aside, 0.15 * ahead, away[-1], away[0], SEAM_WEIGHT * seam))
-
-    try:
-        found = least_squares(off, numbers, x_scale="jac", max_nfev=rounds)
-        return build(found.x) if float(np.abs(found.fun).max()) < 1e6 else stroke
-    except (ValueError, IronTrailError):
-        return stroke
-
-
-def _seam(stroke: Stroke) -> Floats:
-    """By how much a stroke's end misses its start: in x and y (mm), and in direction (degrees)."""
-    x, y, heading = piece_joints(stroke)[-1]
-    off = float(np.radians(stroke.heading_deg)) - heading
-    return np.array([stroke.x_mm - x, stroke.y_mm - y, np.degrees(np.arctan2(np.sin(off), np.cos(off)))])
-
-
-def _numbers(stroke: Stroke) -> tuple[Floats, Callable[[Floats], Stroke]]:
-    """A stroke's measures as an array, and the way back from such an array to a stroke, held in range."""
-    numbers: list[float] = [stroke.x_mm, stroke.y_mm, stroke.heading_deg]
-    for piece in stroke.pieces:
-        if isinstance(piece, Straight):
-            numbers.append(piece.length_mm)
-        elif isinstance(piece, Bend):
-            numbers += [piece.radius_mm, piece.angle_deg]
-        elif isinstance(piece, Corner):
-            numbers.append(piece.angle_deg)
-
-    def build(values: Floats) -> Stroke:
-        pieces: list[Piece] = []
-        i = 3
-        for piece in stroke.pieces:
-            if isinstance(piece, Straight):
-                pieces.append(Straight(float(np.clip(values[i], 1.0, 10_000.0))))
-                i += 1
-            elif isinstance(piece, Bend):
-                radius, angle = float(np.clip(values[i], 10.0, 5000.0)), float(np.clip(values[i + 1], -360.0, 360.0))
-                pieces.append(Bend(radius, angle))
-                i += 2
-            elif isinstance(piece, Corner):
-                pieces.append(Corner(float(np.clip(values[i], -170.0, 170.0))))
-                i += 1
-            else:
-                pieces.append(piece)
-        return _laid_from(values[0], values[1], float(np.radians(values[2])), tuple(pieces))
-
-    return np.array(numbers), build
-
-
-def _points(stroke: Stroke, shares: Floats) -> tuple[Floats, Floats]:
-    """Points at shares of a stroke's length."""
-    x, y, heading = stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg))
-    lengths, bends, starts = [], [], []
-    for piece in stroke.pieces:
-        starts.append((x, y, heading))
-        if isinstance(piece, Corner):
-            heading += float(np.radians(piece.angle_deg))
-            lengths.append(0.0)
-            bends.append(0.0)
-            starts[-1] = (x, y, heading)
-            continue
-        bend, length = 0.0, _length(piece)
-        if isinstance(piece, Bend):
-            length = piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
-            bend = float(np.sign(piece.angle_deg)) / piece.radius_mm
-        half = 0.5 * bend * length
-        chord = length * float(np.sinc(half / np.pi))
-        x, y = x + chord * float(np.cos(heading + half)), y + chord * float(np.sin(heading + half))
-        heading += bend * length
-        lengths.append(length)
-        bends.append(bend)
-    ends = np.cumsum(lengths)
-    s = shares * ends[-1]
-    which = np.minimum(np.searchsorted(ends, s, "left"), len(lengths) - 1)
-    x0, y0, h0 = np.array(starts)[which].T
-    along = s - (ends - np.array(lengths))[which]
-    half = 0.5 * np.array(bends)[which] * along
-    chord = along * np.sinc(half / np.pi)
-    return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
-
-
 def _off(stroke: Stroke, path: Floats) -> tuple[float, float]:
     """How far points of a path lie from a stroke: RMS and worst, in mm."""
     from scipy.spatial import cKDTree
 
-    x, y = _points(stroke, np.linspace(0.0, 1.0, 16 * path.shape[0]))
+    x, y = points(stroke, np.linspace(0.0, 1.0, 16 * path.shape[0]))
     away, _ = cKDTree(np.column_stack((x, y))).query(path)
     return float(np.sqrt(np.mean(away**2))), float(away.max())

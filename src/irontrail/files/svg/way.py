@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.fit import evenly, fit_stroke, refined
+from irontrail.core.mat.fit import evenly, fit_stroke
+from irontrail.core.mat.refine import refined
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight, Stroke
