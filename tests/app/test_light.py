@@ -1,13 +1,20 @@
 """The Light stop: its sheets, the lamp, the scale, and the matrix of colours."""
 
 import unittest
+from statistics import fmean
 from typing import Any
 
+import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from irontrail.app.stops.light.rooms import setup_in
+from irontrail.app.widgets.edge_plot import rides_at, usable_span
+from irontrail.core import derive
 from irontrail.core.light.contrast import COLOURS, told_apart
-from tests.support import WindowTest
+from irontrail.core.light.sensor import Calibration
+from irontrail.files import project_file
+from tests.support import WindowTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -18,7 +25,6 @@ class LightTest(WindowTest):
         self.window = self.open_window()
         self.session = self.window.session
         self.session.go_to("Light")
-        self.colours = self.turn_to("Colours")
 
     def turn_to(self, name: str) -> Any:
         """Turn to a sheet with the mouse."""
@@ -26,6 +32,12 @@ class LightTest(WindowTest):
         QTest.mouseClick(panel.names[name], LEFT)
         self.settle(self.session)
         return panel.sheet(name)
+
+
+class ColoursTest(LightTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.colours = self.turn_to("Colours")
 
     def test_the_matrix_follows_lamp_height_and_noise(self) -> None:
         matrix = self.colours.matrix
@@ -79,18 +91,6 @@ class LightTest(WindowTest):
         self.assertEqual(self.session.setup.light.sensor.scale, "percent")
         self.assertTrue(self.colours.scales["percent"].isChecked())
 
-    def test_the_robot_sweeps_and_is_calibrated(self) -> None:
-        profile = self.turn_to("Profile")
-        self.session.set_values({"light.calibration.dark": 40.0, "light.calibration.bright": 60.0})
-        self.settle(self.session)
-        QTest.mouseClick(profile.sweep, LEFT)
-        self.settle(self.session)
-        found = self.session.setup.light.calibration
-        self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
-        self.assertIn("dark 40 →", self.window._notice.words.text())
-        self.session.document.undo()
-        self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
-
     def test_no_sheet_is_wider_or_higher_than_the_panel(self) -> None:
         for stop in ("Mat", "Robot", "Light", "Steer", "Run"):
             self.session.go_to(stop)
@@ -101,6 +101,190 @@ class LightTest(WindowTest):
                 self.settle(self.session)
                 self.assertLessEqual(panel.minimumSizeHint().width(), 332, (stop, name))
                 self.assertEqual(self.window._areas[stop].verticalScrollBar().maximum(), 0, (stop, name))
+
+
+class ProbeTest(LightTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sheet = self.turn_to("Probe")
+        self.mat = self.window.stage.mat
+
+    def carry(self, x: float, y: float) -> None:
+        """Drag the probe to a place of the mat."""
+        hand = self.sheet.probe_hand
+        self.drag_on_mat((hand.x_mm, hand.y_mm), (x, y))
+
+    def test_the_probe_is_dragged_and_reads_what_the_robot_would(self) -> None:
+        self.carry(600.0, 120.0)
+        self.assertEqual(self.sheet.patch.figure, f"{derive.probe(self.session.setup, *self.sheet.place).reading:.0f}")
+        self.assertLess(float(self.sheet.patch.figure), 8.0)
+        self.carry(900.0, 500.0)
+        self.assertGreater(float(self.sheet.patch.figure), 95.0)
+        trace = self.session.view.run.trace
+        quiet = setup_with(self.session.setup, light__sensor__noise=0.0, program__delay_s=0.0)
+        there = derive.run(quiet).trace
+        row = len(there) // 3
+        heading, ahead = float(there.heading_rad[row]), quiet.robot.mount.ahead_mm
+        place = there.x_mm[row] + ahead * np.cos(heading), there.y_mm[row] + ahead * np.sin(heading)
+        probed = derive.probe(quiet, float(place[0]), float(place[1]))
+        self.assertLess(abs(probed.reading - float(there.reading[row])), 2.0)
+        self.assertLess(abs(probed.edge_mm - float(there.edge_mm[row])), 0.3)
+        self.assertIn(f"reads {trace.reading[0]:.0f} at 0.00 s", self.sheet.robot_says.text())
+        self.mat.grab()
+        self.sheet.grab()
+
+    def test_keys_move_it_by_a_millimetre(self) -> None:
+        before = self.sheet.place
+        self.mat.setFocus()
+        QTest.keyClick(self.mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(self.sheet.place, (before[0] + 1.0, before[1]))
+
+    def test_held_readings_make_a_calibration_and_a_target(self) -> None:
+        for kind, places in (("dark", ((560.0, 120.0), (600.0, 120.0))), ("bright", ((900.0, 500.0), (700.0, 600.0)))):
+            for place in places:
+                self.carry(*place)
+                QTest.mouseClick(self.sheet.hold_buttons[kind], LEFT)
+        self.carry(580.0, 131.0)
+        QTest.mouseClick(self.sheet.hold_buttons["edge"], LEFT)
+        self.assertEqual(len(self.sheet.held), 5)
+        self.assertIn("over 2 spots", self.sheet.spread.text())
+        dark, bright = fmean(self.sheet.raw_of("dark")), fmean(self.sheet.raw_of("bright"))
+        edge = self.sheet.raw_of("edge")[0]
+        self.session.set_values({"light.calibration.dark": 30.0, "program.target": 80.0})
+        self.settle(self.session)
+        QTest.mouseClick(self.sheet.from_held, LEFT)
+        self.settle(self.session)
+        calibration = self.session.setup.light.calibration
+        self.assertEqual((calibration.dark, calibration.bright), (round(dark), round(bright)))
+        share = 100.0 * (edge - calibration.dark) / (calibration.bright - calibration.dark)
+        self.assertLess(abs(self.session.setup.program.target - share), 0.51)
+        self.assertEqual(set(self.sheet.target.marks), {"was", "is", "should be"})
+        self.assertLess(abs(self.sheet.target.marks["was"] - (30.0 + 0.8 * 48.0)), 0.01)
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.light.calibration.dark, 30.0)
+        self.sheet.let_go(0)
+        self.assertEqual(len(self.sheet.raw_of("dark")), 1)
+        self.sheet.grab()
+
+    def test_a_wrong_target_is_told(self) -> None:
+        self.session.set_value("program.target", 100.0)
+        self.settle(self.session)
+        self.assertIn("cannot ride on it", self.sheet.target_says.text())
+        self.session.set_value("program.target", 70.0)
+        self.settle(self.session)
+        self.assertIn("rides toward the mat", self.sheet.target_says.text())
+        QTest.mouseClick(self.sheet.midway, LEFT)
+        self.settle(self.session)
+        self.assertIn("about midway", self.sheet.target_says.text())
+
+    def test_the_robot_sweeps_and_is_calibrated(self) -> None:
+        self.session.set_values({"light.calibration.dark": 40.0, "light.calibration.bright": 60.0})
+        self.settle(self.session)
+        QTest.mouseClick(self.sheet.sweep, LEFT)
+        self.settle(self.session)
+        found = self.session.setup.light.calibration
+        self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
+        self.assertIn("dark 40 →", self.window._notice.words.text())
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
+
+
+class ProfileTest(LightTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sheet = self.turn_to("Profile")
+
+    def test_a_cut_is_dragged_anywhere_and_the_profile_is_the_same_across_the_same_edge(self) -> None:
+        first = self.sheet._curve(self.session.setup)
+        start, end = self.sheet.cut_hand.ends
+        middle = 0.5 * (start.x() + end.x()), 0.5 * (start.y() + end.y())
+        self.drag_on_mat(middle, (middle[0] + 120.0, middle[1]))
+        moved = self.sheet._curve(self.session.setup)
+        self.assertNotEqual(self.sheet.cut_hand.ends[0], start)
+        at = np.linspace(-8.0, 20.0, 30)
+        values = [np.interp(at, curve.edge_mm, curve.reading) for curve in (first, moved)]
+        self.assertLess(np.abs(values[0] - values[1]).max(), 2.5)
+        self.window.stage.mat.grab()
+
+    def test_profiles_of_heights_are_compared(self) -> None:
+        QTest.mouseClick(self.sheet.keep, LEFT)
+        self.session.set_value("robot.mount.height_mm", 18.0)
+        self.settle(self.session)
+        _, high = usable_span(self.sheet.kept[0].curve)
+        now = usable_span(self.sheet._curve(self.session.setup))
+        self.assertGreater(now[1], high)
+        self.assertIn("8 mm up", self.sheet.kept[0].says)
+        self.assertEqual(len(self.sheet.plot._others), 1)
+        self.sheet.let_go(0)
+        self.assertEqual(self.sheet.plot._others, [])
+
+    def test_where_the_target_has_it_ride_is_told(self) -> None:
+        self.session.set_value("program.target", 80.0)
+        self.settle(self.session)
+        place = rides_at(self.sheet._curve(self.session.setup), 80.0)
+        self.assertGreater(place, 1.0)
+        self.assertIn(f"rides {place:.1f} mm off the line", self.sheet.says.text())
+        self.assertAlmostEqual(self.sheet.plot._rides.value(), place)
+        edge = self.session.view.run.trace.edge_mm
+        self.assertLess(abs(float(np.median(edge)) - place), 1.5)
+
+
+class RoomsTest(LightTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sheet = self.turn_to("Rooms")
+        self.looked()
+
+    def looked(self) -> None:
+        self.settle(self.session)
+        self.wait_for(lambda: self.sheet.looker.idle)
+        self.app.processEvents()
+
+    def test_the_hall_is_told_beside_the_practice_room(self) -> None:
+        self.sheet.room_dials["event", "room_light"].edit_to(1.0)
+        self.sheet.room_dials["event", "shield"].edit_to(0.0)
+        self.looked()
+        hall = setup_in(self.session.setup, self.session.project.event)
+        self.assertIn(f"{derive.figures(hall).time_s:.1f} s", self.sheet.cells["as set now", "event"].text())
+        bright = [float(self.sheet.cells["bright, raw", which].text()) for which in ("practice", "event")]
+        self.assertGreater(bright[1], bright[0])
+        QTest.mouseClick(self.sheet.work_here["event"], LEFT)
+        self.looked()
+        self.assertEqual((self.session.setup.light.room_light, self.session.setup.light.sensor.shield), (1.0, 0.0))
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.light.room_light, 0.4)
+
+    def test_a_room_is_taken_as_it_is_now_and_saved(self) -> None:
+        self.session.set_values({"light.room_light": 0.7, "robot.mount.height_mm": 12.0})
+        QTest.mouseClick(self.sheet.as_now["practice"], LEFT)
+        self.looked()
+        self.assertEqual(self.session.project.practice.height_mm, 12.0)
+        self.assertTrue(self.window.files.save_to(self.folder / "rooms.irontrail"))
+        self.assertEqual(project_file.read(self.folder / "rooms.irontrail").practice.room_light, 0.7)
+
+    def test_two_readings_become_the_calibration(self) -> None:
+        self.sheet.dark.edit_to(20.0)
+        self.sheet.bright.edit_to(55.0)
+        self.assertIn("target and gains stay", self.sheet.readings_say.text())
+        QTest.mouseClick(self.sheet.take, LEFT)
+        self.looked()
+        self.assertEqual(self.session.setup.light.calibration, Calibration(20.0, 55.0))
+        self.sheet.bright.edit_to(21.0)
+        self.assertFalse(self.sheet.take.isEnabled())
+        self.assertIn("too much alike", self.sheet.readings_say.text())
+
+    def test_without_calibrating_target_and_gains_are_scaled(self) -> None:
+        setup = setup_with(self.session.setup, light__calibrate=False, program__target=43.0)
+        self.session.edit("raw", setup)
+        self.looked()
+        self.sheet.dark.edit_to(15.0)
+        self.sheet.bright.edit_to(50.0)
+        QTest.mouseClick(self.sheet.take, LEFT)
+        self.looked()
+        program = self.session.setup.program
+        self.assertEqual(program.target, 32.5)
+        self.assertAlmostEqual(program.proportional.gain, setup.program.proportional.gain * 2.0)
+        self.assertIn("gains × 2.00", self.window._notice.words.text())
 
 
 if __name__ == "__main__":

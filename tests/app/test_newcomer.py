@@ -191,11 +191,11 @@ class FirstLapTest(NewcomerTest):
         QTest.mouseClick(panel.sheet("Shelf").thumbnails["quarry"], Qt.MouseButton.LeftButton)
         self.settle(self.session)
         self.assertEqual(self.stage.mat._scene.mat.name, "Quarry Switchback")
-        self.assertIn("6 corners", panel.asks.text())
+        self.assertIn("6 corners", panel.sheet("Shelf").asks.text())
         self.assertEqual(self.session.view.figures.outcome, "lost")
         self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.settle(self.session)
-        self.assertIn("0 corners", panel.asks.text())
+        self.assertIn("0 corners", panel.sheet("Shelf").asks.text())
         self.assertTrue(panel.sheet("Shelf").thumbnails["lighthouse"].isChecked())
 
     def test_play_pause_scrub_step_and_playing_speed(self) -> None:
@@ -414,7 +414,7 @@ class StopsTest(NewcomerTest):
         self.assertNotEqual(self.session.view.figures, before)
         self.assertEqual(self.window.panel("Robot").sheet("Plan").plan._robot.mount.ahead_mm, 30.0)
         self.session.go_to("Light")
-        light = self.window.panel("Light").sheet("Profile")
+        light = self.window.panel("Light").sheet("Probe")
         self.session.set_value("light.room_light", 1.0)
         self.session.set_value("light.sensor.shield", 0.0)
         self.session.set_value("robot.mount.height_mm", 20.0)

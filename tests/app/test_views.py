@@ -63,6 +63,7 @@ class StageTest(WindowTest):
 
     def test_the_light_stop_says_what_the_sensor_gives(self) -> None:
         self.session.go_to("Light")
+        self.window.panel("Light").turn_to("Profile")
         panel = self.window.panel("Light").sheet("Profile")
         self.session.edit("counts", setup_with(self.session.setup, light__sensor__scale="counts"))
         self.settle(self.session)
@@ -70,7 +71,8 @@ class StageTest(WindowTest):
         self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
         self.settle(self.session)
         self.assertIn("grey, white", panel.says.text())
-        self.assertFalse(panel.calibrate.isEnabled())
+        self.window.panel("Light").turn_to("Probe")
+        self.assertFalse(self.window.panel("Light").sheet("Probe").calibrate.isEnabled())
 
     def test_the_wheel_zooms_about_the_pointer(self) -> None:
         mat = self.stage.mat

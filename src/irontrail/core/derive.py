@@ -4,7 +4,8 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -15,14 +16,17 @@ from irontrail.core import measures
 from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import Sweep, sweep_by_itself
-from irontrail.core.light.profile import EdgeProfile, edge_profile
-from irontrail.core.light.sensor import Scale, Sensor
+from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edge_profile
+from irontrail.core.light.sensor import Scale, Sensor, raw_reading, reading_of_patch
+from irontrail.core.light.shadow import shadow_factor
+from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.steering.program import edge_sign
 from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
@@ -93,10 +97,7 @@ def stretches(setup: Setup) -> tuple[Stretch, ...]:
 
 def room_factor(setup: Setup, x_mm: float, y_mm: float) -> float:
     """What shadows and glares make of the room's light at a place."""
-    from irontrail.core.engine import sensing
-    from irontrail.core.engine.pack import pack_program
-
-    return float(sensing.room_factor(pack_program(setup)[0], x_mm, y_mm))
+    return float(shadow_factor(setup.light.areas, x_mm, y_mm))
 
 
 def curve(setup: Setup) -> SteeringCurve:
@@ -113,6 +114,53 @@ def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
     height = setup.robot.mount.height_mm
     place = start_mm(setup) if s_mm is None else s_mm
     return edge_profile(field(setup), way, place, half_tape, left, setup.light, height, setup.mat.gloss)
+
+
+def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]:
+    """How far places (x, y in mm) are from the followed edge of the nearest stretch of route, light side positive."""
+    way = route(setup.mat, setup.trial.reverse)
+    half, side = 0.5 * setup.mat.followed.width_mm, edge_sign(setup.program.edge)
+
+    def distance(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
+        nearest = [int(np.argmin(np.hypot(way.x_mm - a, way.y_mm - b))) for a, b in zip(x, y, strict=True)]
+        dx, dy, heading = x - way.x_mm[nearest], y - way.y_mm[nearest], way.heading[nearest]
+        return np.asarray(side * (dy * np.cos(heading) - dx * np.sin(heading)) - half)
+
+    return distance
+
+
+def profile_along(setup: Setup, start: tuple[float, float], end: tuple[float, float]) -> EdgeProfile:
+    """The profile along a cut drawn from a place (mm) to another."""
+    height = setup.robot.mount.height_mm
+    return cut_profile(field(setup), start, end, edge_distance(setup), setup.light, height, setup.mat.gloss)
+
+
+@dataclass(frozen=True)
+class Probed:
+    """What the sensor would read at a place, without noise: what it gives, the raw percent, and the reading.
+
+    `edge_mm` is the distance from the followed edge, light side positive; `factor` what shadows make of the room.
+    """
+
+    x_mm: float
+    y_mm: float
+    given: float
+    raw: float
+    reading: float
+    edge_mm: float
+    factor: float
+
+
+def probe(setup: Setup, x_mm: float, y_mm: float) -> Probed:
+    """Hold the sensor over a place."""
+    light, height, gloss = setup.light, setup.robot.mount.height_mm, setup.mat.gloss
+    x, y = np.array([x_mm]), np.array([y_mm])
+    seen = bilinear(field(setup), x / MM_PER_PX, y / MM_PER_PX)
+    factor = shadow_factor(light.areas, x, y)
+    read = float(reading_of_patch(light, height, seen, gloss, factor)[0])
+    raw = float(raw_reading(light, height, seen.mean(axis=1), gloss, factor)[0])
+    edge = float(edge_distance(setup)(x, y)[0])
+    return Probed(x_mm, y_mm, raw * light.sensor.given_per_percent, raw, read, edge, float(factor[0]))
 
 
 def calibration_sweep(setup: Setup) -> Sweep:

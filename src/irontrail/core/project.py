@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from irontrail.core.figures import Figures
+from irontrail.core.light.rooms import EVENT, PRACTICE, Room
 from irontrail.core.light.sensor import Light, reads_upside_down
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat
@@ -81,10 +82,12 @@ class KeptRun(Part):
 
 @dataclass(frozen=True)
 class Project(Part):
-    """A project: the setup as it stands, and the runs kept so far in the order they were kept."""
+    """A project: the setup as it stands, the runs kept so far in the order they were kept, and the two rooms."""
 
     setup: Setup
     kept: tuple[KeptRun, ...] = ()
+    practice: Room = PRACTICE
+    event: Room = EVENT
 
 
 def demo_project(demo: str) -> Project:

@@ -55,7 +55,8 @@ def to_text(project: Project) -> str:
     setup = _dumped(_plain(project.setup, made), 1)
     kept = ",\n".join(f"  {_dumped(_plain(run, made))}" for run in project.kept)
     inner = setup.replace("\n", "\n  ")
-    return f'{{\n "format": {FORMAT},\n "project": {{\n  "setup": {inner},\n  "kept": [\n{kept}\n  ]\n }}\n}}\n'
+    rooms = "".join(f'  "{name}": {_dumped(_plain(getattr(project, name), made))},\n' for name in ("practice", "event"))
+    return f'{{\n "format": {FORMAT},\n "project": {{\n{rooms}  "setup": {inner},\n  "kept": [\n{kept}\n  ]\n }}\n}}\n'
 
 
 def _dumped(plain: Any, indent: int | None = None) -> str:

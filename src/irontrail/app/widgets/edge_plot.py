@@ -1,4 +1,6 @@
-"""The edge profile: the reading over the sensor's distance from the edge."""
+"""The edge profile: the reading over the sensor's distance from the edge, and all that stands on it."""
+
+from dataclasses import dataclass
 
 import numpy as np
 import pyqtgraph as pg
@@ -7,28 +9,54 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QSizePolicy
 
-from irontrail.app.theme import Theme, font
+from irontrail.app.theme import KEPT_DASHES, Theme, fade, font
 
-# Within these readings a small step across the edge still changes what is read.
-USABLE = (5.0, 95.0)
+# Between these shares of the way from dark to bright a small step across the edge still changes what is read.
+USABLE = (0.05, 0.95)
+REACH_MM = 25.0
 
 
-def usable_stretch_mm(edge_mm: NDArray[np.float64], reading: NDArray[np.float64]) -> float:
-    """Length across the edge over which the reading changes: from USABLE's low to its high."""
-    outside = np.flatnonzero((reading <= USABLE[0]) | (reading >= USABLE[1]))
+@dataclass(frozen=True, eq=False)
+class Curve:
+    """One profile: distances from the edge (mm, light side positive) and readings, and its letter if it is kept."""
+
+    edge_mm: NDArray[np.float64]
+    reading: NDArray[np.float64]
+    letter: str = ""
+
+
+def usable_span(curve: Curve) -> tuple[float, float]:
+    """From where to where across the edge (mm) the reading changes: from USABLE's low to its high."""
+    edge_mm, reading = curve.edge_mm, curve.reading
+    share = (reading - reading.min()) / max(float(np.ptp(reading)), 1e-9)
+    outside = np.flatnonzero((share <= USABLE[0]) | (share >= USABLE[1]))
     before, after = outside[edge_mm[outside] <= 0.0], outside[edge_mm[outside] > 0.0]
     low = edge_mm[before[-1]] if before.size else edge_mm[0]
     high = edge_mm[after[0]] if after.size else edge_mm[-1]
-    return float(high - low)
+    return float(low), float(high)
+
+
+def rides_at(curve: Curve, target: float) -> float | None:
+    """How far from the edge the reading comes to the target, nearest to the edge; None if it never does."""
+    off = curve.reading - target
+    crossings = np.flatnonzero(np.diff(np.signbit(off)))
+    if crossings.size == 0:
+        return None
+    i = int(crossings[np.argmin(np.abs(curve.edge_mm[crossings]))])
+    share = off[i] / (off[i] - off[i + 1])
+    return float(curve.edge_mm[i] + share * (curve.edge_mm[i + 1] - curve.edge_mm[i]))
 
 
 class EdgePlot(pg.PlotWidget):
-    """Shows a profile with the target on it; dark side and light side are shaded."""
+    """Shows a profile with its noise band, bright, dark, midpoint and target, and others beside it.
+
+    Dark side and light side are shaded; where the target has the robot ride stands a line.
+    """
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(enableMenu=False)
         self.theme = theme
-        self.setFixedHeight(220)
+        self.setFixedHeight(236)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Edge profile: reading over distance from the edge")
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -36,23 +64,59 @@ class EdgePlot(pg.PlotWidget):
         item = self.getPlotItem()
         item.hideButtons()
         item.setMouseEnabled(False, False)
-        self._dark = pg.LinearRegionItem((-25.0, 0.0), movable=False)
-        self._light = pg.LinearRegionItem((0.0, 25.0), movable=False)
+        self._dark = pg.LinearRegionItem((-1000.0, 0.0), movable=False)
+        self._light = pg.LinearRegionItem((0.0, 1000.0), movable=False)
+        self._upper, self._lower = pg.PlotCurveItem(), pg.PlotCurveItem()
+        self._band = pg.FillBetweenItem(self._upper, self._lower)
         self._curve = pg.PlotCurveItem()
-        self._target = pg.InfiniteLine(angle=0)
-        for part in (self._dark, self._light, self._curve, self._target):
+        self._levels = {name: pg.InfiniteLine(angle=0) for name in ("dark", "bright", "midpoint", "target")}
+        self._rides = pg.InfiniteLine(angle=90)
+        self._names = {name: pg.TextItem(anchor=(1.0, 1.0)) for name in ("dark", "bright", "target")}
+        for part in (self._dark, self._light, self._band, self._curve, *self._levels.values(), self._rides):
             self.addItem(part)
-        self.setXRange(-25.0, 25.0, padding=0)
-        self.setYRange(-2.0, 102.0, padding=0)
+        # A band lies under its curve, and a plot lays it under all else.
+        self._band.setZValue(1.0)
+        self._curve.setZValue(2.0)
+        for name in self._names.values():
+            self.addItem(name, ignoreBounds=True)
+        self._others: list[pg.PlotDataItem] = []
         self.set_theme(theme)
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 220)
+        return QSize(300, 236)
 
-    def set_profile(self, edge_mm: NDArray[np.float64], reading: NDArray[np.float64], target: float) -> None:
-        """Show another profile."""
-        self._curve.setData(edge_mm, reading, antialias=True)
-        self._target.setValue(target)
+    def set_profile(self, curve: Curve, target: float, noise: float, others: tuple[Curve, ...] = ()) -> None:
+        """Show another profile; `noise` is the half width of the band that single readings scatter over."""
+        self._curve.setData(curve.edge_mm, curve.reading, antialias=True)
+        self._upper.setData(curve.edge_mm, np.minimum(curve.reading + noise, 100.0))
+        self._lower.setData(curve.edge_mm, np.maximum(curve.reading - noise, 0.0))
+        low, high = float(curve.reading.min()), float(curve.reading.max())
+        left = max(float(curve.edge_mm[0]), -60.0) if curve.edge_mm[0] < 0.0 else float(curve.edge_mm[0])
+        right = min(float(curve.edge_mm[-1]), 60.0)
+        for name, value in (("dark", low), ("bright", high), ("midpoint", 0.5 * (low + high)), ("target", target)):
+            self._levels[name].setValue(value)
+            if name in self._names:
+                self._names[name].setText(f"{name} {value:.0f}")
+                self._names[name].setPos(left if name == "target" else right, value)
+                self._names[name].setAnchor((0.0 if name == "target" else 1.0, 0.0 if name == "bright" else 1.0))
+        place = rides_at(curve, target)
+        self._rides.setVisible(place is not None)
+        if place is not None:
+            self._rides.setValue(place)
+        self._show_others(others)
+        self.setXRange(left, right, padding=0)
+        self.setYRange(-4.0, 104.0, padding=0)
+
+    def _show_others(self, others: tuple[Curve, ...]) -> None:
+        for old in self._others:
+            self.removeItem(old)
+        self._others = []
+        for i, other in enumerate(others):
+            line = pg.mkPen(self.theme.kept[i % len(self.theme.kept)], width=2)
+            line.setDashPattern(list(KEPT_DASHES[i % len(KEPT_DASHES)]))
+            drawn = pg.PlotDataItem(other.edge_mm, other.reading, pen=line, antialias=True)
+            self.addItem(drawn)
+            self._others.append(drawn)
 
     def set_theme(self, theme: Theme) -> None:
         """Wear another theme."""
@@ -69,4 +133,15 @@ class EdgePlot(pg.PlotWidget):
             for line in region.lines:
                 line.setPen(pg.mkPen(None))
         self._curve.setPen(pg.mkPen(theme.ink, width=2))
-        self._target.setPen(pg.mkPen(theme.brass_text, width=1, style=Qt.PenStyle.DashLine))
+        for edge in (self._upper, self._lower):
+            edge.setPen(pg.mkPen(None))
+        self._band.setBrush(fade(theme.second, 0.28))
+        quiet = pg.mkPen(theme.second, width=1, style=Qt.PenStyle.DotLine)
+        for name in ("dark", "bright", "midpoint"):
+            self._levels[name].setPen(quiet)
+        dashed = pg.mkPen(theme.brass_text, width=1, style=Qt.PenStyle.DashLine)
+        self._levels["target"].setPen(dashed)
+        self._rides.setPen(pg.mkPen(theme.rust, width=1, style=Qt.PenStyle.DashLine))
+        for name, text in self._names.items():
+            text.setColor(QColor(theme.brass_text if name == "target" else theme.second))
+            text.setFont(font(10))

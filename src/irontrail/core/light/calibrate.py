@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.light.profile import bilinear
 from irontrail.core.light.sensor import LAMP_WEIGHTS, Calibration, Light, raw_reading
+from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Mount
@@ -66,7 +67,7 @@ def sweep_by_itself(
     sensor_x = x + mount.ahead_mm * np.cos(angle) - mount.aside_mm * np.sin(angle)
     sensor_y = y + mount.ahead_mm * np.sin(angle) + mount.aside_mm * np.cos(angle)
     seen = bilinear(field, sensor_x / MM_PER_PX, sensor_y / MM_PER_PX)[:, 0]
-    still = raw_reading(light, mount.height_mm, seen, gloss)
+    still = raw_reading(light, mount.height_mm, seen, gloss, shadow_factor(light.areas, sensor_x, sensor_y))
     noisy = still + np.random.default_rng(seed).normal(0.0, light.sensor.noise, still.size)
     step = light.sensor.raw_step
     raw = np.clip(np.round(noisy / step) * step if step > 0.0 else noisy, 0.0, 100.0)

@@ -1,11 +1,13 @@
 """The edge profile: what the sensor reads as it is drawn across the edge of the line."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.light.sensor import Light, reading_of_patch
+from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
 
@@ -38,8 +40,45 @@ def edge_profile(
     x, y, heading = route.at(s_mm)
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
-    seen = bilinear(field, (x - aside * np.sin(heading)) / MM_PER_PX, (y + aside * np.cos(heading)) / MM_PER_PX)
-    return EdgeProfile(edge, reading_of_patch(light, height_mm, seen, gloss))
+    at = x - aside * np.sin(heading), y + aside * np.cos(heading)
+    return EdgeProfile(edge, _readings(field, *at, light, height_mm, gloss))
+
+
+def cut_profile(
+    field: NDArray[np.float32],
+    start: tuple[float, float],
+    end: tuple[float, float],
+    edge_mm: Callable[[Floats, Floats], Floats],
+    light: Light,
+    height_mm: float,
+    gloss: float = 0.0,
+) -> EdgeProfile:
+    """The profile along a cut from a place to another, wherever it was drawn.
+
+    `edge_mm(x, y)` tells how far places are from the followed edge, light side positive. The place where the cut
+    crosses that edge, that nearest to its middle, is 0, and what lies to its light side is positive; where it does not
+    cross it, 0 is the cut's start.
+    """
+    length = max(float(np.hypot(end[0] - start[0], end[1] - start[1])), STEP_MM)
+    along = np.linspace(0.0, length, max(3, round(length / STEP_MM) + 1))
+    x, y = (a + (b - a) * along / length for a, b in zip(start, end, strict=True))
+    reading = _readings(field, x, y, light, height_mm, gloss)
+    side = edge_mm(x, y)
+    crossings = np.flatnonzero(np.diff(np.signbit(side)))
+    if crossings.size == 0:
+        return EdgeProfile(along, reading)
+    i = int(crossings[np.argmin(np.abs(along[crossings] - 0.5 * length))])
+    share = side[i] / (side[i] - side[i + 1])
+    from_edge = along - (along[i] + share * (along[i + 1] - along[i]))
+    if side[i + 1] > side[i]:
+        return EdgeProfile(from_edge, reading)
+    return EdgeProfile(-from_edge[::-1], reading[::-1])
+
+
+def _readings(field: NDArray[np.float32], x: Floats, y: Floats, light: Light, height_mm: float, gloss: float) -> Floats:
+    """What the program reads at places (mm), without noise or rounding."""
+    seen = bilinear(field, x / MM_PER_PX, y / MM_PER_PX)
+    return reading_of_patch(light, height_mm, seen, gloss, shadow_factor(light.areas, x, y))
 
 
 def bilinear(field: NDArray[np.float32], x: Floats, y: Floats) -> Floats:

@@ -155,13 +155,20 @@ def level_per_field(light: Light, height_mm: float) -> float:
     return lamp_share(height_mm) + room_share(light, height_mm)
 
 
-def raw_reading(light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0) -> Floats:
-    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape), out of any shadow.
+def level_of(light: Light, height_mm: float, seen: ArrayLike, gloss: float, factor: ArrayLike) -> Floats:
+    """Level (1 is full scale) over patches, without the sensor's dark level.
 
     `gloss` is the surface's (see `mat/surface.py`): a share of the room's light that comes back from any colour.
+    `factor` is what shadows and glares make of the room's light there.
     """
-    level = level_per_field(light, height_mm) * np.asarray(seen, np.float64) + light.sensor.dark_level
-    level += gloss * room_share(light, height_mm)
+    room = room_share(light, height_mm) * np.asarray(factor, np.float64)
+    patch = np.asarray(seen, np.float64)
+    return np.asarray(lamp_share(height_mm) * patch + room * (patch + gloss))
+
+
+def raw_reading(light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0, factor: ArrayLike = 1.0) -> Floats:
+    """Raw percent, without noise or rounding, of patches of the given reflectance (any shape); see `level_of`."""
+    level = level_of(light, height_mm, seen, gloss, factor) + light.sensor.dark_level
     raw = np.clip(100.0 * level, 0.0, 100.0)
     return raw if light.sensor.reads_high_on == "bright" else 100.0 - raw
 
@@ -187,8 +194,10 @@ def reading(light: Light, raw: ArrayLike) -> Floats:
     return calibrated(light.calibration, raw) if light.calibrate else np.asarray(raw, np.float64)
 
 
-def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0) -> Floats:
-    """What the program reads over patches, without noise, rounding or shadow.
+def reading_of_patch(
+    light: Light, height_mm: float, seen: ArrayLike, gloss: float = 0.0, factor: ArrayLike = 1.0
+) -> Floats:
+    """What the program reads over patches, without noise or rounding.
 
     Parameters
     ----------
@@ -197,8 +206,8 @@ def reading_of_patch(light: Light, height_mm: float, seen: ArrayLike, gloss: flo
     """
     patch = np.asarray(seen, np.float64)
     if not light.sensor.names_colours:
-        return reading(light, raw_reading(light, height_mm, patch[..., 0], gloss))
-    level = patch * level_per_field(light, height_mm) + gloss * room_share(light, height_mm)
+        return reading(light, raw_reading(light, height_mm, patch[..., 0], gloss, factor))
+    level = level_of(light, height_mm, patch, gloss, np.asarray(factor)[..., None] if np.ndim(factor) else factor)
     index, _ = nearest_names(light.sensor.palette, level / lamp_share(NAMES_HEIGHT_MM))
     return np.array([named.reads_as for named in light.sensor.palette])[index]
 

@@ -1,97 +1,170 @@
-"""What the sensor reads across the edge, its calibration, and the target."""
+"""What the sensor reads across the edge, wherever a cut is drawn, and beside other places, heights and rooms."""
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
+from dataclasses import dataclass
 
-from irontrail.app.panel import Panel
+import numpy as np
+from PySide6.QtCore import QPointF
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+
+from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.edge_plot import EdgePlot, usable_stretch_mm
+from irontrail.app.view import RunView
+from irontrail.app.widgets.edge_plot import Curve, EdgePlot, rides_at, usable_span
+from irontrail.app.widgets.light_hands import CutHand
 from irontrail.core import derive
-from irontrail.core.errors import IronTrailError
-from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.quantity import with_value
+from irontrail.core.light.profile import REACH_MM
+from irontrail.core.light.sensor import reading_per_raw
+from irontrail.core.project import Setup
 
-# Midway between bright and dark, in calibrated percent.
-MIDWAY = 50.0
+MOST_KEPT = 3
+# Single readings are within so many standard deviations of the mean.
+SIGMAS = 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class Kept:
+    """A profile put by: its curve, where it was cut, and the conditions, in words."""
+
+    curve: Curve
+    start: QPointF
+    end: QPointF
+    says: str
 
 
 class ProfileSheet(Panel):
-    """The edge profile with the target on it, the calibration, the room."""
+    """The edge profile of a cut, what it says of target and room, and others to compare it with."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
+        self.hand = self.cut_hand = CutHand(self)
+        self.cut_hand.drawn.connect(self._on_drawn)
+        self.cut: tuple[QPointF, QPointF] | None = None
+        self.kept: list[Kept] = []
         self.plot = EdgePlot(theme)
         self.column.addWidget(self.plot)
         self.says = self.add_words()
-        self.add_dial("program.target", 0.0, 100.0)
-        self.add_dial("light.calibration.dark", 0.0, 60.0)
-        self.add_dial("light.calibration.bright", 20.0, 100.0)
-        buttons = QHBoxLayout()
-        self.calibrate = QPushButton("Calibrate by hand")
-        self.calibrate.setToolTip("Hold the sensor over the line, then over the mat, and call them 0 and 100")
-        self.calibrate.clicked.connect(self._calibrate)
-        self.sweep = QPushButton("Let it sweep")
-        self.sweep.setToolTip("The robot turns to and fro across the line and calls its extremes 0 and 100")
-        self.sweep.clicked.connect(self._sweep)
-        self.midway = QPushButton("Target midway")
-        self.midway.clicked.connect(lambda: self.session.set_value("program.target", MIDWAY))
-        buttons.addWidget(self.calibrate)
-        buttons.addWidget(self.sweep)
-        buttons.addWidget(self.midway)
-        for button in (self.calibrate, self.sweep, self.midway):
+        row = self.add_row()
+        self.keep = QPushButton("Keep to compare")
+        self.keep.setToolTip("Keep this profile; then draw another cut, or change height or room")
+        self.keep.clicked.connect(self.keep_profile)
+        self.at_start = QPushButton("Cut at the start")
+        self.at_start.setToolTip("Square across the line where the run starts")
+        self.at_start.clicked.connect(self._cut_at_start)
+        for button in (self.keep, self.at_start):
             button.setProperty("small", "true")
-        self.column.addLayout(buttons)
+            row.addWidget(button)
+        row.addStretch(1)
+        self._list = QGridLayout()
+        self._list.setVerticalSpacing(2)
+        self.column.addLayout(self._list)
+        self.add_dial("program.target", 0.0, 100.0)
         self.add_dial("robot.mount.height_mm", 2.0, 25.0, "sensor height")
         self.add_dial("light.room_light", 0.0, 1.0)
         self.add_dial("light.sensor.shield", 0.0, 1.0)
         self.add_dial("light.sensor.noise", 0.0, 5.0)
         self.finish()
 
+    def _on_drawn(self, x0: float, y0: float, x1: float, y1: float, _settled: bool) -> None:
+        self.cut = (QPointF(x0, y0), QPointF(x1, y1))
+        self.show_view()
+
+    def _cut_at_start(self) -> None:
+        self.cut = None
+        self.show_view()
+
+    def keep_profile(self) -> None:
+        """Put the profile by, to be drawn beside others; the oldest goes when there are many."""
+        view = self.session.view
+        if view is None or self.cut is None:
+            return
+        setup, (start, end) = view.setup, self.cut
+        letter = next(letter for letter in "ABCD" if letter not in {kept.curve.letter for kept in self.kept[-2:]})
+        curve = self._curve(setup, letter)
+        light = setup.light
+        says = (
+            f"at {0.5 * (start.x() + end.x()):.0f}, {0.5 * (start.y() + end.y()):.0f}; {setup.robot.mount.height_mm:g} "
+            f"mm up, room {100 * light.room_light:.0f} %"
+        )
+        self.kept = [*self.kept, Kept(curve, start, end, says)][-MOST_KEPT:]
+        self.show_view()
+
+    def let_go(self, i: int) -> None:
+        """Compare with one of the kept profiles no more."""
+        del self.kept[i]
+        self.show_view()
+
+    def _curve(self, setup: Setup, letter: str = "") -> Curve:
+        assert self.cut is not None
+        (start, end) = self.cut
+        profile = derive.profile_along(setup, (start.x(), start.y()), (end.x(), end.y()))
+        return Curve(profile.edge_mm, profile.reading, letter)
+
     def show_view(self) -> None:
         view = self.session.view
         if view is None:
             return
-        profile, target, sensor = view.profile, view.setup.program.target, view.setup.light.sensor
-        for button in (self.calibrate, self.sweep):
-            button.setEnabled(not sensor.names_colours)
-        self.plot.set_profile(profile.edge_mm, profile.reading, target)
-        stretch = usable_stretch_mm(profile.edge_mm, profile.reading)
-        low, high = float(profile.reading.min()), float(profile.reading.max())
-        if sensor.names_colours:
-            trace = view.run.trace
-            names = [sensor.palette[i].name for i in sorted({int(i) for i in trace.given})]
-            self.says.setText(
-                f"The sensor gives names; on this run {', '.join(names)}. A name reads as one number, so the reading "
-                f"jumps. Its narrowest margin to another name was {100 * float(trace.margin.min()):.1f} %."
+        if self.cut is None:
+            self.cut = _across_start(view)
+        curve, setup = self._curve(view.setup), view.setup
+        noise = SIGMAS * setup.light.sensor.noise * reading_per_raw(setup.light)
+        others = tuple(kept.curve for kept in self.kept)
+        self.plot.set_profile(curve, setup.program.target, noise, others)
+        self.cut_hand.set_cut(*self.cut, tuple((kept.curve.letter, kept.start, kept.end) for kept in self.kept))
+        self._show_kept()
+        self.says.setText(self._names(view) if setup.light.sensor.names_colours else self._words(view, curve))
+
+    def _show_kept(self) -> None:
+        clear(self._list)
+        for i, kept in enumerate(self.kept):
+            low, high = usable_span(kept.curve)
+            label = QLabel(f"{kept.curve.letter}: {kept.says}; {high - low:.0f} mm usable")
+            label.setProperty("role", "quiet")
+            label.setWordWrap(True)
+            self._list.addWidget(label, i, 0)
+            drop = QPushButton("×")
+            drop.setProperty("small", "true")
+            drop.setFixedWidth(24)
+            drop.setAccessibleName(f"compare with {kept.curve.letter} no more")
+            drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
+            self._list.addWidget(drop, i, 1)
+
+    def _names(self, view: RunView) -> str:
+        trace, palette = view.run.trace, view.setup.light.sensor.palette
+        names = [palette[i].name for i in sorted({int(i) for i in trace.given})]
+        return (
+            f"The sensor gives names; on this run {', '.join(names)}. A name reads as one number, so the reading "
+            f"jumps. Its narrowest margin to another name was {100 * float(trace.margin.min()):.1f} %."
+        )
+
+    def _words(self, view: RunView, curve: Curve) -> str:
+        target, sensor = view.setup.program.target, view.setup.light.sensor
+        low, high = usable_span(curve)
+        said = [
+            f"Reads {curve.reading.min():.0f} to {curve.reading.max():.0f}; it changes over {high - low:.0f} mm: "
+            "all the room that proportional steering has."
+        ]
+        place = rides_at(curve, target)
+        if place is None:
+            said.append(f"It never reads the target, {target:g}, here.")
+        else:
+            side = "on the edge" if abs(place) < 0.3 else f"{abs(place):.1f} mm {'off' if place > 0 else 'on'} the line"
+            said.append(
+                f"At target {target:g} the sensor rides {side}, with {place - low:.0f} and {high - place:.0f} mm to go."
             )
-            return
-        counts = ""
         if sensor.scale == "counts":
             given = view.run.trace.given
-            counts = f" The sensor gave counts from {given.min():.0f} to {given.max():.0f} of {sensor.highest_count}."
-        self.says.setText(
-            f"Reads {low:.0f} on the line and {high:.0f} off it. The reading changes over {stretch:.0f} mm: "
-            f"that is all the room that proportional steering has.{counts}"
-        )
+            said.append(
+                f"The sensor gave counts from {given.min():.0f} to {given.max():.0f} of {sensor.highest_count}."
+            )
+        return " ".join(said)
 
-    def _calibrate(self) -> None:
-        setup = self.session.setup
-        found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
-        label = f"calibrate: dark {found.dark:.0f}, bright {found.bright:.0f}"
-        self.session.edit(label, with_value(setup, "light.calibration", found))
 
-    def _sweep(self) -> None:
-        """Sweep at the start of the run, in this room's light."""
-        setup = self.session.setup
-        before = setup.light.calibration
-        try:
-            found = derive.calibration_sweep(setup).calibration
-        except IronTrailError as error:
-            self.session.notice(f"The sweep found no line: {error}")
-            return
-        label = f"sweep: dark {found.dark:.0f}, bright {found.bright:.0f}"
-        self.session.edit(label, with_value(setup, "light.calibration", found))
-        self.session.notice(
-            f"Swept across the line: dark {before.dark:.0f} → {found.dark:.0f}, bright {before.bright:.0f} → "
-            f"{found.bright:.0f} of 100 raw."
-        )
+def _across_start(view: RunView) -> tuple[QPointF, QPointF]:
+    """A cut square across the followed edge where the run starts, from the dark side to the light side."""
+    setup = view.setup
+    x, y, heading = view.run.route.at(view.run.start_mm)
+    side = 1.0 if setup.program.edge == "left" else -1.0
+    half = 0.5 * setup.mat.followed.width_mm
+    across = QPointF(-float(np.sin(heading)), float(np.cos(heading))) * side
+    return QPointF(x, y) + across * (half - REACH_MM), QPointF(x, y) + across * (half + REACH_MM)

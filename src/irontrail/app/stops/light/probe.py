@@ -1,0 +1,270 @@
+"""The probe: the sensor held over the mat, readings held, and a calibration and a target made from them."""
+
+from dataclasses import dataclass, replace
+from statistics import fmean, stdev
+
+import numpy as np
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+
+from irontrail.app.panel import Panel, clear
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.close_view import mat_image
+from irontrail.app.widgets.light_hands import ProbeHand
+from irontrail.app.widgets.patch_picture import PatchPicture
+from irontrail.app.widgets.target_picture import TargetPicture
+from irontrail.core import derive
+from irontrail.core.derive import Probed
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.light.sensor import Calibration, calibrated, spot_sigma_mm
+from irontrail.core.mat.tape import Mat
+from irontrail.core.project import Setup
+from irontrail.core.quantity import with_value
+
+KINDS = ("dark", "bright", "edge")
+MOST_HELD = 9
+
+
+@dataclass(frozen=True)
+class Held:
+    """A reading that was held: on what, what was read, and where."""
+
+    kind: str
+    probed: Probed
+
+
+class ProbeSheet(Panel):
+    """The patch magnified, the readings held, and what follows from them for calibration and target."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.hand = self.probe_hand = ProbeHand(self)
+        self.probe_hand.moved.connect(self._on_moved)
+        self.place: tuple[float, float] | None = None
+        self.held: list[Held] = []
+        self.was: float | None = None
+        self._pictured: tuple[Mat, QImage] | None = None
+        self.patch = PatchPicture(theme)
+        self.column.addWidget(self.patch)
+        self.robot_says = self.add_words("", "quiet")
+        row = self.add_row()
+        row.addWidget(self._label("Hold as", "words"))
+        self.hold_buttons: dict[str, QPushButton] = {}
+        for kind, words in zip(KINDS, ("dark", "bright", "on the edge"), strict=True):
+            button = QPushButton(words)
+            button.setProperty("small", "true")
+            button.setToolTip(f"Note this reading: the sensor is {'on the edge' if kind == 'edge' else f'on {kind}'}")
+            button.clicked.connect(lambda _checked=False, kind=kind: self.hold(kind))
+            row.addWidget(button)
+            self.hold_buttons[kind] = button
+        self._list = QGridLayout()
+        self._list.setVerticalSpacing(2)
+        self.column.addLayout(self._list)
+        self.spread = self.add_words("", "quiet")
+        self.add_rule()
+        self.add_heading("The target, in raw readings")
+        self.target = TargetPicture(theme)
+        self.column.addWidget(self.target)
+        self.target_says = self.add_words()
+        self._lay_out_calibrating()
+        self.add_dial("light.calibration.dark", 0.0, 60.0)
+        self.add_dial("light.calibration.bright", 20.0, 100.0)
+        self.add_dial("program.target", 0.0, 100.0)
+        self.finish()
+
+    def _lay_out_calibrating(self) -> None:
+        row = self.add_row()
+        self.calibrate = QPushButton("By hand")
+        self.calibrate.setToolTip("Hold the sensor well on the line, then well on the mat, and call them 0 and 100")
+        self.calibrate.clicked.connect(self._by_hand)
+        self.from_held = QPushButton("From held")
+        self.from_held.setToolTip("Dark and bright become 0 and 100; a reading on the edge becomes the target")
+        self.from_held.clicked.connect(self.calibrate_from_held)
+        self.sweep = QPushButton("By a sweep")
+        self.sweep.setToolTip("The robot turns to and fro across the line and calls its extremes 0 and 100")
+        self.sweep.clicked.connect(self._sweep)
+        self.midway = QPushButton("Midway")
+        self.midway.setToolTip("Put the target midway between dark and bright")
+        self.midway.clicked.connect(lambda: self._aim(50.0))
+        for button in (self.calibrate, self.from_held, self.sweep, self.midway):
+            button.setProperty("small", "true")
+            row.addWidget(button)
+
+    # --- holding
+
+    def _on_moved(self, x_mm: float, y_mm: float, _settled: bool) -> None:
+        mat = self.session.setup.mat
+        self.place = (min(max(x_mm, 0.0), mat.width_mm), min(max(y_mm, 0.0), mat.height_mm))
+        self.show_view()
+
+    def hold(self, kind: str) -> None:
+        """Note what is read now; the oldest is let go when there are many."""
+        if self.place is not None:
+            self.held = [*self.held, Held(kind, derive.probe(self.session.setup, *self.place))][-MOST_HELD:]
+            self.show_view()
+
+    def let_go(self, i: int) -> None:
+        """Forget one held reading."""
+        del self.held[i]
+        self.show_view()
+
+    def raw_of(self, kind: str) -> list[float]:
+        """The raw readings held of one kind."""
+        return [held.probed.raw for held in self.held if held.kind == kind]
+
+    # --- calibrating
+
+    def calibrate_from_held(self) -> None:
+        """Dark and bright become the calibration, a reading on the edge the target; what is not held stays."""
+        calibration = self.session.setup.light.calibration
+        dark, bright, edge = (self.raw_of(kind) for kind in KINDS)
+        try:
+            made = Calibration(
+                float(round(fmean(dark))) if dark else calibration.dark,
+                float(round(fmean(bright))) if bright else calibration.bright,
+            )
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        self._calibrate("calibrate from held readings", made, float(calibrated(made, fmean(edge))) if edge else None)
+
+    def _by_hand(self) -> None:
+        setup = self.session.setup
+        found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        self._calibrate(f"calibrate: dark {found.dark:.0f}, bright {found.bright:.0f}", found, None)
+
+    def _sweep(self) -> None:
+        """Sweep at the start of the run, in this room's light."""
+        before = self.session.setup.light.calibration
+        try:
+            found = derive.calibration_sweep(self.session.setup).calibration
+        except IronTrailError as error:
+            self.session.notice(f"The sweep found no line: {error}")
+            return
+        self._calibrate(f"sweep: dark {found.dark:.0f}, bright {found.bright:.0f}", found, None)
+        self.session.notice(
+            f"Swept across the line: dark {before.dark:.0f} → {found.dark:.0f}, bright {before.bright:.0f} → "
+            f"{found.bright:.0f} of 100 raw."
+        )
+
+    def _calibrate(self, label: str, calibration: Calibration, target: float | None) -> None:
+        setup = self.session.setup
+        self.was = raw_target(setup)
+        made = replace(setup, light=replace(setup.light, calibration=calibration))
+        if target is not None:
+            made = with_value(made, "program.target", float(round(target)))
+        self.session.edit(label, made)
+
+    def _aim(self, target: float) -> None:
+        self.was = raw_target(self.session.setup)
+        self.session.set_value("program.target", target)
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        names = self.session.setup.light.sensor.names_colours
+        for button in (self.calibrate, self.sweep, self.midway, *self.hold_buttons.values()):
+            button.setEnabled(not names)
+
+    def show_view(self) -> None:
+        view = self.session.view
+        if view is None:
+            return
+        setup = view.setup
+        if self.place is None:
+            self.place = view.run.route.at(view.run.start_mm + 160.0)[:2]
+        probed = derive.probe(setup, *self.place)
+        sigma = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
+        side = "light side" if probed.edge_mm >= 0.0 else "dark side"
+        away = f"{abs(probed.edge_mm):.1f} mm to the {side}" if abs(probed.edge_mm) < 200.0 else "far from the line"
+        unit = f"gives {probed.given:.0f}" if setup.light.sensor.scale == "counts" else f"{probed.raw:.1f} raw"
+        shade = f"room light × {probed.factor:.2f} here" if abs(probed.factor - 1.0) > 0.005 else ""
+        self.patch.set_patch(self._picture(setup.mat), *self.place, sigma)
+        self.patch.set_words(
+            f"{probed.reading:.0f}", (unit, f"noise ± {3.0 * setup.light.sensor.noise:.1f} raw", away, shade)
+        )
+        self.probe_hand.set_probe(*self.place, sigma, f"{probed.reading:.0f}")
+        self.probe_hand.set_held(
+            tuple((str(i), held.probed.x_mm, held.probed.y_mm) for i, held in enumerate(self.held, 1))
+        )
+        self._show_held()
+        self._show_target(setup)
+        times = view.run.trace.time_s
+        self.show_now(min(int(np.searchsorted(times, self.session.playback.time_s)), times.size - 1))
+
+    def _picture(self, mat: Mat) -> QImage:
+        if self._pictured is None or self._pictured[0] is not mat:
+            self._pictured = (mat, mat_image(derive.raster(mat)))
+        return self._pictured[1]
+
+    def _show_held(self) -> None:
+        clear(self._list)
+        for i, held in enumerate(self.held):
+            at = held.probed
+            for column, words in enumerate(
+                (f"{i + 1}  {held.kind}", f"{at.raw:.1f} raw", f"at {at.x_mm:.0f}, {at.y_mm:.0f} mm")
+            ):
+                label = QLabel(words)
+                label.setProperty("role", "words")
+                self._list.addWidget(label, i, column)
+            drop = QPushButton("×")
+            drop.setProperty("small", "true")
+            drop.setFixedWidth(24)
+            drop.setAccessibleName(f"let go of {held.kind} {at.raw:.0f}")
+            drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
+            self._list.addWidget(drop, i, 3)
+        said = []
+        for kind in KINDS:
+            raw = self.raw_of(kind)
+            if raw:
+                spread = f" ± {stdev(raw):.1f} over {len(raw)} spots" if len(raw) > 1 else " from one spot"
+                said.append(f"{kind} {fmean(raw):.1f}{spread}")
+        self.spread.setText(
+            "; ".join(said).capitalize() + "." if said else "Drag the sensor over the mat, and hold what it reads."
+        )
+        self.from_held.setEnabled(bool(self.held) and not self.session.setup.light.sensor.names_colours)
+
+    def _show_target(self, setup: Setup) -> None:
+        """What the target was, is and should be, and what a wrong one does."""
+        here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        now, best = raw_target(setup), 0.5 * (here.dark + here.bright)
+        marks = {"is": now, "should be": best}
+        if self.was is not None and abs(self.was - now) >= 0.5:
+            marks = {"was": self.was, **marks}
+        self.target.set_scale(here.dark, here.bright, marks)
+        self.target_says.setText(_what_it_does(now, here))
+
+    def show_now(self, row: int) -> None:
+        view = self.session.view
+        if view is not None:
+            trace = view.run.trace
+            self.robot_says.setText(
+                f"The robot reads {trace.reading[row]:.0f} at {trace.time_s[row]:.2f} s, "
+                f"{trace.edge_mm[row]:.1f} mm off the edge.".replace("-", "−")
+            )
+
+
+def raw_target(setup: Setup) -> float:
+    """The target in raw percent."""
+    light, target = setup.light, setup.program.target
+    if not light.calibrate:
+        return target
+    return light.calibration.dark + 0.01 * target * (light.calibration.bright - light.calibration.dark)
+
+
+def _what_it_does(now: float, here: Calibration) -> str:
+    """Where the target has the robot ride, and how much room that leaves on either side."""
+    span = here.bright - here.dark
+    share = (now - here.dark) / span if span else 0.5
+    if share <= 0.02 or share >= 0.98:
+        return "The target is not between what the line and the mat read: the robot cannot ride on it."
+    if abs(share - 0.5) < 0.06:
+        return "The target is about midway: as much room to either side."
+    side = "mat" if share > 0.5 else "line"
+    return (
+        f"The target is {100 * share:.0f} % of the way from dark to bright: the robot rides toward the {side}, answers "
+        f"with at most {100 * (1 - share):.0f} units there and {100 * share:.0f} on the other side."
+    )

@@ -1,0 +1,105 @@
+"""Two rooms side by side: where the team practises and where the event is, and what each does to the readings."""
+
+from dataclasses import dataclass, replace
+from typing import Annotated
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.sensor import Calibration, Light, Sensor
+from irontrail.core.mat.tape import Mat
+from irontrail.core.quantity import Part, PartT, Quantity, quantities
+from irontrail.core.robot.mount import Robot
+from irontrail.core.steering.program import Program
+
+# Two readings nearer together than this leave nothing to steer by.
+LEAST_CONTRAST = 5.0
+
+
+@dataclass(frozen=True)
+class Room(Part):
+    """A room's light, and how the sensor is mounted and shielded for it."""
+
+    name: str
+    room_light: Annotated[float, Quantity("room light", "%", 0.0, 1.0, 0.05, 100.0)] = 0.4
+    height_mm: Annotated[float, Quantity("sensor height", "mm", 2.0, 40.0, 0.5, 1.0, 1)] = 8.0
+    shield: Annotated[float, Quantity("shield", "%", 0.0, 1.0, 0.05, 100.0)] = 0.5
+
+
+PRACTICE, EVENT = Room("practice room"), Room("event hall", 0.9)
+
+
+def in_room(light: Light, robot: Robot, room: Room) -> tuple[Light, Robot]:
+    """The same sensor and robot in a room."""
+    sensor: Sensor = replace(light.sensor, shield=room.shield)
+    mount = replace(robot.mount, height_mm=room.height_mm)
+    return replace(light, room_light=room.room_light, sensor=sensor), replace(robot, mount=mount)
+
+
+def as_found(room: Room, light: Light, robot: Robot) -> Room:
+    """A room with the light, height and shield that are set now."""
+    return replace(room, room_light=light.room_light, height_mm=robot.mount.height_mm, shield=light.sensor.shield)
+
+
+@dataclass(frozen=True)
+class Rescaled:
+    """A program made to read as before with two new readings, and what was changed, in words."""
+
+    light: Light
+    program: Program
+    says: str
+
+
+def with_readings(light: Light, program: Program, dark: float, bright: float) -> Rescaled:
+    """A light and program that take two raw readings, of the line and of the mat, for what the old ones were.
+
+    A program that calibrates takes them as its calibration: its target and gains stay, since its readings are scaled.
+    One that does not has its target moved as far between the new readings as it was between the old ones (those of the
+    calibration), and its gains multiplied by the old contrast over the new.
+
+    Raises
+    ------
+    IronTrailError
+        If the two readings are too much alike.
+    """
+    if abs(bright - dark) < LEAST_CONTRAST:
+        raise IronTrailError(
+            f"dark {dark:g} and bright {bright:g} are too much alike", "two readings", "Lower the sensor or shield it."
+        )
+    old, new = light.calibration, Calibration(dark, bright)
+    contrast = (old.bright - old.dark) / (bright - dark)
+    if light.calibrate:
+        says = f"Calibrated on dark {dark:g} and bright {bright:g}: target and gains stay, the readings are scaled."
+        return Rescaled(replace(light, calibration=new), program, says)
+
+    def moved(value: float) -> float:
+        return min(max(dark + (value - old.dark) / contrast, 0.0), 100.0)
+
+    times = abs(contrast)
+
+    def scaled(part: PartT, *names: str) -> PartT:
+        ranges = quantities(type(part))
+        return replace(part, **{name: ranges[name].clamped(getattr(part, name) * times) for name in names})
+
+    steps = tuple(replace(band, below=moved(band.below)) for band in program.bands.steps[:-1])
+    bands = replace(program.bands, steps=(*steps, program.bands.steps[-1]))
+    made = replace(
+        program,
+        target=moved(program.target),
+        bands=bands,
+        proportional=scaled(program.proportional, "gain"),
+        mixed=scaled(program.mixed, "gain"),
+        pid=scaled(program.pid, "kp", "ki", "kd"),
+    )
+    before, now = abs(old.bright - old.dark), abs(bright - dark)
+    says = (
+        f"Target {program.target:.0f} → {made.target:.0f}, gains × {times:.2f}: "
+        f"bright and dark were {before:.0f} apart and are {now:.0f}."
+    )
+    return Rescaled(replace(light, calibration=new), made, says)
+
+
+def readings_in(mat: Mat, light: Light, robot: Robot, room: Room) -> Calibration:
+    """The raw readings of line and mat in a room, which are the best calibration there."""
+    from irontrail.core.light.calibrate import calibrate_on
+
+    there, _ = in_room(light, robot, room)
+    return calibrate_on(mat, there, room.height_mm)

@@ -1,0 +1,93 @@
+"""Shadows as the panels see them, cuts across the line, and two rooms."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.engine import sensing
+from irontrail.core.engine.pack import pack_program
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.light.rooms import Room, as_found, in_room, with_readings
+from irontrail.core.light.sensor import Calibration, LightArea
+from irontrail.core.light.shadow import shadow_factor
+from irontrail.core.steering.pid import Pid
+from tests.support import lighthouse, setup_with, straight_mat
+
+
+class ShadowTest(unittest.TestCase):
+    def test_the_same_as_the_engines(self) -> None:
+        areas = (LightArea(500.0, 300.0, 120.0, 60.0, 0.3), LightArea(640.0, 320.0, 90.0, 90.0, 2.5, 80.0))
+        setup = lighthouse(light__areas=areas)
+        parameters = pack_program(setup)[0]
+        random = np.random.default_rng(2)
+        x, y = random.uniform(300.0, 900.0, 400), random.uniform(150.0, 500.0, 400)
+        compiled = [sensing.room_factor(parameters, a, b) for a, b in zip(x, y, strict=True)]
+        self.assertLess(np.abs(shadow_factor(areas, x, y) - compiled).max(), 1e-12)
+
+    def test_a_shadow_lowers_what_the_probe_and_the_profile_read(self) -> None:
+        open_room = lighthouse(light__room_light=1.0, light__sensor__shield=0.0)
+        shadow = setup_with(open_room, light__areas=(LightArea(480.0, 120.0, 200.0, 200.0, 0.0),))
+        before, after = (derive.probe(setup, 480.0, 160.0) for setup in (open_room, shadow))
+        self.assertLess(after.raw, before.raw - 3.0)
+        self.assertEqual(after.factor, 0.0)
+        profiles = [derive.profile(setup).reading.max() for setup in (open_room, shadow)]
+        self.assertLess(profiles[1], profiles[0] - 3.0)
+
+
+class CutTest(unittest.TestCase):
+    def test_zero_is_the_edge_and_light_is_positive_whichever_way_it_is_drawn(self) -> None:
+        setup = replace(lighthouse(), mat=straight_mat())
+        there = derive.profile_along(setup, (700.0, 500.0), (700.0, 560.0))
+        back = derive.profile_along(setup, (700.0, 560.0), (700.0, 500.0))
+        self.assertTrue(np.allclose(there.edge_mm, back.edge_mm, atol=1e-9))
+        self.assertTrue(np.allclose(there.reading, back.reading, atol=1e-9))
+        self.assertLess(abs(float(there.edge_mm[0]) + 10.0), 0.3)
+        usual = derive.profile(setup)
+        at = np.linspace(-8.0, 20.0, 20)
+        first, second = (np.interp(at, each.edge_mm, each.reading) for each in (there, usual))
+        self.assertLess(np.abs(first - second).max(), 0.5)
+
+    def test_off_the_line_it_starts_at_its_start(self) -> None:
+        profile = derive.profile_along(lighthouse(), (900.0, 500.0), (1000.0, 500.0))
+        self.assertEqual((float(profile.edge_mm[0]), float(profile.edge_mm[-1])), (0.0, 100.0))
+        self.assertLess(float(np.ptp(profile.reading)), 0.5)
+
+
+class RoomsTest(unittest.TestCase):
+    def test_a_room_sets_light_height_and_shield_and_back(self) -> None:
+        setup = lighthouse()
+        hall = Room("hall", 0.8, 12.0, 0.25)
+        light, robot = in_room(setup.light, setup.robot, hall)
+        self.assertEqual((light.room_light, light.sensor.shield, robot.mount.height_mm), (0.8, 0.25, 12.0))
+        self.assertEqual(as_found(Room("hall"), light, robot), hall)
+
+    def test_a_program_without_calibration_does_in_the_hall_what_it_did_before(self) -> None:
+        """Target and gains moved by two readings: the loop is as it was, so the runs are alike."""
+        base = lighthouse(light__sensor__noise=0.0, light__sensor__reading_step=0.0)
+        here = calibrate_on(base.mat, base.light, 8.0)
+        raw = setup_with(
+            base, light__calibrate=False, light__calibration=here, program__target=0.5 * (here.dark + here.bright)
+        )
+        raw = setup_with(raw, program__proportional__gain=0.9)
+        light, robot = in_room(raw.light, raw.robot, Room("hall", 1.0, 14.0, 0.0))
+        there = calibrate_on(raw.mat, light, 14.0)
+        made = with_readings(light, raw.program, there.dark, there.bright)
+        self.assertAlmostEqual(made.program.target, 0.5 * (there.dark + there.bright), places=9)
+        contrast = (here.bright - here.dark) / (there.bright - there.dark)
+        self.assertAlmostEqual(made.program.proportional.gain, 0.9 * contrast)
+        self.assertAlmostEqual(made.program.pid.kd, Pid().kd * contrast)
+        limits = [band.below for band in made.program.bands.steps]
+        self.assertEqual(limits, sorted(limits))
+        figures = derive.figures(replace(raw, light=made.light, program=made.program, robot=robot))
+        self.assertEqual(figures.outcome, "finished")
+
+    def test_readings_too_much_alike_are_refused(self) -> None:
+        setup = lighthouse()
+        with self.assertRaisesRegex(IronTrailError, "too much alike"):
+            with_readings(setup.light, setup.program, 40.0, 43.0)
+        self.assertEqual(
+            with_readings(setup.light, setup.program, 20.0, 60.0).light.calibration, Calibration(20.0, 60.0)
+        )
