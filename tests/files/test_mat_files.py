@@ -105,8 +105,8 @@ class SvgTest(unittest.TestCase):
         bomb = b"<!DOCTYPE svg [<!ENTITY a 'aaaa'><!ENTITY b '&a;&a;'>]>" + SVG.encode() + b"><text>&b;</text></svg>"
         cases = {
             "entities": bomb,
-            "outside itself": f"{SVG}><use xlink:href='http://example.org/b.svg#x'/></svg>".encode(),
-            "style links": f"{SVG}><style>@import url(http://example.org/x)</style></svg>".encode(),
+            "outside itself": f"{SVG}><use xlink:href='elsewhere.svg#x'/></svg>".encode(),
+            "style links": f"{SVG}><style>@import url(elsewhere.css)</style></svg>".encode(),
             "kind 'image'": f"{SVG}><image xlink:href='data:,x'/></svg>".encode(),
             "kind 'script'": f"{SVG}><script>1</script></svg>".encode(),
             "not an SVG drawing": b"<svg",

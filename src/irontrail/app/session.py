@@ -13,6 +13,7 @@ from irontrail.app.advice import Advice, AdviceRequest, Tried, advise
 from irontrail.app.long_work import LongWork
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
+from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.app.worker import Ended, NewestWins
 from irontrail.core.advice.luck import Luck
@@ -36,6 +37,7 @@ class Session(QObject):
     luck_changed = Signal()
     row_asked = Signal(int)
     hand_lent = Signal(object)
+    underlay_changed = Signal()
     preparing_changed = Signal(bool)
     noticed = Signal(str)
     path_changed = Signal()
@@ -62,6 +64,8 @@ class Session(QObject):
         self.long_work = LongWork(self)
         self.luck: Luck | None = None
         self._hand: MatHand | None = None
+        # A picture of the mat to lay tape over, and the mat's name it is shown with.
+        self.underlay: Underlay | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self._compiler: QProcess | None = None
         self._closed = False
@@ -240,6 +244,11 @@ class Session(QObject):
         """Go to a row of the trace and show it everywhere."""
         self.playback.pause()
         self.row_asked.emit(row)
+
+    def lay_under(self, underlay: Underlay | None) -> None:
+        """Show a picture under the tape of a mat, to lay tape over; None takes it away."""
+        self.underlay = underlay
+        self.underlay_changed.emit()
 
     def lend_hand(self, hand: MatHand | None) -> None:
         """Let the pointer take hold of other things on the mat; None for nothing but the robot."""

@@ -11,11 +11,12 @@ from PySide6.QtWidgets import QApplication
 from irontrail.app.main import application
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
+from irontrail.app.stops.light.probe import ProbeSheet
+from irontrail.app.stops.mat.tape import TapeSheet
 from irontrail.app.window import Window
 from irontrail.core.advice.luck import try_luck
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import demo_project
-from irontrail.core.steering.program import LawName
 
 SIZE = (1280, 800)
 # Where the robot is shown: in the harbour, coming out of its second bend.
@@ -55,10 +56,6 @@ def _keep_on_off(session: Session) -> None:
 
 def _steer(session: Session, _window: Window) -> None:
     _keep_on_off(session)
-
-
-def _law(law: LawName) -> Act:
-    return lambda session, _window: session.choose_law(law)
 
 
 def _pid(session: Session, _window: Window) -> None:
@@ -109,7 +106,7 @@ def _some_kept(session: Session) -> None:
 def _luck(session: Session, window: Window) -> None:
     session.set_value("program.speed", 62.0)
     _settle(session)
-    _sheet("Run", "Luck", lambda _session: None)(session, window)
+    _sheet("Run", "Luck", _nothing)(session, window)
     session.set_luck(try_luck(session.setup, 20))
 
 
@@ -118,28 +115,53 @@ def _proofread(session: Session, _window: Window) -> None:
     session.set_values({"program.on_off.dark_inner": 40.0, "program.on_off.light_inner": 2.0})
 
 
-def _looking_closely(session: Session, window: Window) -> None:
-    """The trail by distance, the robot close up, PID's terms on the strip, a swing measured."""
-    session.choose_law("PID")
-    session.set_value("program.speed", 60.0)
-    window.stage.set_shade("distance")
-    window.stage.set_close_up(True)
-    window.stage.set_lanes(("reading", "wheels", "off edge", "terms"))
-    _settle(session)
-    window.stage.strip.set_marks((1085, 1140))
-    session.go_to("Run")
-
-
 def _stop(name: str) -> Act:
     return lambda session, _window: session.go_to(name)
 
 
+def _tape(session: Session, window: Window) -> None:
+    """A bend of the harbour chosen, with what it measures beside it."""
+    session.go_to("Mat")
+    panel = window.panel("Mat")
+    assert isinstance(panel, SheetedPanel)
+    panel.turn_to("Tape")
+    sheet = panel.sheet("Tape")
+    assert isinstance(sheet, TapeSheet)
+    sheet.choose(0, 9)
+
+
+def _probe(session: Session, window: Window) -> None:
+    """Some readings held, on the line, on the mat and on the edge."""
+    _sheet("Light", "Probe", _nothing)(session, window)
+    panel = window.panel("Light")
+    assert isinstance(panel, SheetedPanel)
+    sheet = panel.sheet("Probe")
+    assert isinstance(sheet, ProbeSheet)
+    for kind, x, y in (
+        ("dark", 560.0, 120.0),
+        ("dark", 1860.0, 500.0),
+        ("bright", 900.0, 500.0),
+        ("edge", 600.0, 131.0),
+    ):
+        sheet.carry_to(x, y)
+        sheet.hold(kind)
+
+
+def _nothing(_session: Session) -> None:
+    pass
+
+
 SHOTS = (
+    Shot("mat-shelf", _sheet("Mat", "Shelf", _nothing), demo="tannery"),
+    Shot("mat-tape", _tape),
+    Shot("mat-things", _sheet("Mat", "Things", _nothing), demo="orchard"),
+    Shot("robot", _stop("Robot")),
+    Shot("robot-bench", _sheet("Robot", "Bench", _nothing)),
+    Shot("light-probe", _probe),
+    Shot("light-profile", _sheet("Light", "Profile", _nothing)),
+    Shot("light-rooms", _sheet("Light", "Rooms", _nothing)),
     Shot("steer-proportional", _steer),
     Shot("steer-proportional-dark", _steer, theme="dark"),
-    Shot("steer-on-off", _law("on-off")),
-    Shot("steer-bands", _law("bands")),
-    Shot("steer-mixed", _law("mixed")),
     Shot("steer-pid", _pid),
     Shot("steer-proofread", _proofread),
     Shot("steer-loop", _sheet("Steer", "Loop")),
@@ -149,11 +171,6 @@ SHOTS = (
     Shot("run-figures", _sheet("Run", "Figures")),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
     Shot("run-luck", _luck),
-    Shot("run-close-up", _looking_closely),
-    Shot("mat-tannery", _stop("Mat"), demo="tannery"),
-    Shot("robot", _stop("Robot")),
-    Shot("robot-bench", _sheet("Robot", "Bench", lambda _session: None)),
-    Shot("light", _stop("Light")),
 )
 
 

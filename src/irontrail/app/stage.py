@@ -12,7 +12,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView, Moment, mat_image
-from irontrail.app.widgets.mat_ground import Marks
+from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView, Scene
@@ -87,6 +87,7 @@ class Stage(QWidget):
         session.stop_changed.connect(lambda _stop: self._show_pins())
         session.row_asked.connect(self._seek_row)
         session.hand_lent.connect(self.mat.set_hand)
+        session.underlay_changed.connect(self.show_view)
         playback.moved.connect(self._on_moved)
         self.strip.glanced.connect(self._on_glanced)
         self.mat.glanced.connect(self._on_glanced)
@@ -213,7 +214,7 @@ class Stage(QWidget):
         marks = Marks(route, derive.start_mm(setup), setup.trial.reverse, setup.light.areas)
         same = view is not None and view.setup.mat.name == setup.mat.name
         trail = trail_of(view.setup, view.run) if view is not None and same else None
-        self.mat.set_scene(Scene(setup.mat, marks, trail, "", ()))
+        self.mat.set_scene(Scene(setup.mat, marks, trail, "", (), underlay=self._underlay(setup.mat)))
         if not same:
             self.mat.set_robot(None)
 
@@ -233,6 +234,7 @@ class Stage(QWidget):
                 kept=tuple(trail for trail, _ in kept),
                 tries=self._tries(),
                 shade=make_shade(run.trace) if (make_shade := SHADES[self.shade]) is not None else None,
+                underlay=self._underlay(setup.mat),
             )
         )
         lanes = tuple(LANES[name] for name in self.lanes)
@@ -248,6 +250,10 @@ class Stage(QWidget):
         if self._mat_pictured is None or self._mat_pictured[0] is not mat:
             self._mat_pictured = (mat, mat_image(derive.raster(mat)))
         return self._mat_pictured[1]
+
+    def _underlay(self, mat: Mat) -> Underlay | None:
+        underlay = self.session.underlay
+        return underlay if underlay is not None and underlay.mat_name == mat.name else None
 
     def _tries(self) -> tuple[Trail, ...]:
         """The trails of shaken runs on this mat, made once each."""

@@ -71,13 +71,23 @@ class EdgePlot(pg.PlotWidget):
         self._curve = pg.PlotCurveItem()
         self._levels = {name: pg.InfiniteLine(angle=0) for name in ("dark", "bright", "midpoint", "target")}
         self._rides = pg.InfiniteLine(angle=90)
+        self._usable = pg.PlotCurveItem()
+        self._usable_says = pg.TextItem(anchor=(0.5, 1.0))
         self._names = {name: pg.TextItem(anchor=(1.0, 1.0)) for name in ("dark", "bright", "target")}
-        for part in (self._dark, self._light, self._band, self._curve, *self._levels.values(), self._rides):
+        for part in (
+            self._dark,
+            self._light,
+            self._band,
+            self._curve,
+            *self._levels.values(),
+            self._rides,
+            self._usable,
+        ):
             self.addItem(part)
         # A band lies under its curve, and a plot lays it under all else.
         self._band.setZValue(1.0)
         self._curve.setZValue(2.0)
-        for name in self._names.values():
+        for name in (*self._names.values(), self._usable_says):
             self.addItem(name, ignoreBounds=True)
         self._others: list[pg.PlotDataItem] = []
         self.set_theme(theme)
@@ -99,6 +109,10 @@ class EdgePlot(pg.PlotWidget):
                 self._names[name].setText(f"{name} {value:.0f}")
                 self._names[name].setPos(left if name == "target" else right, value)
                 self._names[name].setAnchor((0.0 if name == "target" else 1.0, 0.0 if name == "bright" else 1.0))
+        first, last = usable_span(curve)
+        self._usable.setData([first, first, last, last], [3.0, -1.0, -1.0, 3.0])
+        self._usable_says.setText(f"{last - first:.0f} mm")
+        self._usable_says.setPos(0.5 * (first + last), 0.0)
         place = rides_at(curve, target)
         self._rides.setVisible(place is not None)
         if place is not None:
@@ -141,6 +155,9 @@ class EdgePlot(pg.PlotWidget):
             self._levels[name].setPen(quiet)
         dashed = pg.mkPen(theme.brass_text, width=1, style=Qt.PenStyle.DashLine)
         self._levels["target"].setPen(dashed)
+        self._usable.setPen(pg.mkPen(theme.ink, width=2))
+        self._usable_says.setColor(QColor(theme.ink))
+        self._usable_says.setFont(font(10, True))
         self._rides.setPen(pg.mkPen(theme.rust, width=1, style=Qt.PenStyle.DashLine))
         for name, text in self._names.items():
             text.setColor(QColor(theme.brass_text if name == "target" else theme.second))

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
 
 from irontrail.app.theme import Theme, fade, font
 from irontrail.app.widgets.painting import polygon
@@ -29,6 +29,22 @@ class Marks:
     start_mm: float
     reverse: bool
     areas: tuple[LightArea, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Underlay:
+    """A picture of a mat seen from above, its top row first, and the name of the mat it belongs to."""
+
+    mat_name: str
+    picture: QImage
+
+
+def draw_underlay(painter: QPainter, mat: Mat, underlay: Underlay, to_px: QTransform) -> None:
+    """A picture of the mat over its surface, to lay tape over."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawImage(to_px.mapRect(QRectF(0.0, 0.0, mat.width_mm, mat.height_mm)), underlay.picture)
+    painter.restore()
 
 
 def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -> None:

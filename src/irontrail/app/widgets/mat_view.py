@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_camera import MatCamera
-from irontrail.app.widgets.mat_ground import Marks
+from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch, arrow
 from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
@@ -36,6 +36,8 @@ FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
 TRY_OPACITY = 0.28
+# Over a picture tape is seen through.
+TAPE_OVER_PICTURE = 0.55
 # A press that moves farther than this drags.
 DRAG_PX = 4.0
 # Middling tones, which stand out from dark tape and light mat alike.
@@ -53,6 +55,7 @@ class Scene:
     kept: tuple[Trail, ...]
     tries: tuple[Trail, ...] = ()
     shade: Shade | None = None
+    underlay: Underlay | None = None
 
 
 class MatView(QWidget):
@@ -102,6 +105,7 @@ class MatView(QWidget):
             and old.mat is scene.mat
             and old.marks == scene.marks
             and old.tries == scene.tries
+            and old.underlay is scene.underlay
             and len(old.kept) == len(scene.kept)
             and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
         )
@@ -342,7 +346,11 @@ class MatView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         to_px = self.to_px()
         mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
+        if scene.underlay is not None:
+            mat_ground.draw_underlay(painter, scene.mat, scene.underlay, to_px)
+            painter.setOpacity(TAPE_OVER_PICTURE)
         mat_ground.draw_tape(painter, scene.mat, to_px)
+        painter.setOpacity(1.0)
         mat_ground.draw_light(painter, scene.marks.areas, to_px)
         mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
         painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))

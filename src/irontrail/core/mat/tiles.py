@@ -51,7 +51,7 @@ def cut(width_mm: float, height_mm: float, paper: str, overlap_mm: float = OVERL
 
     >>> made = cut(2000.0, 1000.0, "A3")
     >>> made.page_mm, made.rows, made.columns
-    ((420.0, 297.0), 4, 6)
+    ((297.0, 420.0), 3, 8)
     """
     upright = PAPERS[paper]
     ways = [_cut(width_mm, height_mm, page, overlap_mm) for page in (upright, upright[::-1])]

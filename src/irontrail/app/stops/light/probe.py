@@ -41,7 +41,7 @@ class ProbeSheet(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.hand = self.probe_hand = ProbeHand(self)
-        self.probe_hand.moved.connect(self._on_moved)
+        self.probe_hand.moved.connect(lambda x, y, _settled: self.carry_to(x, y))
         self.place: tuple[float, float] | None = None
         self.held: list[Held] = []
         self.was: float | None = None
@@ -94,7 +94,8 @@ class ProbeSheet(Panel):
 
     # --- holding
 
-    def _on_moved(self, x_mm: float, y_mm: float, _settled: bool) -> None:
+    def carry_to(self, x_mm: float, y_mm: float) -> None:
+        """Hold the sensor over another place of the mat."""
         mat = self.session.setup.mat
         self.place = (min(max(x_mm, 0.0), mat.width_mm), min(max(y_mm, 0.0), mat.height_mm))
         self.show_view()

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from irontrail.app import print_mat
@@ -13,6 +14,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
 from irontrail.app.worker import Ended, NewestWins
 from irontrail.core.errors import IronTrailError
@@ -58,6 +60,14 @@ def find_line(work: Import) -> Traced:
     step = usual_step(*work.size_mm)
     flat = rectified(work.picture, work.corners, *work.size_mm, step)
     return trace(flat, step, work.colour, work.likeness)
+
+
+def _underlay(work: Import) -> Underlay:
+    """The mat in a picture from above, to lay tape over."""
+    flat = rectified(work.picture, work.corners, *work.size_mm, usual_step(*work.size_mm))
+    pixels = np.ascontiguousarray((255.0 * flat[::-1]).astype(np.uint8))
+    rows, columns, _ = pixels.shape
+    return Underlay(work.name, QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy())
 
 
 class FilesSheet(Panel):
@@ -211,8 +221,9 @@ class FilesSheet(Panel):
                 self.session.notice(str(error))
                 return
             self.put_away()
+            self.session.lay_under(_underlay(work))
             self.session.choose_mat(mat)
-            self.session.notice(f"{mat.name} is on the table; its tape can be corrected on the sheet “Tape”.")
+            self.session.notice(f"{mat.name} is on the table, over its picture: correct its tape on the sheet “Tape”.")
 
     def _look_for(self, settled: bool, **values: object) -> None:
         """Change what is known of the picture; the line is looked for anew once the hand has let go."""

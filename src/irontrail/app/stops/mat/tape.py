@@ -14,6 +14,7 @@ from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.tape_hand import TapeHand
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat import laying
+from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.seal import led_back
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
 from irontrail.core.quantity import quantities, with_value
@@ -27,6 +28,7 @@ TRACKS = {
     "swing_deg": (-90.0, 90.0),
     "waves": (1.0, 12.0),
 }
+HINT = "On the mat: drag joints, bends and whole lines; Ctrl lets go of the grid."
 LINE_TRACKS = {"width_mm": (5.0, 50.0), "border_mm": (0.0, 40.0), "unevenness_mm": (0.0, 4.0)}
 
 
@@ -103,6 +105,9 @@ class TapeSheet(Panel):
         row = self.add_row()
         self.close_up = self._button("", "", self._close_or_open, row)
         self._button("Turn round", "Lay the line from its other end", self._reverse, row)
+        row.addStretch(1)
+        row = self.add_row()
+        self._button("Lay the line twice", "One more line like this, a little aside", self._double_line, row)
         self.take_line = self._button("Take the line up", "Take this whole line off the mat", self._take_line, row)
         row.addStretch(1)
         self.ofline: dict[str, Dial] = {}
@@ -118,7 +123,12 @@ class TapeSheet(Panel):
         self.border = Swatches("Border", self.theme)
         self.border.chosen.connect(lambda colour: self._of_line("border_colour", colour, True))
         self.column.addWidget(self.border)
-        self.add_words("On the mat: drag joints, bends and whole lines; Ctrl lets go of the grid.", "quiet")
+        self.no_picture = QPushButton("Take the picture from under it")
+        self.no_picture.setProperty("small", "true")
+        self.no_picture.clicked.connect(lambda: self.session.lay_under(None))
+        self.session.underlay_changed.connect(self.show_project)
+        self.column.addWidget(self.no_picture)
+        self.hint = self.add_words(HINT, "quiet")
 
     def _button(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout) -> QPushButton:
         button = QPushButton(text)
@@ -231,6 +241,17 @@ class TapeSheet(Panel):
         except IronTrailError as error:
             self.session.notice(str(error))
 
+    def _double_line(self) -> None:
+        mat, line = self.session.setup.mat, self.stroke
+        try:
+            self._put(
+                "lay the line twice", laying.with_other(mat, laying.moved(line, line.x_mm + 60.0, line.y_mm + 60.0))
+            )
+        except IronTrailError as error:
+            self.session.notice(str(error))
+        else:
+            self.choose(len(mat.lines), self._piece)
+
     def _of_line(self, name: str, value: float | str, settled: bool) -> None:
         self._change(name.removesuffix("_mm"), lambda: with_value(self.stroke, name, value), key=f"line {name}")
         if settled:
@@ -267,6 +288,9 @@ class TapeSheet(Panel):
             "Let the ends go" if stroke.closed else "Lead the end back into the start with two bends and a straight"
         )
         self.take_line.setEnabled(len(mat.lines) > 1)
+        self.hint.setText("This line runs off the mat. " + HINT if _runs_off(mat, stroke) else HINT)
+        underlay = self.session.underlay
+        self.no_picture.setVisible(underlay is not None and underlay.mat_name == mat.name)
 
     def _show_lines(self, mat: Mat) -> None:
         """A button for each line where there are several, and one to follow another of them."""
@@ -293,3 +317,10 @@ class TapeSheet(Panel):
             button.setToolTip("the line that is followed" if i == mat.goal else "another line")
         self.goal.setEnabled(self._line != mat.goal)
         self.goal.setText("Followed" if self._line == mat.goal else "Follow this line")
+
+
+def _runs_off(mat: Mat, stroke: Stroke) -> bool:
+    """Whether any of a line's middle lies beside its mat."""
+    route = stroke_route(stroke, mat.name)
+    inside = (route.x_mm >= 0.0) & (route.x_mm <= mat.width_mm) & (route.y_mm >= 0.0) & (route.y_mm <= mat.height_mm)
+    return not bool(inside.all())
