@@ -206,6 +206,16 @@ class ProfileTest(LightTest):
         self.assertLess(np.abs(values[0] - values[1]).max(), 2.5)
         self.window.stage.mat.grab()
 
+    def test_keys_move_the_cut_or_one_of_its_ends(self) -> None:
+        mat, hand = self.window.stage.mat, self.sheet.cut_hand
+        mat.setFocus()
+        start, end = hand.ends
+        QTest.keyClick(mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual([(e.x(), e.y()) for e in hand.ends], [(e.x() + 1.0, e.y()) for e in (start, end)])
+        QTest.keyClick(mat, Qt.Key.Key_PageDown)
+        QTest.keyClick(mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual([e.x() for e in hand.ends], [start.x() + 2.0, end.x() + 1.0])
+
     def test_profiles_of_heights_are_compared(self) -> None:
         QTest.mouseClick(self.sheet.keep, LEFT)
         self.session.set_value("robot.mount.height_mm", 18.0)

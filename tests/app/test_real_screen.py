@@ -61,6 +61,19 @@ assert (picture.width(), picture.height()) == (1280, 800), picture.size()
 image = picture.toImage()
 colours = {image.pixelColor(x, y).name() for x in range(0, 1280, 7) for y in range(0, 800, 7)}
 assert len(colours) > 30, len(colours)
+session.go_to("Mat")
+window.panel("Mat").turn_to("Tape")
+settle()
+mat, hand = window.stage.mat, window.panel("Mat").sheet("Tape").hand
+at = mat.to_px().map(hand.handles()["end", 0]).toPoint()
+QTest.mousePress(mat, Qt.MouseButton.LeftButton, pos=at)
+for away in range(4, 30, 4):
+    QTest.mouseMove(mat, at + QPoint(away, 0))
+    settle()
+QTest.mouseRelease(mat, Qt.MouseButton.LeftButton, pos=at + QPoint(28, 0))
+settle()
+assert session.setup.mat.line.pieces[0].length_mm > 200.0, session.setup.mat.line.pieces[0]
+assert session.view.setup.mat == session.setup.mat
 session.document.mark_saved(session.project)
 assert window.close()
 print("driven")

@@ -139,7 +139,7 @@ def _probe(session: Session, window: Window) -> None:
     assert isinstance(sheet, ProbeSheet)
     for kind, x, y in (
         ("dark", 560.0, 120.0),
-        ("dark", 1860.0, 500.0),
+        ("dark", 1880.0, 500.0),
         ("bright", 900.0, 500.0),
         ("edge", 600.0, 131.0),
     ):

@@ -85,7 +85,10 @@ class ProbeHand(MatHand):
 
 
 class CutHand(MatHand):
-    """A cut across the line: says `drawn(x0, y0, x1, y1, settled)` in mm as an end or the whole is dragged."""
+    """A cut across the line: says `drawn(x0, y0, x1, y1, settled)` in mm as an end or the whole is dragged.
+
+    Shift and an arrow move it; Page Up and Page Down choose an end or the whole to be moved so.
+    """
 
     drawn = Signal(float, float, float, float, bool)
 
@@ -94,6 +97,8 @@ class CutHand(MatHand):
         self.ends = [QPointF(0.0, 0.0), QPointF(50.0, 0.0)]
         self._others: tuple[tuple[str, QPointF, QPointF], ...] = ()
         self._held: int | None = None
+        # What keys move: an end, or with 2 the whole.
+        self.chosen = 2
         self._from: tuple[QPointF, QPointF, QPointF] | None = None
 
     def set_cut(self, start: QPointF, end: QPointF, others: tuple[tuple[str, QPointF, QPointF], ...]) -> None:
@@ -146,9 +151,13 @@ class CutHand(MatHand):
 
     def key(self, event: QKeyEvent) -> bool:
         way = arrow(event)
+        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not event.modifiers():
+            self.chosen = (self.chosen + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % 3
+            self.changed.emit()
+            return True
         if way is None or event.modifiers() != Qt.KeyboardModifier.ShiftModifier:
             return False
-        start, end = (place + way * KEY_MM for place in self.ends)
+        start, end = (place + way * KEY_MM if self.chosen in (i, 2) else place for i, place in enumerate(self.ends))
         self.drawn.emit(start.x(), start.y(), end.x(), end.y(), True)
         return True
 
@@ -164,7 +173,7 @@ class CutHand(MatHand):
             painter.setPen(pen(colour, width))
             painter.drawLine(first, last)
         for i, place in enumerate((first, last)):
-            draw_handle(painter, LIGHT, place, self._held == i, 5.0)
+            draw_handle(painter, LIGHT, place, i in (self._held, self.chosen), 5.0)
 
 
 def _draw_card(painter: QPainter, at: QPointF, words: str) -> None:
