@@ -17,7 +17,7 @@ from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import Sweep, sweep_by_itself
 from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edge_profile
-from irontrail.core.light.sensor import Scale, Sensor, raw_reading, reading_of_patch
+from irontrail.core.light.sensor import LAMP_WEIGHTS, Scale, Sensor, raw_reading, reading_of_patch
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
@@ -58,7 +58,15 @@ def raster(mat: Mat) -> NDArray[np.float32]:
 def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
 
-    return seen_field(raster(mat), eye, height_mm)
+    return seen_field(raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp), eye, height_mm)
+
+
+@lru_cache(maxsize=4)
+def _in_lamplight(mat: Mat, lamp: str) -> NDArray[np.float32]:
+    """The mat's reflectance in a lamp's light, shape (height, width, 1): a third of the work of `raster`."""
+    from irontrail.core.mat.raster import make_raster
+
+    return make_raster(mat, lamp=LAMP_WEIGHTS[lamp])
 
 
 def field(setup: Setup) -> NDArray[np.float32]:

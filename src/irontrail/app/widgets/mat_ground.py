@@ -3,11 +3,12 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
 
 from irontrail.app.theme import Theme, fade, font
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import polygon, polygon_of
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import Route, stroke_route
@@ -15,9 +16,13 @@ from irontrail.core.mat.surface import SURFACES
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import corners, start_and_finish
 
+Floats = NDArray[np.float64]
+
 # Words and lines drawn on the mat itself, which is light in both themes.
 MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
+# Of a bend a point is drawn for each so much that it turns.
+TURN_RAD = 0.02
 GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
 
@@ -104,7 +109,7 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         path = QPainterPath()
-        path.addPolygon(polygon(run.x_mm, run.y_mm))
+        path.addPolygon(polygon_of(*_fewer(run)))
         if run.closed:
             path.closeSubpath()
         painter.drawPath(path)
@@ -112,6 +117,14 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
             painter.drawPath(_outline(run, wider_mm))
+
+
+def _fewer(run: TapeRun) -> tuple[Floats, Floats]:
+    """The middle of a run by as few points as show it: a wide pen takes its time at each."""
+    heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
+    turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
+    keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / TURN_RAD), prepend=-1.0, append=-1.0))
+    return run.x_mm[keep], run.y_mm[keep]
 
 
 def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:

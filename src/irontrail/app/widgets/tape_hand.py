@@ -2,7 +2,7 @@
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
@@ -199,13 +199,16 @@ class TapeHand(MatHand):
         self._draw_measures(painter, stroke, to_px)
 
     def _draw_grid(self, painter: QPainter, mat: Mat, to_px: QTransform) -> None:
-        painter.setPen(pen(fade(LIGHT.ink, 0.13).name(QColor.NameFormat.HexArgb), 1.0))
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
         for i in range(1, int(mat.width_mm // GRID_MM) + 1):
             x = i * GRID_MM
             painter.drawLine(to_px.map(QPointF(x, 0.0)), to_px.map(QPointF(x, mat.height_mm)))
         for j in range(1, int(mat.height_mm // GRID_MM) + 1):
             y = j * GRID_MM
             painter.drawLine(to_px.map(QPointF(0.0, y)), to_px.map(QPointF(mat.width_mm, y)))
+        painter.restore()
 
     def _draw_chosen(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:
         """The chosen piece's middle in rust."""

@@ -20,6 +20,8 @@ TILE = 64
 def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) -> NDArray[np.float32]:
     """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
 
+    The raster is in red, green and blue, or in the lamp's light already.
+
     Returns
     -------
     ndarray, shape (channels, height, width), float32, C order
@@ -27,6 +29,8 @@ def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) ->
         lamp's colour; red, green and blue for a sensor that gives the names of colours.
     """
     sigma_px = spot_sigma_mm(sensor, height_mm) / MM_PER_PX
+    if raster.shape[2] == 1:
+        return blurred(raster[:, :, 0], sigma_px)[None]
     if sensor.names_colours:
         return np.stack([blurred(raster[:, :, channel], sigma_px) for channel in range(3)])
     return blurred(raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32), sigma_px)[None]

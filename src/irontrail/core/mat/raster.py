@@ -15,7 +15,9 @@ from irontrail.core.mat.tape import Mat, Patch
 OVERLAP_PX = 0.1
 
 
-def make_raster(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.float32]:
+def make_raster(
+    mat: Mat, mm_per_px: float = MM_PER_PX, lamp: tuple[float, float, float] | None = None
+) -> NDArray[np.float32]:
     """The mat's reflectance, anti-aliased, one pixel a millimetre unless said otherwise.
 
     Patches lie at the bottom, then the other lines, each on its border, then the line on its own, then
@@ -23,26 +25,31 @@ def make_raster(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.float32]:
 
     Returns
     -------
-    ndarray, shape (height, width, 3)
+    ndarray, shape (height, width, 3), or (height, width, 1) in the light of a lamp with weights for red, green, blue
         Row 0 is the mat's bottom edge; pixel (j, i) covers i..i+1 by j..j+1 pixels. A shining patch may exceed 1.
     """
     shape = (round(mat.height_mm / mm_per_px), round(mat.width_mm / mm_per_px))
-    raster = np.empty((*shape, 3), np.float32)
-    raster[:] = linear_light(mat.colour)
+    mixing = np.eye(3, dtype=np.float32) if lamp is None else np.array(lamp, np.float32)[:, None]
+
+    def seen(colour: str) -> NDArray[np.float32]:
+        return np.asarray(linear_light(colour) @ mixing, np.float32)
+
+    raster = np.empty((*shape, mixing.shape[1]), np.float32)
+    raster[:] = seen(mat.colour)
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
     for patch in mat.patches:
         if not patch.over_line:
-            _lay_patch(raster, patch, mm_per_px)
+            _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _paint(raster, _cover(shape, runs, stroke.border_mm, mm_per_px), linear_light(stroke.border_colour))
-        _paint(raster, _cover(shape, runs, 0.0, mm_per_px), linear_light(stroke.colour))
+            _paint(raster, _cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
+        _paint(raster, _cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
     for patch in mat.patches:
         if patch.over_line:
-            _lay_patch(raster, patch, mm_per_px)
+            _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
     return raster
 
 
@@ -55,7 +62,7 @@ def _cover(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, m
     return cover
 
 
-def _lay_patch(raster: NDArray[np.float32], patch: Patch, mm_per_px: float) -> None:
+def _lay_patch(raster: NDArray[np.float32], patch: Patch, colour: NDArray[np.float32], mm_per_px: float) -> None:
     """Lay a rectangle; pixels at its rim are hidden by their share."""
     rows, columns = (np.arange(size) + 0.5 for size in raster.shape[:2])
     across = np.clip(0.5 * patch.width_mm / mm_per_px + 0.5 - np.abs(columns - patch.x_mm / mm_per_px), 0.0, 1.0)
@@ -64,7 +71,7 @@ def _lay_patch(raster: NDArray[np.float32], patch: Patch, mm_per_px: float) -> N
     if i.size and j.size:
         part = raster[j[0] : j[-1] + 1, i[0] : i[-1] + 1]
         share = (up[j, None] * across[None, i])[:, :, None].astype(np.float32)
-        part += share * (linear_light(patch.colour) * np.float32(patch.shine) - part)
+        part += share * (colour * np.float32(patch.shine) - part)
 
 
 @njit(cache=True, nogil=True)
@@ -117,5 +124,5 @@ def _paint(raster, cover, colour):
         for i in range(cover.shape[1]):
             share = cover[j, i]
             if share > 0.0:
-                for k in range(3):
+                for k in range(raster.shape[2]):
                     raster[j, i, k] += share * (colour[k] - raster[j, i, k])

@@ -1,6 +1,8 @@
 """The way along the tape's middle: where it is, where it heads and how tightly it bends, at every millimetre."""
 
 from dataclasses import dataclass
+from functools import lru_cache
+from math import copysign, cos, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -82,8 +84,9 @@ def make_route(mat: Mat, reverse: bool = False) -> Route:
     return stroke_route(mat.followed, mat.name, reverse)
 
 
+@lru_cache(maxsize=64)
 def stroke_route(stroke: Stroke, name: str, reverse: bool = False) -> Route:
-    """The route along a stroke, or the same way back.
+    """The route along a stroke, or the same way back; remembered, since much is drawn and held by it.
 
     Raises
     ------
@@ -164,7 +167,7 @@ def _letter(i: int) -> str:
 
 def _curvature(piece: Piece) -> float:
     if isinstance(piece, Bend) and piece.angle_deg != 0.0:
-        return float(np.sign(piece.angle_deg)) / piece.radius_mm
+        return copysign(1.0 / piece.radius_mm, piece.angle_deg)
     return 0.0
 
 
@@ -172,7 +175,7 @@ def _length(piece: Piece) -> float:
     if isinstance(piece, Straight | Gap):
         return piece.length_mm
     if isinstance(piece, Bend):
-        return piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
+        return piece.radius_mm * abs(radians(piece.angle_deg))
     return 0.0
 
 
@@ -197,9 +200,10 @@ def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, floa
     joints = [(s, x, y, h)]
     for piece in pieces:
         length, curvature = _length(piece), _curvature(piece)
-        ends_x, ends_y = _arc(x, y, h, curvature, np.array([length]))
-        s, x, y = s + length, float(ends_x[0]), float(ends_y[0])
-        h += float(np.radians(piece.angle_deg)) if isinstance(piece, Corner) else curvature * length
+        half = 0.5 * curvature * length
+        chord = length * sin(half) / half if half != 0.0 else length
+        s, x, y = s + length, x + chord * cos(h + half), y + chord * sin(h + half)
+        h += radians(piece.angle_deg) if isinstance(piece, Corner) else curvature * length
         joints.append((s, x, y, h))
     return joints
 
