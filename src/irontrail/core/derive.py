@@ -30,6 +30,7 @@ from irontrail.core.steering.program import edge_sign
 from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
+    from irontrail.core.engine.pack import Packed
     from irontrail.core.engine.sweep import SweepResult
 
 
@@ -178,14 +179,32 @@ def calibration_sweep(setup: Setup) -> Sweep:
     return sweep_by_itself(field(setup), pose, setup.light, setup.robot.mount, setup.trial.seed, setup.mat.gloss)
 
 
-def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":
-    """The measures of many setups of one mat, direction, lamp and sensor height, in their order; ValueError if not."""
+def shared(setup: Setup) -> tuple[object, ...]:
+    """What setups must have in common to be run in one go: mat, direction, and what the sensor sees."""
+    sensor = setup.light.sensor
+    eye = (sensor.names_colours, sensor.lamp, sensor.spot_base_mm, sensor.spot_growth)
+    return (setup.mat, setup.trial.reverse, setup.robot.mount.height_mm, *eye)
+
+
+def deal(
+    setups: Sequence[Setup], threads: int | None = None, proceed: Callable[[int], bool] = lambda _done: True
+) -> "SweepResult":
+    """The measures of many setups that share what `shared` says, in their order, each packed when its turn comes."""
     from irontrail.core.engine import sweep as engine
     from irontrail.core.engine.pack import pack
 
     first = setups[0]
     way, seen = route(first.mat, first.trial.reverse), field(first)
-    packed = [pack(setup, way, seen) for setup in setups]
-    if any(field(setup) is not seen or setup.trial.reverse != first.trial.reverse for setup in setups):
+
+    def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
+        packed = [pack(setup, way, seen) for setup in setups[chunk]]
+        return np.concatenate([each.parameters for each in packed]), packed[0]
+
+    return engine.dealt(len(setups), make, threads, proceed)
+
+
+def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":
+    """The measures of many setups of one mat, direction, lamp and sensor height, in their order; ValueError if not."""
+    if any(shared(setup) != shared(setups[0]) for setup in setups):
         raise ValueError("the setups of a sweep share mat, direction, lamp, spot and sensor height")
-    return engine.sweep(np.concatenate([each.parameters for each in packed]), packed[0], threads)
+    return deal(setups, threads)

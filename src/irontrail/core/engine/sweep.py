@@ -75,19 +75,34 @@ def sweep(
         Told how many runs are done, after each chunk; the sweep stops early if it says no. Runs not done have
         outcome 0 and NaN for all else.
     """
-    results = np.full((parameters.size, RESULT_COLUMNS), np.nan)
+    return dealt(parameters.size, lambda chunk: (parameters[chunk], packed), threads, proceed)
+
+
+def dealt(
+    count: int,
+    make: Callable[[slice], tuple[NDArray[np.void], Packed]],
+    threads: int | None = None,
+    proceed: Callable[[int], bool] = lambda _done: True,
+) -> SweepResult:
+    """As `sweep`, of so many runs that are only made when their turn comes, some at a time, beside those that run.
+
+    `make(chunk)` gives the parameters of a slice of the runs, and the mat they share.
+    """
+    results = np.full((count, RESULT_COLUMNS), np.nan)
     results[:, R_OUTCOME] = 0.0
-    route, done, going = packed.route, 0, True
+    done, going = 0, True
 
     def work(first: int) -> int:
-        chunk = slice(first, first + CHUNK)
+        chunk = slice(first, min(first + CHUNK, count))
         if going:
-            _run_each(parameters[chunk], packed.field, route.x_mm, route.y_mm, route.heading, results[chunk])
-        return min(CHUNK, parameters.size - first)
+            parameters, packed = make(chunk)
+            route = packed.route
+            _run_each(parameters, packed.field, route.x_mm, route.y_mm, route.heading, results[chunk])
+        return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1) as pool:
-        for count in pool.map(work, range(0, parameters.size, CHUNK)):
-            done += count
+        for run in pool.map(work, range(0, count, CHUNK)):
+            done += run
             going = going and proceed(done)
     return SweepResult(results[:, R_OUTCOME].astype(np.int64), *(column.copy() for column in results.T[1:]))
 

@@ -1,0 +1,109 @@
+"""Many setups run at once, each so many times under shaken conditions, and what they came to on average."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core import derive
+from irontrail.core.advice.luck import shaken
+from irontrail.core.project import Setup
+
+Floats = NDArray[np.float64]
+Proceed = Callable[[int], bool]
+# Code of a run that reached its finish, among the engine's outcomes.
+FINISHED = 1
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A measure to go by: its name on screen, unit, factor to the shown unit, and figures after the point."""
+
+    label: str
+    unit: str
+    factor: float = 1.0
+    decimals: int = 1
+
+    def shown(self, value: float) -> str:
+        """A value as on screen, without its unit; a dash where there is none."""
+        return "–" if not np.isfinite(value) else f"{value * self.factor:.{self.decimals}f}".replace("-", "−")
+
+
+# All of these are better the smaller they are.
+MEASURES: dict[str, Measure] = {
+    "time_s": Measure("time", "s", decimals=2),
+    "wobble_mm": Measure("swing", "mm"),
+    "rms_edge_mm": Measure("off the edge, RMS", "mm"),
+    "worst_edge_mm": Measure("off the edge, worst", "mm"),
+    "clipped_share": Measure("clipped", "%", 100.0),
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Batch:
+    """What each of n setups came to over its repeats.
+
+    `finished` is the share of repeats that finished, shape (n,); each measure the mean over those that did, and NaN
+    where none did; `progress_mm` the mean over all.
+    """
+
+    repeats: int
+    finished: Floats
+    progress_mm: Floats
+    values: dict[str, Floats]
+    single: dict[str, Floats]
+
+
+def run_batch(
+    setups: Sequence[Setup],
+    repeats: int = 1,
+    proceed: Proceed = lambda _done: True,
+    threads: int | None = None,
+) -> Batch | None:
+    """Run every setup `repeats` times, shaken from the second kind of number on; None if it was called off.
+
+    One repeat is the setup as it is. More are shaken as `luck.shaken` does, the same way for each setup, so that what
+    differs between setups is not luck. The result is the same on any number of threads.
+
+    Parameters
+    ----------
+    setups : sequence of Setup
+        In any order and of any kind; those that share mat and sensor are run together.
+    proceed : callable
+        Told how many runs are done; says whether to go on.
+    """
+    runs = [setup if repeats == 1 else shaken(setup, k) for setup in setups for k in range(1, repeats + 1)]
+    groups: dict[tuple[object, ...], list[int]] = {}
+    for i, setup in enumerate(runs):
+        groups.setdefault(derive.shared(setup), []).append(i)
+    single = {name: np.full(len(runs), np.nan) for name in (*MEASURES, "progress_mm")}
+    outcome = np.zeros(len(runs), np.int64)
+    done, going = 0, True
+
+    def told(of_group: int) -> bool:
+        nonlocal going
+        going = going and proceed(done + of_group)
+        return going
+
+    for places in groups.values():
+        if not going:
+            return None
+        swept = derive.deal([runs[i] for i in places], threads, told)
+        outcome[places] = swept.outcome
+        for name, column in single.items():
+            column[places] = getattr(swept, name)
+        done += len(places)
+    return _averaged(outcome, single, len(setups), repeats) if going else None
+
+
+def _averaged(outcome: NDArray[np.int64], single: dict[str, Floats], count: int, repeats: int) -> Batch:
+    reached = (outcome == FINISHED).reshape(count, repeats)
+    times = reached.sum(axis=1)
+    values = {}
+    for name in MEASURES:
+        total = np.where(reached, single[name].reshape(count, repeats), 0.0).sum(axis=1)
+        values[name] = np.divide(total, times, out=np.full(count, np.nan), where=times > 0)
+    progress = single["progress_mm"].reshape(count, repeats).mean(axis=1)
+    of_each = {name: np.where(reached, single[name].reshape(count, repeats), np.nan) for name in MEASURES}
+    return Batch(repeats, times / repeats, progress, values, of_each)

@@ -1,0 +1,146 @@
+"""The gain at which rocking starts: from theory, and from the engine by raising it; and starting values from it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.tape import Mat, Straight
+from irontrail.core.measures import dominant_hz, wobbling
+from irontrail.core.project import Setup, Trial
+from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.sampled import rocking_gain
+
+# The engine's robot rocks on a straight of this length, set down so far off its edge.
+STRAIGHT_MM, OFF_MM = 3600.0, 1.0
+# The gain is halved in on till it is known to this share.
+SURE_SHARE = 0.004
+# A swing below this share of the push has died: what is left is the rounding of the powers.
+STILL_SHARE = 0.25
+MOST_GAIN = 20.0
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A published rule: gains from the rocking gain and period, as factors; 0 leaves a term out.
+
+    kp = p * Ku; ki = kp / (i * Tu) where i is not 0; kd = kp * d * Tu.
+    """
+
+    name: str
+    source: str
+    p: float
+    i: float
+    d: float
+
+    def gains(self, gain: float, period_s: float) -> tuple[float, float, float]:
+        """kp, ki and kd."""
+        kp = self.p * gain
+        return kp, kp / (self.i * period_s) if self.i else 0.0, kp * self.d * period_s
+
+
+RULES = (
+    Rule(
+        "half the rocking gain", "J. G. Ziegler and N. B. Nichols, Trans. ASME 64 (1942): proportional", 0.5, 0.0, 0.0
+    ),
+    Rule("Ziegler and Nichols", "J. G. Ziegler and N. B. Nichols, Trans. ASME 64 (1942): three terms", 0.6, 0.5, 0.125),
+    Rule("Tyreus and Luyben", "B. D. Tyreus and W. L. Luyben, Ind. Eng. Chem. Res. 31 (1992)", 1 / 2.2, 2.2, 1 / 6.3),
+)
+
+
+@dataclass(frozen=True)
+class RockingStart:
+    """The gain (% per unit) and frequency (Hz) at which steady rocking starts; None where it does not."""
+
+    gain: float
+    hertz: float
+
+    @property
+    def period_s(self) -> float:
+        return 1.0 / self.hertz
+
+
+def from_theory(setup: Setup) -> RockingStart | None:
+    """By the eigenvalues of the sampled loop, with the proportional term alone."""
+    found = rocking_gain(replace(linear_loop(_proportional(setup, 1.0)), kp=1.0))
+    return RockingStart(found.gain, found.hertz) if found is not None and found.hertz > 0.0 else None
+
+
+def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> RockingStart | None:
+    """By raising the gain on a long straight till a small swing no longer dies.
+
+    None if it always dies, or if it was called off.
+    """
+    low, high, runs = 0.0, 0.05, 0
+    while not _grows(setup, high):
+        runs += 1
+        low, high = high, 1.4 * high
+        if high > MOST_GAIN or not proceed(runs):
+            return None
+    while high - low > SURE_SHARE * high:
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if _grows(setup, middle) else (middle, high)
+        runs += 1
+        if not proceed(runs):
+            return None
+    gain = 0.5 * (low + high)
+    edge, loop = _swing(setup, 1.01 * gain)
+    hertz = dominant_hz(wobbling(edge, loop), loop)
+    return RockingStart(gain, hertz) if hertz > 0.0 else None
+
+
+def _proportional(setup: Setup, gain: float) -> Setup:
+    program = setup.program
+    law = replace(program.proportional, gain=gain, dark_ratio=1.0)
+    return replace(setup, program=replace(program, law="proportional", proportional=law, ease_off=0.0, hold_s=0.0))
+
+
+def _swing(setup: Setup, gain: float) -> tuple[np.ndarray, float]:
+    """The distance from the edge in each loop of a run on a straight, after a small push, and the loop's time."""
+    line = replace(
+        setup.mat.followed, x_mm=200.0, y_mm=300.0, heading_deg=0.0, pieces=(Straight(STRAIGHT_MM),), closed=False,
+        unevenness_mm=0.0,
+    )  # fmt: skip
+    mat = Mat("straight", line, 4000.0, 600.0, setup.mat.colour)
+    sensor = replace(setup.light.sensor, noise=0.0, reading_step=0.0)
+    light = replace(setup.light, sensor=sensor, areas=())
+    robot = replace(setup.robot, drive=replace(setup.robot.drive, power_step=0.1, dead_band=0.0, mismatch_percent=0.0))
+    trial = Trial(start_mm=20.0, start_off_mm=OFF_MM, time_limit_s=60.0)
+    made = replace(_proportional(setup, gain), mat=mat, light=light, robot=robot, trial=trial)
+    trace = derive.run_once(made).trace
+    return trace.edge_mm, float(trace.time_s[1]) if len(trace) > 1 else 0.01
+
+
+def _grows(setup: Setup, gain: float) -> bool:
+    """Whether a small swing is larger late in the run than early."""
+    edge, loop = _swing(setup, gain)
+    if edge.size < 80:
+        return True
+    wobble = wobbling(edge, loop)
+    third = wobble.size // 4
+    early, late = (
+        float(np.sqrt(np.mean(part**2))) for part in (wobble[third : 2 * third], wobble[-2 * third : -third])
+    )
+    return late > early and late > STILL_SHARE * OFF_MM
+
+
+def with_rule(setup: Setup, rule: Rule, start: RockingStart) -> Setup:
+    """A setup that steers with a rule's starting values; one without integral and derivative steers in proportion.
+
+    Raises
+    ------
+    IronTrailError
+        If the rule's gains are beyond what a program can have.
+    """
+    kp, ki, kd = rule.gains(start.gain, start.period_s)
+    program = setup.program
+    if ki == 0.0 and kd == 0.0:
+        law = replace(program.proportional, gain=round(kp, 3), dark_ratio=1.0)
+        return replace(setup, program=replace(program, law="proportional", proportional=law))
+    try:
+        pid = replace(program.pid, kp=round(kp, 3), ki=round(ki, 3), kd=round(kd, 4))
+    except IronTrailError as error:
+        raise IronTrailError(f"{rule.name} asks for gains that cannot be set ({error.what})", "rule") from error
+    return replace(setup, program=replace(program, law="PID", pid=pid))
