@@ -146,8 +146,15 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton[sheet="true"]:checked {{ color: {theme.ink}; font-weight: bold;
         border-bottom: 2px solid {theme.rust}; }}
     QPushButton[tool="true"] {{ padding: 0px 8px; min-height: 16px; font-size: 11px; border-radius: 4px; }}
-    QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rust};
+    QLineEdit:focus {{ border-color: {theme.rust}; }}
+    QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
         border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
+    QComboBox {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule}; border-radius: 5px;
+        padding: 3px 8px; }}
+    QComboBox::drop-down {{ border: none; width: 16px; }}
+    QComboBox:hover, QComboBox:focus {{ border-color: {theme.rust}; }}
+    QComboBox QAbstractItemView {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
+        selection-background-color: {theme.desk}; selection-color: {theme.ink}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; }}
     QScrollBar::handle:vertical {{ background: {theme.rule}; border-radius: 4px; min-height: 24px; }}

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from irontrail.core.measures import peak_to_peak, rms, wobbling
 from irontrail.core.result import Run
@@ -36,6 +37,7 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
     """The stretches that a run came to, in their order."""
     trace = run.trace
     reached = np.maximum.accumulate(trace.progress_mm)
+    rising = first_times(run)
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
     wobble = wobbling(trace.edge_mm, loop)
     found = []
@@ -45,7 +47,7 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
         rows = (reached >= start) & (reached < end)
         if not rows.any():
             continue
-        entered, left = (float(np.interp(place, *_rising(reached, trace.time_s))) for place in (start, end))
+        entered, left = (float(np.interp(place, *rising)) for place in (start, end))
         time = left - entered
         found.append(
             Stretch(
@@ -65,10 +67,11 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
     return tuple(found)
 
 
-def _rising(reached: np.ndarray, times: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """The rows where progress is made, so that a place has one time: the first the robot was there."""
+def first_times(run: Run) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Places of the way (mm from where the robot was set down) and when it first was there, both rising."""
+    reached = np.maximum.accumulate(run.trace.progress_mm)
     first = np.concatenate(([True], np.diff(reached) > 0.0))
-    return reached[first], times[first]
+    return reached[first], run.trace.time_s[first]
 
 
 def _spans(run: Run) -> list[tuple[str, bool, float, float]]:

@@ -13,6 +13,8 @@ _PANELS = {
     "Light": "light.LightPanel",
     "Steer": "steer.SteerPanel",
     "Run": "run.RunPanel",
+    "Compare": "compare.ComparePanel",
+    "Tune": "tune.TunePanel",
 }
 
 

@@ -30,21 +30,23 @@ class Spread:
 
 
 class SpreadBars(QWidget):
-    """A row for each figure: its name and ends over a bar; each bar has a scale of its own."""
+    """A row for each figure: its name and ends over a bar; each bar has a scale of its own, or all the same."""
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
         self.spreads: tuple[Spread, ...] = ()
+        self._scale: tuple[float, float] | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Spread of the figures over all tries")
 
     def sizeHint(self) -> QSize:
         return QSize(300, ROW * len(self.spreads))
 
-    def set_spreads(self, spreads: tuple[Spread, ...]) -> None:
-        """Show other spreads."""
+    def set_spreads(self, spreads: tuple[Spread, ...], one_scale: bool = False) -> None:
+        """Show other spreads; on `one_scale` they can be compared with each other."""
         self.spreads = spreads
+        self._scale = (min(each.low for each in spreads), max(each.high for each in spreads)) if one_scale else None
         said = (f"{each.label} {each.shown(each.low)} to {each.shown(each.high)} {each.unit}" for each in spreads)
         self.setAccessibleDescription(", ".join(said))
         self.setFixedHeight(ROW * len(spreads))
@@ -70,7 +72,7 @@ class SpreadBars(QWidget):
         middle = f"{spread.shown(spread.middle)} {spread.unit}"
         painter.drawText(QRectF(0, y + 4, width, 16), Qt.AlignmentFlag.AlignRight, middle)
         ends = [value for value in (spread.low, spread.high, spread.now) if value is not None]
-        least, most = min(ends), max(ends)
+        least, most = self._scale or (min(ends), max(ends))
         if most == least:  # all alike: in the middle
             least, most = least - 0.5, most + 0.5
         room = most - least

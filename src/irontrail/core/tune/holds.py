@@ -18,6 +18,7 @@ class Strain:
     """Something that is otherwise at the event: its name, where it stands, and the most it changes by either way."""
 
     name: str
+    short: str
     path: str
     unit: str
     least: float
@@ -35,16 +36,17 @@ class Strain:
 
     def shown(self, change: float) -> str:
         """A change as on screen."""
-        return f"{change * self.factor:+.3g} {self.unit}".replace("-", "−")
+        text = f"{change * self.factor:+.{0 if self.unit == '%' else 1}f} {self.unit}"
+        return text.replace("-", "−").replace("+0 ", "0 ").replace("+0.0 ", "0 ")
 
 
 STRAINS = (
-    Strain("room light", "light.room_light", "%", -0.4, 0.6, 100.0),
-    Strain("sensor height", "robot.mount.height_mm", "mm", -4.0, 6.0),
-    Strain("battery", "robot.drive.battery", "%", -0.2, 0.1, 100.0, relative=True),
-    Strain("start off the edge", "trial.start_off_mm", "mm", -15.0, 15.0),
-    Strain("line worn", "mat.line.unevenness_mm", "mm", 0.0, 4.0),
-    Strain("wheels unlike", "robot.drive.mismatch_percent", "%", -8.0, 8.0),
+    Strain("room light", "light", "light.room_light", "%", -0.4, 0.6, 100.0),
+    Strain("sensor height", "height", "robot.mount.height_mm", "mm", -4.0, 6.0),
+    Strain("battery", "battery", "robot.drive.battery", "%", -0.2, 0.1, 100.0, relative=True),
+    Strain("start off the edge", "start", "trial.start_off_mm", "mm", -15.0, 15.0),
+    Strain("line worn", "line", "mat.line.unevenness_mm", "mm", 0.0, 4.0),
+    Strain("wheels unlike", "wheels", "robot.drive.mismatch_percent", "%", -8.0, 8.0),
 )
 
 
@@ -127,7 +129,7 @@ def _together(
         for strain in STRAINS:
             change = float(random.uniform(strain.least, strain.most)) * 2.0 / 3.0
             made = strain.put(made, change)
-            said.append(f"{strain.name} {strain.shown(change)}")
+            said.append(f"{strain.short} {strain.shown(change)}")
         cases.append(replace(made, trial=replace(made.trial, seed=int(random.integers(2**31 - 1)))))
         words.append(", ".join(said))
     so_far = Holds(setup, single, None, ())

@@ -52,7 +52,7 @@ class SearchSpec:
     @property
     def runs(self) -> int:
         """How many runs it takes at most."""
-        return self.population * self.repeats * self.generations + FINALISTS * CONFIRMING
+        return self.population * self.repeats * self.generations + 2 * FINALISTS * CONFIRMING
 
     def setup_of(self, values: tuple[float, ...]) -> Setup:
         """The setup with some values on its axes."""
@@ -170,9 +170,12 @@ def _confirmed(
     threads: int | None,
 ) -> Found | None:
     """The foremost candidates once more, over as many shaken starts as a team would want to see."""
-    foremost = sorted(_front(spec, seen) + sorted(seen, key=lambda each: _order(spec, each))[:FINALISTS],
-                      key=lambda each: _order(spec, each))  # fmt: skip
-    finalists = list(dict.fromkeys(foremost))[: 2 * FINALISTS]
+    front = _front(spec, seen)
+    spread = (
+        [front[i] for i in sorted(set(np.linspace(0, len(front) - 1, FINALISTS).round().astype(int)))] if front else []
+    )
+    foremost = sorted(seen, key=lambda each: _order(spec, each))[:FINALISTS]
+    finalists = list(dict.fromkeys([*foremost, *spread]))
     so_far = _found(spec, seen, course, runs)
     setups = [spec.setup_of(each.values) for each in finalists]
     batch = run_batch(setups, CONFIRMING, partial(_tell, tell, so_far, runs), threads)

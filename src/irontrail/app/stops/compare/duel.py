@@ -1,0 +1,138 @@
+"""A fair duel of steering laws: each tuned alike, then set side by side."""
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QGridLayout, QPushButton
+
+from irontrail.app.panel import clear
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+from irontrail.app.working import WorkingPanel
+from irontrail.core import derive
+from irontrail.core.project import KeptRun
+from irontrail.core.quantity import Quantity
+from irontrail.core.tune.duel import DUELLISTS, Duel, Duellist, DuelSpec, duel
+from irontrail.core.tune.search import Limits
+
+SWING = Quantity("swing at most", "mm", 0.5, 50.0, 0.5, 1.0, 1)
+
+
+class DuelSheet(WorkingPanel):
+    """A table of what each law can do at its best, and time against swing."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.duel: Duel | None = None
+        self.add_words(
+            "Each law is tuned on this mat with this robot by the same search, with as many runs, to finish 19 of 20 "
+            "shaken starts as fast as it can.",
+            "quiet",
+        )
+        self.swing = Dial(SWING, theme, 0.5, 50.0)
+        self.swing.setObjectName("swing at most")
+        self.swing.set_value(50.0)
+        self.column.addWidget(self.swing)
+        self.add_work("Let them duel", self.start)
+        self._table = QGridLayout()
+        self._table.setHorizontalSpacing(8)
+        self.column.addLayout(self._table)
+        self.take_buttons: dict[str, QPushButton] = {}
+        self.picture = TradeOffPicture(theme)
+        self.picture.chosen.connect(self._on_chosen)
+        self.column.addWidget(self.picture)
+        self.says = self.add_words()
+        self.keep = QPushButton("Keep them all, to race them")
+        self.keep.clicked.connect(self.keep_all)
+        self.keep.setEnabled(False)
+        self.column.addWidget(self.keep)
+        self.finish()
+
+    def start(self) -> None:
+        """Tune each law in turn."""
+        swing = self.swing.value if self.swing.value < SWING.high else None
+        spec = DuelSpec(self.session.setup, limits=Limits(swing_mm=swing))
+        total = sum(spec.search_of(law).runs for law in DUELLISTS)
+
+        def job(tell):  # type: ignore[no-untyped-def]
+            return duel(spec, lambda so_far, law, done: tell((so_far, law), done))
+
+        self.begin(job, total)
+
+    def show_partial(self, partial: tuple[Duel, str]) -> None:
+        so_far, law = partial
+        if self.duel is None or len(so_far.duellists) != len(self.duel.duellists) or so_far.spec is not self.duel.spec:
+            self._show(so_far)
+        self.says.setText(f"Tuning {law} …")
+
+    def show_result(self, result: Duel) -> None:
+        self._show(result)
+        self.keep.setEnabled(True)
+        best = min(result.duellists, key=lambda each: (each.best.finished < 0.95, each.best.figure("time_s")))
+        slowest = max(result.duellists, key=lambda each: each.best.figure("time_s"))
+        gap = slowest.best.figure("time_s") - best.best.figure("time_s")
+        self.says.setText(
+            f"At its best {best.law} is fastest, {gap:.2f} s before {slowest.law}. Press a law to take its numbers."
+        )
+
+    def _show(self, made: Duel) -> None:
+        self.duel = made
+        clear(self._table)
+        self.take_buttons = {}
+        for column, words in enumerate(("law", "finishes", "time, s", "swing, mm", "clipped")):
+            self._table.addWidget(self._label(words, "quiet"), 0, column)
+        for row, each in enumerate(made.duellists, 1):
+            take = QPushButton(each.law)
+            take.setProperty("small", "true")
+            take.setToolTip(self._numbers(each))
+            take.clicked.connect(lambda _checked=False, each=each: self.take(each))
+            self._table.addWidget(take, row, 0)
+            self.take_buttons[each.law] = take
+            best = each.best
+            texts = (
+                f"{round(20 * best.finished)} of 20", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}",
+                f"{100 * best.figure('clipped_share'):.0f} %",
+            )  # fmt: skip
+            for column, text in enumerate(texts, 1):
+                self._table.addWidget(self._label(text, "words"), row, column)
+        points = tuple(
+            Point(each.best.figure("time_s"), each.best.figure("wobble_mm"), each.law, i)
+            for i, each in enumerate(made.duellists)
+            if each.best.finished > 0.0
+        )
+        self.picture.set_points(points, None, joined=False)
+
+    @staticmethod
+    def _numbers(each: Duellist) -> str:
+        return ", ".join(
+            f"{axis.quantity.label} {axis.shown(value)}"
+            for axis, value in zip(each.found.spec.axes, each.best.values, strict=True)
+        )
+
+    def _on_chosen(self, i: int) -> None:
+        if self.duel is not None:
+            self.take([each for each in self.duel.duellists if each.best.finished > 0.0][i])
+
+    def take(self, each: Duellist) -> None:
+        """Steer as one of them did, as one step."""
+        setup = self.session.setup
+        if setup.mat == each.setup.mat and setup.robot == each.setup.robot:
+            setup = replace(setup, program=each.setup.program)
+            self.session.edit(f"{each.law} as tuned in the duel", setup)
+            self.says.setText(f"{each.law.capitalize()}: {self._numbers(each)}.")
+        else:
+            self.session.notice("The mat or the robot is not what it was in this duel; let them duel again.")
+
+    def keep_all(self) -> None:
+        """Keep a run of each, so that they can race; as one step."""
+        if self.duel is None:
+            return
+        project = self.session.project
+        number = max((kept.number for kept in project.kept), default=0)
+        made = [
+            KeptRun(number + i, each.setup, derive.figures(each.setup), note=f"duel: {each.law}")
+            for i, each in enumerate(self.duel.duellists, 1)
+        ]
+        self.session.document.apply("keep the duellists", replace(project, kept=(*project.kept, *made)))
+        self.session.notice(f"Runs {made[0].number} to {made[-1].number} are kept; see the race.")

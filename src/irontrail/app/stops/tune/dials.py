@@ -1,0 +1,173 @@
+"""Live dials for any numbers, each with what it does nearby; and what to change next."""
+
+from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
+
+from irontrail.app.panel import clear
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.nearby_picture import NearbyPicture
+from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.working import WorkingPanel
+from irontrail.core.project import Setup
+from irontrail.core.tune.axes import OF_LAW, POWERS, all_numbers, axis, foremost
+from irontrail.core.tune.nearby import Advice, Nearby, look_nearby, what_next
+
+MOST_DIALS = 5
+
+
+def _look(request: tuple[Setup, tuple[str, ...]]) -> tuple[Nearby, ...] | None:
+    """What some numbers of a setup do nearby."""
+    setup, paths = request
+    return look_nearby(setup, paths)
+
+
+class DialsSheet(WorkingPanel):
+    """Some dials with their pictures, a list to choose another from, and advice."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.paths: list[str] = []
+        self.advice: tuple[Advice, ...] = ()
+        self._law = ""
+        self._looked_at: Setup | None = None
+        self.looker = NewestWins(_look, self)
+        self.looker.ended.connect(self._on_looked)
+        session.closing.connect(self.looker.close)
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(1)
+        self.column.addLayout(self._rows)
+        self.shown: dict[str, tuple[Dial, NearbyPicture, QWidget]] = {}
+        row = self.add_row()
+        self.others = QComboBox()
+        self.others.setAccessibleName("one dial more")
+        self.others.activated.connect(self._on_other)
+        self.drop = QPushButton("One dial fewer")
+        self.drop.setProperty("small", "true")
+        self.drop.clicked.connect(self._on_drop)
+        row.addWidget(self.others, 1)
+        row.addWidget(self.drop)
+        self.add_rule()
+        self.add_work("What to change next", self.ask_next)
+        self.says = self.add_words("", "quiet")
+        self._advised = QVBoxLayout()
+        self.column.addLayout(self._advised)
+        self.try_buttons: list[QPushButton] = []
+        self.finish()
+
+    # --- dials
+
+    def set_paths(self, paths: list[str]) -> None:
+        """Show dials for these numbers."""
+        self.paths = paths[:MOST_DIALS]
+        clear(self._rows)
+        self.shown = {}
+        setup = self.session.setup
+        for path in self.paths:
+            which = axis(setup, path)
+            dial = Dial(which.quantity, self.theme, which.low, which.high)
+            dial.setObjectName(path)
+            dial.edited.connect(lambda value, settled, path=path: self._on_edited(path, value, settled))
+            picture = NearbyPicture(self.theme)
+            self._rows.addWidget(dial)
+            self._rows.addWidget(picture)
+            self.shown[path] = (dial, picture, dial)
+        self._looked_at = None
+        self.show_project()
+
+    def _on_edited(self, path: str, value: float, settled: bool) -> None:
+        which = axis(self.session.setup, path)
+        label = f"{which.quantity.label} {which.shown(value)} {which.quantity.unit}".strip()
+        self.session.edit(label, which.put(self.session.setup, value), f"dial {path}")
+        if settled:
+            self.session.settle()
+
+    def _on_other(self, _index: int) -> None:
+        path = str(self.others.currentData())
+        if path not in self.paths:
+            self.set_paths([*self.paths[: MOST_DIALS - 1], path])
+
+    def _on_drop(self) -> None:
+        if len(self.paths) > 1:
+            self.set_paths(self.paths[:-1])
+
+    def _on_looked(self, ended: Ended) -> None:
+        setup, paths = ended.request
+        if ended.error is None and ended.result is not None and setup == self.session.setup:
+            for path, near in zip(paths, ended.result, strict=True):
+                if path in self.shown:
+                    self.shown[path][1].set_near(near)
+
+    # --- what next
+
+    def ask_next(self) -> None:
+        """Look for the one or two changes that help most."""
+        setup = self.session.setup
+        paths = tuple(dict.fromkeys((*foremost(setup), *self.paths)))
+        self.begin(lambda tell: what_next(setup, paths, lambda done: tell(None, done)), 25 * len(paths) + 30)
+
+    def show_result(self, result: tuple[Advice, ...]) -> None:
+        self.advice = result
+        clear(self._advised)
+        self.try_buttons = []
+        if not result:
+            self.says.setText("None of these numbers, changed by a third or less, makes today's run better.")
+            return
+        before = result[0].before
+        self.says.setText(f"Now: {_told(before)}.")
+        for advice in result:
+            words = ", ".join(
+                f"{which.quantity.label} {which.shown(was)} → {which.shown(to)}" for which, was, to in advice.changes
+            )
+            button = QPushButton(f"{words}\n{_told(advice.after)}")
+            button.setToolTip("Try it")
+            button.clicked.connect(lambda _checked=False, advice=advice: self._try(advice))
+            self._advised.addWidget(button)
+            self.try_buttons.append(button)
+
+    def _try(self, advice: Advice) -> None:
+        setup = self.session.setup
+        for which, _, value in advice.changes:
+            setup = which.put(setup, value)
+        self.session.edit("what to change next", setup)
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        setup = self.session.setup
+        if setup.program.law != self._law:
+            self._law = setup.program.law
+            self.set_paths([*OF_LAW[setup.program.law], "robot.mount.ahead_mm"])
+            return
+        for path, (dial, _, _) in self.shown.items():
+            dial.set_value(axis(setup, path).of(setup))
+        rest = [path for path in all_numbers(setup) if path not in self.paths or path in POWERS]
+        if [self.others.itemData(i) for i in range(1, self.others.count())] != rest:
+            self.others.clear()
+            self.others.addItem("Another dial …", "")
+            for path in rest:
+                quantity = axis(setup, path).quantity
+                self.others.addItem(f"{quantity.label}, {quantity.unit}" if quantity.unit else quantity.label, path)
+        self.others.setCurrentIndex(0)
+        self.drop.setEnabled(len(self.paths) > 1)
+
+    def show_view(self) -> None:
+        """When a run stands, look at what its numbers do nearby."""
+        view = self.session.view
+        if (
+            view is not None
+            and view.setup == self.session.setup
+            and view.setup is not self._looked_at
+            and self.isVisible()
+        ):
+            self._looked_at = view.setup
+            self.looker.request((view.setup, tuple(self.paths)))
+
+
+def _told(figures: tuple[float, float, float]) -> str:
+    """Share of finishes, time and swing in words."""
+    finished, time, swing = figures
+    if finished == 0.0:
+        return "does not finish"
+    return f"{time:.2f} s, swing {swing:.1f} mm, finishes {100 * finished:.0f} %"

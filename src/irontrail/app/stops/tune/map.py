@@ -1,0 +1,230 @@
+"""The map: any two numbers by any measure, coarse first and then ever finer, with the cliff to where runs are lost."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QPushButton
+
+from irontrail.app.pictures import trail_of
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.axis_picker import AxisPicker
+from irontrail.app.widgets.map_picture import MapPicture
+from irontrail.app.widgets.trail_hand import TrailHand
+from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.working import WorkingPanel
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.project import Setup
+from irontrail.core.result import Run
+from irontrail.core.tune.axes import all_numbers, foremost
+from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.grid import GridMap, GridSpec, explore
+from irontrail.files import map_csv
+
+CELLS = (10, 20, 30, 50, 100)
+REPEATS = (1, 5, 10, 20)
+SHORT = {
+    "time_s": "time",
+    "wobble_mm": "swing",
+    "rms_edge_mm": "RMS",
+    "worst_edge_mm": "worst",
+    "clipped_share": "clip",
+}
+
+
+def _pointed_run(setup: Setup) -> tuple[Setup, Run]:
+    """The run of a cell that is pointed at."""
+    return setup, derive.run(setup)
+
+
+class MapSheet(WorkingPanel):
+    """Two numbers to choose, the map, what the pointer is over, and how far today's settings are from the cliff."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.hand = self.trail_hand = TrailHand(self)
+        self.map: GridMap | None = None
+        self.measure, self.cells, self.repeats = "time_s", 20, 5
+        self._pointer = NewestWins(_pointed_run, self)
+        self._pointer.ended.connect(self._on_pointed_run)
+        session.closing.connect(self._pointer.close)
+        self.across, self.up = AxisPicker("across"), AxisPicker("up")
+        for picker in (self.across, self.up):
+            self.column.addWidget(picker)
+        self.cell_buttons = self.add_choice("Cells", tuple(map(str, CELLS)), self._set_cells)
+        self.repeat_buttons = self.add_choice("Each run", tuple(f"{n}×" for n in REPEATS), self._set_repeats)
+        self.add_work("Draw the map", self.draw_map)
+        self.measure_buttons = self.add_choice("Tone by", tuple(SHORT.values()), self._set_measure)
+        self.picture = MapPicture(theme)
+        self.picture.pointed.connect(self._on_pointed)
+        self.picture.chosen.connect(self.take)
+        self.column.addWidget(self.picture)
+        self.says = self.add_words()
+        row = self.add_row()
+        for words, tip, act in (
+            ("Take the best", "The numbers of the best cell that always finishes", self.take_best),
+            ("CSV …", "Save the map as a table", lambda: self._ask("CSV", "csv", self.save_csv)),
+            ("PNG …", "Save the map as a picture", lambda: self._ask("PNG", "png", self.save_png)),
+        ):
+            button = QPushButton(words)
+            button.setProperty("small", "true")
+            button.setToolTip(tip)
+            button.clicked.connect(lambda _checked=False, act=act: act())
+            row.addWidget(button)
+        row.addStretch(1)
+        self.finish()
+
+    # --- choosing
+
+    def _set_cells(self, text: str) -> None:
+        self.cells = int(text)
+        self.show_project()
+
+    def _set_repeats(self, text: str) -> None:
+        self.repeats = int(text.rstrip("×"))
+        self.show_project()
+
+    def _set_measure(self, short: str) -> None:
+        self.measure = next(name for name, words in SHORT.items() if words == short)
+        self._show_map(self.map)
+        self.show_project()
+
+    # --- drawing
+
+    def draw_map(self) -> None:
+        """Run every cell, the coarse ones first."""
+        if self.across.axis is None or self.up.axis is None:
+            return
+        if self.across.axis.path == self.up.axis.path:
+            self.session.notice("A map takes two different numbers.")
+            return
+        spec = GridSpec(self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats)
+        self._show_map(None)
+        self.begin(lambda tell: explore(spec, tell), spec.runs)
+
+    def show_partial(self, partial: GridMap) -> None:
+        if partial.done.any() and (self.map is None or partial.done.sum() != self.map.done.sum()):
+            self._show_map(partial)
+
+    def show_result(self, result: GridMap) -> None:
+        self._show_map(result)
+
+    def _show_map(self, made: GridMap | None) -> None:
+        self.map = made
+        self.picture.set_map(made, self.measure)
+        self.says.setText(self._cliff(made) if made is not None else "")
+
+    def _cliff(self, made: GridMap) -> str:
+        """How far today's settings are from the lost region, and what the best cell does."""
+        said = []
+        room = made.room()
+        for name, axis in (("x", made.spec.x), ("y", made.spec.y)):
+            up, down = room[f"{name} above"], room[f"{name} below"]
+            unit = axis.quantity.unit
+            if up is not None:
+                said.append(f"{axis.quantity.label} may rise by {axis.shown(up)} {unit}".rstrip())
+            if down is not None:
+                said.append(f"{axis.quantity.label} may fall by {axis.shown(down)} {unit}".rstrip())
+        words = "Before the line is lost " + ", ".join(said) + ". " if said else "No cliff is near today's settings. "
+        best = made.best(self.measure)
+        if best is not None:
+            measure = MEASURES[self.measure]
+            value = made.values[self.measure][best[1], best[0]]
+            words += (
+                f"Best that always finishes: {self._named(made.spec, *best)}, {measure.shown(value)} {measure.unit}."
+            )
+        return words
+
+    @staticmethod
+    def _named(spec: GridSpec, i: int, j: int) -> str:
+        return ", ".join(
+            f"{axis.quantity.label} {axis.shown(spec.value(axis, place))}" for axis, place in ((spec.x, i), (spec.y, j))
+        )
+
+    # --- pointing and taking
+
+    def _on_pointed(self, i: int, j: int) -> None:
+        if self.map is None:
+            return
+        if i < 0:
+            self.trail_hand.set_trail(None)
+            self.says.setText(self._cliff(self.map))
+            return
+        values, share = self.map.shown(self.measure)
+        measure = MEASURES[self.measure]
+        often = share[j, i]
+        told = (
+            "not run yet"
+            if often != often
+            else f"finishes {100 * often:.0f} %, {measure.shown(values[j, i])} {measure.unit}"
+        )
+        self.says.setText(f"{self._named(self.map.spec, i, j)}: {told}. Press to take these numbers.")
+        self._pointer.request(self.map.spec.setup_at(i, j))
+
+    def _on_pointed_run(self, ended: Ended) -> None:
+        if ended.error is None and self.picture.at is not None and self.isVisible():
+            setup, run = ended.result
+            words = f"{run.time_s:.2f} s" if run.outcome == "finished" else run.outcome.replace("-", " ")
+            self.trail_hand.set_trail(trail_of(setup, run), words)
+
+    def take(self, i: int, j: int) -> None:
+        """Take a cell's numbers, as one step."""
+        if self.map is not None:
+            spec, setup = self.map.spec, self.session.setup
+            for axis, place in ((spec.x, i), (spec.y, j)):
+                setup = axis.put(setup, spec.value(axis, place))
+            self.session.edit(self._named(spec, i, j), setup)
+
+    def take_best(self) -> None:
+        """Take the numbers of the best cell that always finishes."""
+        best = self.map.best(self.measure) if self.map is not None else None
+        if best is None:
+            self.session.notice("There is no cell yet that always finishes.")
+        else:
+            self.take(*best)
+
+    # --- out
+
+    def _ask(self, kind: str, suffix: str, save: Callable[[Path], None]) -> None:
+        if self.map is None:
+            self.session.notice("Draw the map first.")
+            return
+        name, _ = QFileDialog.getSaveFileName(self, f"Save the map as {kind}", f"map.{suffix}", f"{kind} (*.{suffix})")
+        if name:
+            save(Path(name))
+
+    def save_csv(self, path: Path) -> None:
+        """Save the map as a table."""
+        if self.map is None:
+            return
+        try:
+            map_csv.write(path, self.map)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+        else:
+            self.session.notice(f"{path} holds {int(self.map.done.sum()):,} cells.")
+
+    def save_png(self, path: Path) -> None:
+        """Save the map as a picture."""
+        if not self.picture.grab().save(str(path), "PNG"):
+            self.session.notice(f"{path}: cannot be written. Choose another folder.")
+        else:
+            self.session.notice(f"{path} holds the map.")
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        setup = self.session.setup
+        first = foremost(setup)
+        paths = all_numbers(setup)
+        self.across.set_setup(setup, paths, first[0])
+        self.up.set_setup(setup, paths, first[1])
+        for buttons, chosen in (
+            (self.cell_buttons, str(self.cells)),
+            (self.repeat_buttons, f"{self.repeats}×"),
+            (self.measure_buttons, SHORT[self.measure]),
+        ):
+            for name, button in buttons.items():
+                button.setChecked(name == chosen)

@@ -1,0 +1,157 @@
+"""The gain at which rocking starts, from theory and from the engine, and starting values from it."""
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.gain_scale import GainScale
+from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.working import WorkingPanel
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.figures import Figures
+from irontrail.core.project import Setup
+from irontrail.core.tune.rocking import RULES, RockingStart, from_engine, from_theory, with_rule
+
+
+def _by_rules(request: tuple[Setup, RockingStart]) -> tuple[Figures | str, ...]:
+    """What each rule's starting values do on the mat."""
+    setup, start = request
+    found: list[Figures | str] = []
+    for rule in RULES:
+        try:
+            found.append(derive.figures(with_rule(setup, rule, start)))
+        except IronTrailError as error:
+            found.append(str(error))
+    return tuple(found)
+
+
+class RockingSheet(WorkingPanel):
+    """Two figures, a scale with today's gain, and a row for each rule."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.theory: RockingStart | None = None
+        self.engine: RockingStart | None = None
+        self._raised_for: Setup | None = None
+        self.ruler = NewestWins(_by_rules, self)
+        self.ruler.ended.connect(self._on_ruled)
+        session.closing.connect(self.ruler.close)
+        self.add_words(
+            "Raise a proportional gain, and at some value the robot rocks to and fro without end. Everything below "
+            "follows from that gain and the time one rocking takes.",
+            "quiet",
+        )
+        self.scale = GainScale(theme)
+        self.column.addWidget(self.scale)
+        self.theory_says = self.add_words()
+        self.add_work("Raise it in the engine", self.raise_gain)
+        self.engine_says = self.add_words()
+        self.add_rule()
+        self.add_heading("Starting values: try them, then tune")
+        grid = QGridLayout()
+        grid.setVerticalSpacing(3)
+        self.rows: list[tuple[QLabel, QLabel, QPushButton]] = []
+        for i, rule in enumerate(RULES):
+            name = self._label(rule.name[0].upper() + rule.name[1:], "heading")
+            name.setToolTip(rule.source)
+            gains, does = self._label("", "words"), self._label("", "quiet")
+            take = QPushButton("Try")
+            take.setProperty("small", "true")
+            take.setToolTip(f"{rule.source}")
+            take.setAccessibleName(f"try {rule.name}")
+            take.clicked.connect(lambda _checked=False, i=i: self.take(i))
+            grid.addWidget(name, 3 * i, 0)
+            grid.addWidget(take, 3 * i, 1)
+            grid.addWidget(gains, 3 * i + 1, 0, 1, 2)
+            grid.addWidget(does, 3 * i + 2, 0, 1, 2)
+            self.rows.append((gains, does, take))
+        grid.setColumnStretch(0, 1)
+        self.column.addLayout(grid)
+        self.add_rule()
+        self.add_words("\n".join(f"{rule.name[0].upper()}{rule.name[1:]}: {rule.source}." for rule in RULES), "quiet")
+        self.finish()
+
+    def raise_gain(self) -> None:
+        """Raise the gain on a straight till the engine's robot rocks."""
+        self._raised_for = self.session.setup
+        setup = self.session.setup
+        self.begin(lambda tell: from_engine(setup, lambda done: tell(None, done)) or "never", 24)
+
+    def show_result(self, result: RockingStart | str) -> None:
+        self.engine = result if isinstance(result, RockingStart) else None
+        if self.engine is None:
+            self.engine_says.setText("Engine: it did not rock at any gain up to 20.")
+        self._show()
+
+    def show_project(self) -> None:
+        super().show_project()
+        if self._raised_for is not None and _loop(self._raised_for) != _loop(self.session.setup):
+            self.engine, self._raised_for = None, None
+        try:
+            self.theory = from_theory(self.session.setup)
+        except IronTrailError as error:
+            self.theory = None
+            self.theory_says.setText(f"Theory says nothing here: {error}")
+        self._show()
+
+    def _show(self) -> None:
+        setup, theory, engine = self.session.setup, self.theory, self.engine
+        law = setup.program.law
+        now = setup.program.pid.kp if law == "PID" else setup.program.proportional.gain
+        self.scale.set_gains(now, theory.gain if theory else None, engine.gain if engine else None)
+        if theory is not None:
+            self.theory_says.setText(f"Theory: gain {theory.gain:.3f}, {theory.hertz:.2f} times a second.")
+        if engine is not None and theory is not None:
+            apart = 100.0 * (engine.gain / theory.gain - 1.0)
+            self.engine_says.setText(
+                f"Engine: gain {engine.gain:.3f}, {engine.hertz:.2f} times a second; {abs(apart):.1f} % "
+                f"{'above' if apart >= 0 else 'below'} theory."
+            )
+        elif engine is None and self._raised_for is None:
+            self.engine_says.setText("Engine: not raised yet for these settings.")
+        start = engine or theory
+        for rule, (gains, does, take) in zip(RULES, self.rows, strict=True):
+            take.setEnabled(start is not None)
+            if start is None:
+                gains.setText("–")
+                does.setText("")
+                continue
+            kp, ki, kd = rule.gains(start.gain, start.period_s)
+            words = (
+                [f"gain {kp:.2f}"]
+                if ki == kd == 0.0
+                else [f"proportional {kp:.2f}", f"integral {ki:.2f}", f"derivative {kd:.3f}"]
+            )
+            gains.setText(", ".join(words))
+        if start is not None:
+            self.ruler.request((setup, start))
+
+    def _on_ruled(self, ended: Ended) -> None:
+        if ended.error is not None:
+            return
+        for (_, does, _), figures in zip(self.rows, ended.result, strict=True):
+            if isinstance(figures, str):
+                does.setText(figures)
+            elif figures.outcome == "finished":
+                does.setText(f"On this mat: {figures.time_s:.2f} s, swing {figures.wobble_mm:.1f} mm.")
+            else:
+                does.setText(f"On this mat: {figures.outcome.replace('-', ' ')} after {figures.time_s:.1f} s.")
+
+    def take(self, i: int) -> None:
+        """Try a rule's starting values, as one step."""
+        start = self.engine or self.theory
+        if start is not None:
+            try:
+                self.session.edit(f"starting values: {RULES[i].name}", with_rule(self.session.setup, RULES[i], start))
+            except IronTrailError as error:
+                self.session.notice(str(error))
+
+
+def _loop(setup: Setup) -> Setup:
+    """A setup without its gains: what the rocking gain depends on."""
+    first = Setup(setup.mat).program
+    program = replace(setup.program, law="PID", pid=first.pid, proportional=first.proportional, target=first.target)
+    return replace(setup, program=program)

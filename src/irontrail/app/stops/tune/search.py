@@ -1,0 +1,196 @@
+"""A search for the best of a measure within limits, over chosen numbers; and the trade-offs it met, to pick from."""
+
+from PySide6.QtWidgets import QGridLayout, QPushButton
+
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.axis_picker import AxisPicker
+from irontrail.app.widgets.course_picture import CoursePicture
+from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+from irontrail.app.working import WorkingPanel
+from irontrail.core.quantity import Quantity
+from irontrail.core.tune.axes import OF_LAW, all_numbers
+from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
+
+MOST_AXES = 6
+SHORT = {"time_s": "time", "wobble_mm": "swing", "rms_edge_mm": "RMS", "worst_edge_mm": "worst"}
+FINISHES = Quantity("finishes at least", "%", 0.5, 1.0, 0.05, 100.0)
+SWING = Quantity("swing at most", "mm", 0.5, 50.0, 0.5, 1.0, 1)
+CLIPPED = Quantity("clipped at most", "%", 0.0, 1.0, 0.05, 100.0)
+
+
+class SearchSheet(WorkingPanel):
+    """What may change and within what, the limits, the course, and time against swing."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.found: Found | None = None
+        self.measure = "time_s"
+        self._law = ""
+        self._measures = self.add_choice("Least", tuple(SHORT.values()), self._set_measure)
+        self.pickers: list[AxisPicker] = []
+        self._grid = QGridLayout()
+        self._grid.setVerticalSpacing(4)
+        self.column.addLayout(self._grid)
+        row = self.add_row()
+        self.more, self.fewer = QPushButton("One number more"), QPushButton("One fewer")
+        self.more.clicked.connect(lambda: self._set_count(len(self.pickers) + 1))
+        self.fewer.clicked.connect(lambda: self._set_count(len(self.pickers) - 1))
+        for button in (self.more, self.fewer):
+            button.setProperty("small", "true")
+            row.addWidget(button)
+        self.best = QPushButton("Take the best")
+        self.best.setProperty("small", "true")
+        self.best.clicked.connect(self.take_best)
+        row.addStretch(1)
+        row.addWidget(self.best)
+        self.finishes, self.swing, self.clipped = (
+            self._limit(quantity, low, high, value)
+            for quantity, low, high, value in (
+                (FINISHES, 0.5, 1.0, 0.95), (SWING, 0.5, 50.0, 50.0), (CLIPPED, 0.0, 1.0, 1.0),
+            )
+        )  # fmt: skip
+        self.add_work("Search", self.start)
+        self.course = CoursePicture(theme)
+        self.column.addWidget(self.course)
+        self.picture = TradeOffPicture(theme)
+        self.picture.chosen.connect(self.take)
+        self.picture.pointed.connect(self._on_pointed)
+        self.column.addWidget(self.picture)
+        self.says = self.add_words()
+        self.finish()
+
+    def _limit(self, quantity: Quantity, low: float, high: float, value: float) -> Dial:
+        dial = Dial(quantity, self.theme, low, high)
+        dial.setObjectName(quantity.label)
+        dial.set_value(value)
+        self.column.addWidget(dial)
+        return dial
+
+    # --- choosing
+
+    def _set_measure(self, short: str) -> None:
+        self.measure = next(name for name, words in SHORT.items() if words == short)
+        self.show_project()
+
+    def _set_count(self, count: int) -> None:
+        """So many numbers to change."""
+        paths = all_numbers(self.session.setup)
+        while len(self.pickers) < min(max(count, 1), MOST_AXES):
+            picker = AxisPicker(f"number {len(self.pickers) + 1}")
+            taken = {each.axis.path for each in self.pickers if each.axis is not None}
+            free = next(path for path in paths if path not in taken)
+            picker.set_setup(self.session.setup, paths, free)
+            self._grid.addWidget(picker, len(self.pickers), 0)
+            self.pickers.append(picker)
+        while len(self.pickers) > max(count, 1):
+            picker = self.pickers.pop()
+            self._grid.removeWidget(picker)
+            picker.hide()
+            picker.deleteLater()
+        self.fewer.setEnabled(len(self.pickers) > 1)
+        self.more.setEnabled(len(self.pickers) < MOST_AXES)
+
+    # --- searching
+
+    @property
+    def limits(self) -> Limits:
+        """The limits as set; a dial at its upper end sets none."""
+        swing = self.swing.value if self.swing.value < SWING.high else None
+        clipped = self.clipped.value if self.clipped.value < CLIPPED.high else None
+        return Limits(self.finishes.value, swing, clipped)
+
+    def start(self) -> None:
+        """Search from the settings as they are."""
+        axes = tuple(picker.axis for picker in self.pickers if picker.axis is not None)
+        if len({axis.path for axis in axes}) < len(axes):
+            self.session.notice("A number stands twice among those to change; choose another.")
+            return
+        spec = SearchSpec(self.session.setup, axes, self.measure, self.limits)
+        self.begin(lambda tell: search(spec, tell), spec.runs)
+
+    def show_partial(self, partial: Found) -> None:
+        if self.found is None or partial.runs != self.found.runs or partial.spec is not self.found.spec:
+            self._show_found(partial)
+
+    def show_result(self, result: Found) -> None:
+        self._show_found(result)
+
+    def _show_found(self, found: Found) -> None:
+        self.found = found
+        self.course.set_course(found.course, MEASURES[found.spec.measure].unit)
+        points = tuple(Point(each.figure("time_s"), each.figure("wobble_mm")) for each in found.trade_offs)
+        view, now = self.session.view, None
+        if view is not None and view.figures.outcome == "finished":
+            now = Point(view.figures.time_s, view.figures.wobble_mm)
+        self.picture.set_points(points, now)
+        self.says.setText(self._words(found))
+        self.best.setEnabled(found.best is not None)
+
+    def _words(self, found: Found) -> str:
+        best = found.best
+        if best is None:
+            return "Nothing has been tried yet."
+        if not keeps(found.spec.limits, best):
+            return f"Nothing keeps the limits yet; the nearest finishes {100 * best.finished:.0f} %. {found.says}"
+        return f"Best: {self._told(found, best)}. {found.says}".strip()
+
+    @staticmethod
+    def _told(found: Found, candidate: Candidate) -> str:
+        values = ", ".join(
+            f"{axis.quantity.label} {axis.shown(value)}"
+            for axis, value in zip(found.spec.axes, candidate.values, strict=True)
+        )
+        sure = "of 20 starts" if candidate.confirmed else "so far"
+        return (
+            f"{values}: {candidate.figure('time_s'):.2f} s, swing {candidate.figure('wobble_mm'):.1f} mm, "
+            f"finishes {100 * candidate.finished:.0f} % {sure}"
+        )
+
+    def _on_pointed(self, i: int) -> None:
+        if self.found is not None:
+            self.says.setText(
+                f"{self._told(self.found, self.found.trade_offs[i])}. Press to take these numbers."
+                if 0 <= i < len(self.found.trade_offs)
+                else self._words(self.found)
+            )
+
+    def take(self, i: int) -> None:
+        """Take the numbers of a trade-off, as one step."""
+        if self.found is not None and i < len(self.found.trade_offs):
+            self._take(self.found, self.found.trade_offs[i])
+
+    def take_best(self) -> None:
+        """Take the best numbers, as one step."""
+        if self.found is not None and self.found.best is not None:
+            self._take(self.found, self.found.best)
+
+    def _take(self, found: Found, candidate: Candidate) -> None:
+        setup = self.session.setup
+        if setup.program.law != found.spec.setup.program.law:
+            setup = found.spec.setup
+        for axis, value in zip(found.spec.axes, candidate.values, strict=True):
+            setup = axis.put(setup, value)
+        self.session.edit("numbers of the search", setup)
+
+    # --- showing
+
+    def show_project(self) -> None:
+        super().show_project()
+        setup = self.session.setup
+        paths = all_numbers(setup)
+        if setup.program.law != self._law:
+            self._law = setup.program.law
+            self._set_count(0 if not self.pickers else len(self.pickers))
+            foremost = OF_LAW[setup.program.law]
+            self._set_count(len(foremost))
+            for picker, path in zip(self.pickers, foremost, strict=True):
+                picker.set_setup(setup, paths, path)
+                picker.choose(path)
+        for picker in self.pickers:
+            picker.set_setup(setup, paths, picker.axis.path if picker.axis is not None else paths[0])
+        for name, button in self._measures.items():
+            button.setChecked(name == SHORT[self.measure])
+        self.best.setEnabled(self.found is not None and self.found.best is not None)

@@ -1,0 +1,71 @@
+"""Where another run wins and loses against the run in sight: time as bars to either side, swing beside them."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.core.tune.race import Difference
+
+ROW = 18.0
+LABEL, FIGURES = 64.0, 92.0
+
+
+class GainBars(QWidget):
+    """A row for each stretch, in the order they are driven; says `pointed(i)` over one, -1 over none."""
+
+    pointed = Signal(int)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.rows: tuple[Difference, ...] = ()
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Time won and lost on each stretch")
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, int(ROW * len(self.rows)) + 4)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def set_rows(self, rows: tuple[Difference, ...]) -> None:
+        """Show other differences; positive where the other run took longer."""
+        self.rows = rows
+        self.setFixedHeight(int(ROW * len(rows)) + 4)
+        self.setAccessibleDescription("; ".join(f"{row.name} {-row.time_s:+.2f} s" for row in rows))
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        i = int(event.position().y() / ROW)
+        self.pointed.emit(i if i < len(self.rows) else -1)
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter, theme = QPainter(self), self.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        room = QRectF(LABEL, 0.0, self.width() - LABEL - FIGURES, ROW * len(self.rows))
+        middle, most = room.center().x(), max((abs(row.time_s) for row in self.rows), default=1.0) or 1.0
+        painter.setPen(pen(theme.rule, 1.0))
+        painter.drawLine(int(middle), 0, int(middle), int(room.height()))
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        for i, row in enumerate(self.rows):
+            top = i * ROW
+            painter.setFont(font(11, row.bend))
+            painter.setPen(QColor(theme.ink))
+            painter.drawText(QRectF(0.0, top, LABEL - 4.0, ROW), Qt.AlignmentFlag.AlignVCenter, row.name)
+            wide = 0.5 * room.width() * abs(row.time_s) / most
+            wins = row.time_s > 0.0
+            painter.fillRect(
+                QRectF(middle if wins else middle - wide, top + 4.0, wide, ROW - 8.0),
+                fade(theme.good if wins else theme.rust, 0.85),
+            )
+            painter.setFont(font(11))
+            painter.setPen(QColor(theme.good if wins else theme.rust))
+            painter.drawText(QRectF(room.right(), top, 44.0, ROW), right, f"{-row.time_s:+.2f}".replace("-", "−"))
+            painter.setPen(QColor(theme.second))
+            painter.drawText(
+                QRectF(room.right() + 44.0, top, 46.0, ROW), right, f"{-row.swing_mm:+.1f}".replace("-", "−")
+            )

@@ -1,0 +1,96 @@
+"""What one number does a little to either side of today's value: time, swing and room to spare, as small lines."""
+
+from itertools import pairwise
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, font, pen
+from irontrail.core.tune.nearby import Nearby
+
+HEIGHT = 44
+LINES = (("time", "time_s", " s", 1), ("swing", "wobble_mm", "", 1), ("room", "room_mm", " mm", 0))
+
+
+class NearbyPicture(QWidget):
+    """Three small lines side by side; where it does not always finish the line has a gap and a cross."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.near: Nearby | None = None
+        self.setFixedHeight(HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("what it does nearby")
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, HEIGHT)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def set_near(self, near: Nearby | None) -> None:
+        """Show another number; None while nothing is known."""
+        self.near = near
+        if near is not None:
+            lost = sum(share < 1.0 for share in near.finished)
+            times = [value for value in near.time_s if np.isfinite(value)]
+            span = f"time {min(times):.2f} to {max(times):.2f} s" if times else "never finishes"
+            self.setAccessibleDescription(f"{span}; {lost} of {len(near.values)} values lose the line at times")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter, theme = QPainter(self), self.theme
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        wide = (self.width() - 16.0) / len(LINES)
+        for k, (name, field, unit, decimals) in enumerate(LINES):
+            room = QRectF(8.0 + k * wide, 15.0, wide - 10.0, HEIGHT - 19.0)
+            painter.setFont(font(10))
+            painter.setPen(QColor(theme.second))
+            words = name
+            if self.near is not None:
+                values = np.array(getattr(self.near, field))
+                words = f"{name} {_span(values, decimals)}{unit}"
+            painter.drawText(QRectF(room.left(), 0.0, wide, 14.0), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.setPen(pen(theme.rule, 1.0))
+            painter.drawLine(room.bottomLeft(), room.bottomRight())
+            if self.near is not None:
+                self._paint_line(painter, room, values, self.near)
+
+    def _paint_line(self, painter: QPainter, room: QRectF, values: np.ndarray, near: Nearby) -> None:
+        theme, known = self.theme, np.isfinite(values)
+        low, high = near.values[0], near.values[-1]
+        across = [room.left() + (v - low) / max(high - low, 1e-12) * room.width() for v in near.values]
+        painter.setPen(pen(theme.slate, 1.0, (2.0, 2.0)))
+        today = across[near.today]
+        painter.drawLine(QPointF(today, room.top()), QPointF(today, room.bottom()))
+        if not known.any():
+            return
+        least, most = float(values[known].min()), float(values[known].max())
+        span = max(most - least, 0.02 * max(abs(most), 1e-6))
+        places = [
+            QPointF(x, room.bottom() - 3.0 - (v - least) / span * (room.height() - 6.0)) if ok else None
+            for x, v, ok in zip(across, values, known, strict=True)
+        ]
+        painter.setPen(pen(theme.ink, 1.6))
+        for first, second in pairwise(places):
+            if first is not None and second is not None:
+                painter.drawLine(first, second)
+        for x, share in zip(across, near.finished, strict=True):
+            if share < 1.0:
+                painter.setPen(pen(theme.rust, 1.6))
+                y = room.bottom() - 4.0
+                painter.drawLine(QPointF(x - 3.0, y - 3.0), QPointF(x + 3.0, y + 3.0))
+                painter.drawLine(QPointF(x - 3.0, y + 3.0), QPointF(x + 3.0, y - 3.0))
+
+
+def _span(values: np.ndarray, decimals: int) -> str:
+    known = values[np.isfinite(values)]
+    if known.size == 0:
+        return "–"
+    low, high = f"{known.min():.{decimals}f}", f"{known.max():.{decimals}f}"
+    return low if low == high else f"{low}–{high}"

@@ -1,0 +1,169 @@
+"""Time against swing: what each candidate came to, those that none beats in both joined, one to pick."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from irontrail.app.theme import Theme, font, pen
+
+LEFT, TOP, RIGHT, LOW = 40.0, 10.0, 12.0, 34.0
+HEIGHT = 170
+NEAR_PX = 14.0
+# Each series has a sign of its own, so that none is told by colour alone.
+SIGNS = ("disc", "square", "triangle", "diamond")
+
+
+@dataclass(frozen=True)
+class Point:
+    """One outcome: time (s), swing (mm), a name, and which series it belongs to."""
+
+    time_s: float
+    swing_mm: float
+    name: str = ""
+    series: int = 0
+
+
+class TradeOffPicture(QWidget):
+    """Shows points; says `chosen(i)` when one is pressed, or Enter is, and `pointed(i)` over one (-1 over none)."""
+
+    chosen = Signal(int)
+    pointed = Signal(int)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.points: tuple[Point, ...] = ()
+        self.joined = True
+        self.now: Point | None = None
+        self.at = -1
+        self.setFixedHeight(HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Time against swing")
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, HEIGHT)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Wear another theme."""
+        self.theme = theme
+        self.update()
+
+    def set_points(self, points: tuple[Point, ...], now: Point | None, joined: bool = True) -> None:
+        """Show other points, and where the run as it is now stands; `joined` by a line in their order."""
+        self.points, self.now, self.joined = points, now, joined
+        self.at = min(self.at, len(points) - 1)
+        self.setAccessibleDescription(
+            "; ".join(f"{point.name} {point.time_s:.2f} s, {point.swing_mm:.1f} mm".strip() for point in points[:12])
+        )
+        self.update()
+
+    def place(self, point: Point) -> QPointF:
+        """Where a point is drawn."""
+        (t0, t1), (w0, w1) = self._spans()
+        room = self._room()
+        return QPointF(
+            room.left() + (point.time_s - t0) / (t1 - t0) * room.width(),
+            room.bottom() - (point.swing_mm - w0) / (w1 - w0) * room.height(),
+        )
+
+    def _room(self) -> QRectF:
+        return QRectF(LEFT, TOP, self.width() - LEFT - RIGHT, self.height() - TOP - LOW)
+
+    def _spans(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        shown = [*self.points, *([self.now] if self.now is not None else [])]
+        if not shown:
+            return (0.0, 1.0), (0.0, 1.0)
+        times, swings = [p.time_s for p in shown], [p.swing_mm for p in shown]
+        pad = 0.08 * (max(times) - min(times)) + 0.05
+        return (min(times) - pad, max(times) + pad), (0.0, 1.12 * max(swings) + 0.1)
+
+    def _nearest(self, at: QPointF) -> int:
+        away = [(self.place(point) - at).manhattanLength() for point in self.points]
+        return int(np.argmin(away)) if away and min(away) <= NEAR_PX else -1
+
+    def _point(self, i: int) -> None:
+        if i != self.at:
+            self.at = i
+            self.pointed.emit(i)
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._point(self._nearest(event.position()))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        i = self._nearest(event.position())
+        if i >= 0:
+            self._point(i)
+            self.chosen.emit(i)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        if step is not None and self.points:
+            self._point((self.at + step) % len(self.points))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.at >= 0:
+            self.chosen.emit(self.at)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        painter, theme, room = QPainter(self), self.theme, self._room()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(pen(theme.rule, 1.0))
+        painter.drawLine(room.bottomLeft(), room.bottomRight())
+        painter.drawLine(room.bottomLeft(), room.topLeft())
+        painter.setFont(font(10))
+        painter.setPen(QColor(theme.second))
+        (t0, t1), (w0, w1) = self._spans()
+        centre = Qt.AlignmentFlag.AlignCenter
+        for k in range(3):
+            share = 0.5 * k
+            x, y = room.left() + share * room.width(), room.bottom() - share * room.height()
+            box = QRectF(x - 24.0, room.bottom() + 2.0, 48.0, 13.0)
+            box.moveRight(min(box.right(), float(self.width())))
+            painter.drawText(box, centre, f"{t0 + share * (t1 - t0):.1f}")
+            words = QRectF(0.0, y - 7.0, LEFT - 4.0, 14.0)
+            painter.drawText(
+                words, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{w0 + share * (w1 - w0):.1f}"
+            )
+        painter.drawText(QRectF(LEFT, self.height() - 16.0, room.width(), 14.0), centre, "time, s")
+        painter.drawText(QRectF(LEFT + 5.0, 0.0, 90.0, 14.0), Qt.AlignmentFlag.AlignVCenter, "swing, mm")
+        if self.joined and len(self.points) > 1:
+            painter.setPen(pen(theme.slate, 1.4))
+            painter.drawPolyline([self.place(point) for point in self.points])
+        for i, point in enumerate(self.points):
+            self._paint_point(painter, point, i == self.at)
+        if self.now is not None:
+            painter.setPen(pen(theme.rust, 2.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            at = self.place(self.now)
+            painter.drawEllipse(at, 6.0, 6.0)
+            painter.drawText(at + QPointF(9.0, 4.0), "now")
+
+    def _paint_point(self, painter: QPainter, point: Point, chosen: bool) -> None:
+        theme, at = self.theme, self.place(point)
+        painter.setPen(pen(theme.ink if chosen else theme.slate, 2.0 if chosen else 1.2))
+        painter.setBrush(QColor(theme.ink if chosen else theme.slate))
+        side = 5.5 if chosen else 4.5
+        sign = SIGNS[point.series % len(SIGNS)]
+        if sign == "disc":
+            painter.drawEllipse(at, side, side)
+        elif sign == "square":
+            painter.drawRect(QRectF(at.x() - side, at.y() - side, 2 * side, 2 * side))
+        else:
+            around = (
+                ((0, -1.3), (1.2, 0.9), (-1.2, 0.9))
+                if sign == "triangle"
+                else ((0, -1.4), (1.3, 0), (0, 1.4), (-1.3, 0))
+            )
+            painter.drawPolygon([at + QPointF(side * x, side * y) for x, y in around])
+        if point.name:
+            painter.setFont(font(11, chosen))
+            painter.setPen(QColor(theme.ink))
+            wide = painter.fontMetrics().horizontalAdvance(point.name)
+            left = at.x() + 9.0 if at.x() + 9.0 + wide < self.width() else at.x() - 9.0 - wide
+            painter.drawText(QPointF(left, at.y() + 4.0), point.name)

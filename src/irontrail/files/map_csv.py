@@ -1,0 +1,32 @@
+"""A map of two numbers as CSV: a row for each cell."""
+
+import csv
+import io
+from pathlib import Path
+
+from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.grid import GridMap
+from irontrail.files import atomic
+
+
+def to_text(made: GridMap) -> str:
+    """The cells that were run: both numbers, the share that finished, each measure's mean (empty if none did)."""
+    text = io.StringIO(newline="")
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow([made.spec.x.path, made.spec.y.path, "finished", *MEASURES])
+    for j in range(made.spec.cells):
+        for i in range(made.spec.cells):
+            if made.done[j, i]:
+                values = [made.values[name][j, i] for name in MEASURES]
+                writer.writerow(
+                    [
+                        f"{made.spec.value(made.spec.x, i):.6g}", f"{made.spec.value(made.spec.y, j):.6g}",
+                        f"{made.finished[j, i]:.4g}", *("" if value != value else f"{value:.6g}" for value in values),
+                    ]
+                )  # fmt: skip
+    return text.getvalue()
+
+
+def write(path: Path, made: GridMap) -> None:
+    """Write a map; IronTrailError if it cannot be written."""
+    atomic.write_text(path, to_text(made))
