@@ -69,7 +69,7 @@ class WorkingPanel(Panel):
         self._partial: Any = None
         if session.view is not None:
             # What runs many at once is loaded now, so that nothing stalls once they run.
-            derive.deal([session.view.setup], 1)
+            derive.sweep([session.view.setup], 1)
 
     def add_work(self, text: str, start: Callable[[], None]) -> QPushButton:
         """The button that starts the work, and stops it while it is going on; the bar under it."""

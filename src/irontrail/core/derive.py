@@ -7,7 +7,7 @@ compiled is imported by the function that needs it: a window stands a second soo
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -180,24 +180,33 @@ def calibration_sweep(setup: Setup) -> Sweep:
 
 
 def shared(setup: Setup) -> tuple[object, ...]:
-    """What setups must have in common to be run in one go: mat, direction, and what the sensor sees."""
+    """What setups must have in common to be run in one go: the very same mat, direction, and what the sensor sees."""
     sensor = setup.light.sensor
     eye = (sensor.names_colours, sensor.lamp, sensor.spot_base_mm, sensor.spot_growth)
-    return (setup.mat, setup.trial.reverse, setup.robot.mount.height_mm, *eye)
+    return (id(setup.mat), setup.trial.reverse, setup.robot.mount.height_mm, *eye)
+
+
+class Dealt(Protocol):
+    """Setups that are made when their turn comes."""
+
+    def __len__(self) -> int: ...
+
+    def part(self, chunk: slice) -> list[Setup]:
+        """Those of a slice."""
 
 
 def deal(
-    setups: Sequence[Setup], threads: int | None = None, proceed: Callable[[int], bool] = lambda _done: True
+    setups: Dealt, threads: int | None = None, proceed: Callable[[int], bool] = lambda _done: True
 ) -> "SweepResult":
     """The measures of many setups that share what `shared` says, in their order, each packed when its turn comes."""
     from irontrail.core.engine import sweep as engine
     from irontrail.core.engine.pack import pack
 
-    first = setups[0]
+    first = setups.part(slice(0, 1))[0]
     way, seen = route(first.mat, first.trial.reverse), field(first)
 
     def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
-        packed = [pack(setup, way, seen) for setup in setups[chunk]]
+        packed = [pack(setup, way, seen) for setup in setups.part(chunk)]
         return np.concatenate([each.parameters for each in packed]), packed[0]
 
     return engine.dealt(len(setups), make, threads, proceed)
@@ -205,6 +214,21 @@ def deal(
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":
     """The measures of many setups of one mat, direction, lamp and sensor height, in their order; ValueError if not."""
-    if any(shared(setup) != shared(setups[0]) for setup in setups):
+    first = setups[0]
+    if any(setup.mat != first.mat or shared(setup)[1:] != shared(first)[1:] for setup in setups):
         raise ValueError("the setups of a sweep share mat, direction, lamp, spot and sensor height")
-    return deal(setups, threads)
+    return deal(AtHand(setups), threads)
+
+
+@dataclass(frozen=True)
+class AtHand:
+    """Setups that have been made already, to be dealt out."""
+
+    setups: Sequence[Setup]
+
+    def __len__(self) -> int:
+        return len(self.setups)
+
+    def part(self, chunk: slice) -> list[Setup]:
+        """Those of a slice."""
+        return list(self.setups[chunk])

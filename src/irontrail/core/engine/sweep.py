@@ -5,8 +5,10 @@ parameters alone, so that neither the number of threads nor the order changes a 
 """
 
 import os
+import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,6 +36,8 @@ Floats = NDArray[np.float64]
 
 # Runs in a chunk: few enough that a sweep can be cancelled at once, enough that dealing them out costs nothing.
 CHUNK = 16
+# How much less urgent the threads of a sweep are than others (nice).
+STEP_BACK = 10
 (R_OUTCOME, R_TIME, R_PROGRESS, R_RMS_EDGE, R_WORST_EDGE, R_WOBBLE, R_CLIPPED, R_COAST) = range(8)
 RESULT_COLUMNS = 8
 
@@ -100,11 +104,17 @@ def dealt(
             _run_each(parameters, packed.field, route.x_mm, route.y_mm, route.heading, results[chunk])
         return chunk.stop - first
 
-    with ThreadPoolExecutor(threads or os.cpu_count() or 1) as pool:
+    with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=_step_back) as pool:
         for run in pool.map(work, range(0, count, CHUNK)):
             done += run
             going = going and proceed(done)
     return SweepResult(results[:, R_OUTCOME].astype(np.int64), *(column.copy() for column in results.T[1:]))
+
+
+def _step_back() -> None:
+    """Let a window's thread go first where all cores are busy; a system that cannot is left as it is."""
+    with suppress(OSError, AttributeError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), STEP_BACK)
 
 
 @njit(cache=True, nogil=True)

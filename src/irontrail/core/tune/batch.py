@@ -55,6 +55,34 @@ class Batch:
     single: dict[str, Floats]
 
 
+class _Runs:
+    """The runs of some setups, each shaken only when it is asked for."""
+
+    def __init__(self, setups: Sequence[Setup], repeats: int) -> None:
+        self.setups, self.repeats = setups, repeats
+
+    def __len__(self) -> int:
+        return len(self.setups) * self.repeats
+
+    def at(self, i: int) -> Setup:
+        setup = self.setups[i // self.repeats]
+        return setup if self.repeats == 1 else shaken(setup, i % self.repeats + 1)
+
+
+class _Picked:
+    """Some of those runs, in their order."""
+
+    def __init__(self, runs: _Runs, places: list[int]) -> None:
+        self.runs, self.places = runs, places
+
+    def __len__(self) -> int:
+        return len(self.places)
+
+    def part(self, chunk: slice) -> list[Setup]:
+        """Those of a slice."""
+        return [self.runs.at(i) for i in self.places[chunk]]
+
+
 def run_batch(
     setups: Sequence[Setup],
     repeats: int = 1,
@@ -73,10 +101,10 @@ def run_batch(
     proceed : callable
         Told how many runs are done; says whether to go on.
     """
-    runs = [setup if repeats == 1 else shaken(setup, k) for setup in setups for k in range(1, repeats + 1)]
+    runs = _Runs(setups, repeats)
     groups: dict[tuple[object, ...], list[int]] = {}
-    for i, setup in enumerate(runs):
-        groups.setdefault(derive.shared(setup), []).append(i)
+    for i, setup in enumerate(setups):
+        groups.setdefault(derive.shared(setup), []).extend(range(i * repeats, (i + 1) * repeats))
     single = {name: np.full(len(runs), np.nan) for name in (*MEASURES, "progress_mm")}
     outcome = np.zeros(len(runs), np.int64)
     done, going = 0, True
@@ -89,7 +117,7 @@ def run_batch(
     for places in groups.values():
         if not going:
             return None
-        swept = derive.deal([runs[i] for i in places], threads, told)
+        swept = derive.deal(_Picked(runs, places), threads, told)
         outcome[places] = swept.outcome
         for name, column in single.items():
             column[places] = getattr(swept, name)

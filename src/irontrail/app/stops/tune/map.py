@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from irontrail.app.pictures import trail_of
@@ -24,6 +25,7 @@ from irontrail.files import map_csv
 
 CELLS = (10, 20, 30, 50, 100)
 REPEATS = (1, 5, 10, 20)
+SAYS_HEIGHT = 76
 SHORT = {
     "time_s": "time",
     "wobble_mm": "swing",
@@ -61,6 +63,9 @@ class MapSheet(WorkingPanel):
         self.picture.chosen.connect(self.take)
         self.column.addWidget(self.picture)
         self.says = self.add_words()
+        # Room for what is said at most: the sheet is not laid out anew while the map grows.
+        self.says.setFixedHeight(SAYS_HEIGHT)
+        self.says.setAlignment(Qt.AlignmentFlag.AlignTop)
         row = self.add_row()
         for words, tip, act in (
             ("Take the best", "The numbers of the best cell that always finishes", self.take_best),
