@@ -1,0 +1,130 @@
+"""The Compare stop in the window: the race, stretches, chance, the duel."""
+
+import unittest
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from irontrail.app.stops.compare import duel as duel_sheet
+from irontrail.core.tune.duel import DuelSpec
+from irontrail.core.tune.race import gap_s
+from tests.support import WindowTest
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class CompareTest(WindowTest):
+    SHEET = "Race"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+        for speed in (44.0, 56.0):
+            self.session.set_value("program.speed", speed)
+            self.settle(self.session)
+            self.session.keep()
+        self.session.choose_law("PID")
+        self.session.set_value("program.speed", 62.0)
+        self.settle(self.session)
+        self.session.go_to("Compare")
+        panel = self.window.panel("Compare")
+        QTest.mouseClick(panel.names[self.SHEET], LEFT)
+        self.settle(self.session)
+        self.sheet = panel.sheet(self.SHEET)
+
+    def press(self, button: Any) -> None:
+        QTest.mouseClick(button, LEFT)
+        self.settle(self.session)
+
+
+class RaceTest(CompareTest):
+    def test_they_set_off_together_and_the_gaps_are_told(self) -> None:
+        playback = self.session.playback
+        self.assertAlmostEqual(playback.duration_s, max(each.run.time_s for each in self.session.view.kept))
+        self.press(self.sheet.start)
+        self.wait_for(lambda: playback.time_s > 0.2)
+        playback.pause()
+        playback.seek(8.0)
+        self.app.processEvents()
+        view = self.session.view
+        gaps = [gap_s(view.run, each.run, 8.0) for each in view.kept]
+        self.assertEqual(
+            self.sheet.gaps.text(), f"Here run 1 is {gaps[0]:.2f} s behind, run 2 is {gaps[1]:.2f} s behind."
+        )
+        racers = self.sheet.race_hand.racers
+        self.assertEqual([racer.number for racer in racers], ["1", "2"])
+        trace = view.kept[0].run.trace
+        row = int(trace.time_s.searchsorted(8.0))
+        self.assertEqual(racers[0].x_mm, trace.x_mm[row])
+        self.window.stage.mat.grab()
+        self.session.go_to("Run")
+        self.assertAlmostEqual(playback.duration_s, float(view.run.trace.time_s[-1]))
+
+    def test_the_table_marks_the_best_and_tells_what_differs(self) -> None:
+        cells = self.sheet.cells
+        self.assertTrue(cells["time_s", 1].text().startswith("★"))
+        self.assertEqual([cells["program.speed", column].text() for column in (1, 2, 3)], ["62", "44", "56"])
+        self.assertEqual(cells["program.pid.kp", 2].text() if ("program.pid.kp", 2) in cells else "–", "–")
+        self.assertIn("From 1 to now: law proportional → PID, speed 44 → 62 %.", self.sheet.changed.text())
+
+    def test_who_races_is_chosen(self) -> None:
+        self.press(self.sheet.runners[1])
+        self.assertEqual([each.kept.number for each in self.session.view.kept], [2])
+        self.press(self.sheet.runners[1])
+        self.assertEqual([each.kept.number for each in self.session.view.kept], [1, 2])
+
+
+class StretchTest(CompareTest):
+    SHEET = "Stretches"
+
+    def test_where_time_is_won(self) -> None:
+        rows = self.sheet.bars.rows
+        view = self.session.view
+        self.assertEqual(len(rows), len(view.stretches))
+        self.assertLess(abs(sum(row.time_s for row in rows) - (view.kept[-1].run.time_s - view.run.time_s)), 0.1)
+        self.assertIn("Against run 2", self.sheet.says.text())
+        self.assertTrue(self.sheet.race_hand.stretches)
+        self.press(self.sheet.against[1])
+        self.assertIn("Against run 1", self.sheet.says.text())
+        self.assertGreater(sum(row.time_s for row in self.sheet.bars.rows), sum(row.time_s for row in rows))
+        self.window.stage.mat.grab()
+        self.sheet.grab()
+
+
+class ChanceTest(CompareTest):
+    SHEET = "Chance"
+
+    def test_better_is_told_from_lucky(self) -> None:
+        QTest.mouseClick(self.sheet.button, LEFT)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertEqual(len(self.sheet.chances), 3)
+        self.assertEqual(self.sheet.chances[0].wins, 20)
+        self.assertIn("Now is better: it wins 20 of 20 starts.", self.sheet.says.text())
+        self.assertEqual(len(self.sheet.bars.spreads), 3)
+        self.sheet.grab()
+
+
+class DuelTest(CompareTest):
+    SHEET = "Duel"
+
+    def test_laws_duel_are_taken_and_kept(self) -> None:
+        self.addCleanup(setattr, duel_sheet, "DuelSpec", DuelSpec)
+        duel_sheet.DuelSpec = lambda setup, limits: DuelSpec(setup, limits=limits, runs_each=500, repeats=2)
+        QTest.mouseClick(self.sheet.button, LEFT)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertEqual(list(self.sheet.take_buttons), ["on-off", "bands", "proportional", "PID"])
+        self.assertIn("At its best PID is fastest", self.sheet.says.text())
+        self.press(self.sheet.take_buttons["bands"])
+        self.assertEqual(self.session.setup.program.law, "bands")
+        self.assertEqual(self.session.setup.program, self.sheet.duel.duellists[1].setup.program)
+        self.press(self.sheet.keep)
+        self.assertEqual([kept.note for kept in self.session.project.kept[-2:]], ["duel: proportional", "duel: PID"])
+        self.session.document.undo()
+        self.assertEqual(len(self.session.project.kept), 2)
+        self.sheet.grab()
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,239 @@
+"""The Tune stop in the window: dials, map, rocking gain, search, the event."""
+
+import unittest
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from irontrail.core import derive
+from irontrail.core.tune.axes import axis
+from tests.support import WindowTest
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class TuneTest(WindowTest):
+    SHEET = "Map"
+    LAW = "proportional"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+        self.session.choose_law(self.LAW)
+        self.settle(self.session)
+        self.session.go_to("Tune")
+        panel = self.window.panel("Tune")
+        QTest.mouseClick(panel.names[self.SHEET], LEFT)
+        self.settle(self.session)
+        self.sheet = panel.sheet(self.SHEET)
+
+    def press(self, button: Any) -> None:
+        QTest.mouseClick(button, LEFT)
+        self.app.processEvents()
+
+    def done(self) -> None:
+        """Wait until the sheet's work has come to its end."""
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.settle(self.session)
+
+
+class MapTest(TuneTest):
+    def drawn(self) -> None:
+        self.press(self.sheet.cell_buttons["10"])
+        self.press(self.sheet.repeat_buttons["1×"])
+        self.press(self.sheet.button)
+        self.assertEqual(self.sheet.button.text(), "Stop")
+        self.done()
+
+    def test_a_map_is_drawn_pointed_at_and_taken_from(self) -> None:
+        self.drawn()
+        self.assertTrue(self.sheet.map.done.all())
+        self.assertEqual(self.sheet.button.text(), "Draw the map")
+        self.assertIn("Before the line is lost", self.sheet.says.text())
+        picture = self.sheet.picture
+        i, j = self.sheet.map.best("time_s")
+        at = picture.cell_rect(i, j).center().toPoint()
+        QTest.mouseMove(picture, at)
+        self.wait_for(lambda: self.sheet.trail_hand.trail is not None)
+        self.assertIn("finishes 100 %", self.sheet.says.text())
+        self.window.stage.mat.grab()
+        before = self.session.setup
+        QTest.mouseClick(picture, LEFT, pos=at)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup, self.sheet.map.spec.setup_at(i, j))
+        self.assertEqual(self.session.view.run.outcome, "finished")
+        self.session.document.undo()
+        self.assertEqual(self.session.setup, before)
+        self.press(self.sheet.measure_buttons["swing"])
+        self.assertEqual(picture.measure, "wobble_mm")
+        picture.grab()
+
+    def test_by_keys(self) -> None:
+        self.drawn()
+        picture = self.sheet.picture
+        picture.setFocus()
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Up):
+            QTest.keyClick(picture, key)
+        self.assertEqual(picture.at, (6, 6))
+        QTest.keyClick(picture, Qt.Key.Key_Return)
+        self.assertEqual(self.session.setup, self.sheet.map.spec.setup_at(6, 6))
+        self.settle(self.session)
+
+    def test_other_numbers_and_ranges(self) -> None:
+        self.sheet.up.choose("robot.mount.ahead_mm")
+        self.sheet.up.low.setText("40")
+        self.sheet.up.high.setText("120")
+        self.sheet.up.high.editingFinished.emit()
+        self.assertEqual((self.sheet.up.axis.low, self.sheet.up.axis.high), (40.0, 120.0))
+        self.sheet.up.low.setText("much")
+        self.sheet.up.low.editingFinished.emit()
+        self.assertEqual(self.sheet.up.axis.low, 40.0)
+        self.sheet.up.choose("program.speed")
+        self.press(self.sheet.button)
+        self.assertIn("two different numbers", self.window._notice.words.text())
+        self.assertFalse(self.sheet.work.running)
+
+    def test_it_is_called_off_and_saved(self) -> None:
+        self.sheet.draw_map()
+        self.wait_for(lambda: self.sheet.map is not None)
+        self.press(self.sheet.button)
+        self.assertFalse(self.sheet.work.running)
+        self.assertIn("Called off", self.sheet.bar.words)
+        self.sheet.save_csv(self.folder / "map.csv")
+        self.assertEqual(len((self.folder / "map.csv").read_text().splitlines()), 1 + int(self.sheet.map.done.sum()))
+        self.sheet.save_png(self.folder / "map.png")
+        self.assertEqual((self.folder / "map.png").read_bytes()[1:4], b"PNG")
+        self.sheet.save_csv(self.folder / "nowhere" / "map.csv")
+        self.assertIn("cannot be written", self.window._notice.words.text())
+        self.sheet.save_png(self.folder / "nowhere" / "map.png")
+        self.assertIn("cannot be written", self.window._notice.words.text())
+
+
+class SearchTest(TuneTest):
+    SHEET = "Search"
+    LAW = "PID"
+
+    def test_a_search_within_limits_is_taken_from(self) -> None:
+        self.assertEqual(
+            [picker.axis.path for picker in self.sheet.pickers],
+            ["program.speed", "program.pid.kp", "program.pid.ki", "program.pid.kd"],
+        )
+        self.press(self.sheet.fewer)
+        self.press(self.sheet.fewer)
+        self.sheet.swing.edit_to(5.0)
+        before = self.session.view.figures
+        self.press(self.sheet.button)
+        self.done()
+        found = self.sheet.found
+        self.assertGreaterEqual(found.best.finished, 0.95)
+        self.assertLessEqual(found.best.figure("wobble_mm"), 5.0)
+        self.assertIn("of 20 starts", self.sheet.says.text())
+        self.press(self.sheet.best)
+        self.settle(self.session)
+        self.assertLess(self.session.view.figures.time_s, before.time_s)
+        self.assertEqual(axis(self.session.setup, "program.speed").of(self.session.setup), found.best.values[0])
+        point = self.sheet.picture.place(self.sheet.picture.points[-1]).toPoint()
+        QTest.mouseClick(self.sheet.picture, LEFT, pos=point)
+        self.settle(self.session)
+        self.sheet.grab()
+        self.session.document.undo()
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.program.speed, 50.0)
+
+    def test_a_number_twice_is_refused(self) -> None:
+        self.sheet.pickers[1].choose("program.speed")
+        self.press(self.sheet.button)
+        self.assertIn("stands twice", self.window._notice.words.text())
+        self.assertFalse(self.sheet.work.running)
+
+    def test_it_is_called_off(self) -> None:
+        self.press(self.sheet.button)
+        self.wait_for(lambda: self.sheet.found is not None and bool(self.sheet.found.course))
+        self.press(self.sheet.button)
+        self.assertFalse(self.sheet.work.running)
+        self.assertIsNotNone(self.sheet.found.best)
+
+
+class DialsTest(TuneTest):
+    SHEET = "Dials"
+
+    def test_each_dial_shows_what_it_does_nearby(self) -> None:
+        self.wait_for(lambda: all(picture.near is not None for _, picture, _ in self.sheet.shown.values()))
+        near = self.sheet.shown["program.speed"][1].near
+        self.assertEqual(near.values[near.today], 50.0)
+        dial = self.sheet.shown["program.speed"][0]
+        dial.setFocus()
+        QTest.keyClick(dial, Qt.Key.Key_Right)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.speed, 51.0)
+        self.wait_for(lambda: self.sheet.shown["program.speed"][1].near.values[2] == 51.0)
+        self.sheet.grab()
+
+    def test_dials_are_chosen(self) -> None:
+        i = self.sheet.others.findData("robot.drive.battery")
+        self.sheet.others.setCurrentIndex(i)
+        self.sheet.others.activated.emit(i)
+        self.assertIn("robot.drive.battery", self.sheet.shown)
+        self.press(self.sheet.drop)
+        self.assertNotIn("robot.drive.battery", self.sheet.shown)
+        self.wait_for(lambda: self.sheet.looker.idle)
+
+    def test_what_to_change_next_is_tried(self) -> None:
+        self.press(self.sheet.button)
+        self.done()
+        self.assertGreaterEqual(len(self.sheet.try_buttons), 1)
+        before = self.session.view.figures.time_s
+        self.press(self.sheet.try_buttons[0])
+        self.settle(self.session)
+        self.assertLess(self.session.view.figures.time_s, before)
+        self.wait_for(lambda: self.sheet.looker.idle)
+
+
+class RockingTest(TuneTest):
+    SHEET = "Rocking"
+
+    def test_both_are_told_and_a_rule_is_tried(self) -> None:
+        self.assertIn("Theory: gain 0.707", self.sheet.theory_says.text())
+        self.press(self.sheet.button)
+        self.done()
+        self.assertLess(abs(self.sheet.engine.gain / self.sheet.theory.gain - 1.0), 0.02)
+        self.assertIn("above theory", self.sheet.engine_says.text())
+        self.wait_for(lambda: self.sheet.ruler.idle and self.sheet.rows[1][1].text() != "")
+        self.assertIn("On this mat", self.sheet.rows[1][1].text())
+        self.sheet.grab()
+        self.press(self.sheet.rows[1][2])
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.law, "PID")
+        self.assertIn(f"{derive.figures(self.session.setup).time_s:.2f} s", self.sheet.rows[1][1].text())
+        self.session.set_value("program.speed", 60.0)
+        self.settle(self.session)
+        self.assertIsNone(self.sheet.engine)
+        self.wait_for(lambda: self.sheet.ruler.idle)
+
+
+class EventTest(TuneTest):
+    SHEET = "Event"
+
+    def test_strains_are_shown_and_a_worst_case_is_watched(self) -> None:
+        self.session.set_value("program.speed", 62.0)
+        self.settle(self.session)
+        self.press(self.sheet.button)
+        self.done()
+        self.assertEqual(len(self.sheet.bars.held), 6)
+        self.assertIn("% finish", self.sheet.says.text())
+        self.sheet.grab()
+        before = self.session.setup
+        self.press(self.sheet.worst_buttons[0])
+        self.settle(self.session)
+        self.assertTrue(self.session.playback.playing)
+        self.assertNotEqual(self.session.view.run.outcome, "finished")
+        self.assertIn("before the last change", self.sheet.says.text())
+        self.session.playback.pause()
+        self.session.document.undo()
+        self.assertEqual(self.session.setup, before)
+
+
+if __name__ == "__main__":
+    unittest.main()
