@@ -92,7 +92,7 @@ class ColoursTest(LightTest):
         self.assertTrue(self.colours.scales["percent"].isChecked())
 
     def test_no_sheet_is_wider_or_higher_than_the_panel(self) -> None:
-        for stop in ("Mat", "Robot", "Light", "Steer", "Run"):
+        for stop in ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune"):
             self.session.go_to(stop)
             panel = self.window.panel(stop)
             for name in getattr(panel, "names", {"": None}):

@@ -135,8 +135,9 @@ class PhotoTest(MatTest):
         self.assertEqual(self.session.view.run.outcome, "finished")
 
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
+        self.sheet.dpi.edit_to(50.8)
         self.sheet.save_png(self.folder / "quarry.png")
-        self.assertIn("7,874 × 3,937 pixels", self.window._notice.words.text())
+        self.assertIn("4,000 × 2,000 pixels", self.window._notice.words.text())
         QTest.mouseClick(self.sheet.papers["A3"], LEFT)
         self.assertIn("24 sheets", self.sheet.pdf_says.text())
         self.sheet.save_pdf(self.folder / "quarry.pdf")

@@ -16,6 +16,8 @@ def readiness(session: Session) -> dict[str, tuple[State, str]]:
     view = session.view
     if view is None:
         return states
+    if view.kept:
+        states |= dict.fromkeys(("Compare", "Tune"), (State.READY, ""))
     reading = view.profile.reading
     low, high = float(reading.min()), float(reading.max())
     if high - low < LEAST_SPAN:

@@ -14,6 +14,7 @@ from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.light.probe import ProbeSheet
 from irontrail.app.stops.mat.tape import TapeSheet
 from irontrail.app.window import Window
+from irontrail.app.working import WorkingPanel
 from irontrail.core.advice.luck import try_luck
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import demo_project
@@ -56,12 +57,6 @@ def _keep_on_off(session: Session) -> None:
 
 def _steer(session: Session, _window: Window) -> None:
     _keep_on_off(session)
-
-
-def _pid(session: Session, _window: Window) -> None:
-    _keep_on_off(session)
-    session.choose_law("PID")
-    session.set_value("program.speed", 60.0)
 
 
 def _sheet(stop: str, sheet: str, before: Callable[[Session], None] = _keep_on_off) -> Act:
@@ -151,26 +146,58 @@ def _nothing(_session: Session) -> None:
     pass
 
 
+def _some_speeds(session: Session) -> None:
+    """An on-off run and two proportional ones kept, and PID in sight."""
+    _keep_on_off(session)
+    session.set_value("program.speed", 56.0)
+    _settle(session)
+    session.keep()
+    session.choose_law("PID")
+    session.set_value("program.speed", 62.0)
+
+
+def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing) -> Act:
+    """One sheet of a stop, with its long work done."""
+
+    def act(session: Session, window: Window) -> None:
+        _sheet(stop, sheet, before)(session, window)
+        _settle(session)
+        panel = window.panel(stop)
+        assert isinstance(panel, SheetedPanel)
+        shown = panel.sheet(sheet)
+        assert isinstance(shown, WorkingPanel)
+        shown.button.click()
+        deadline = QDeadlineTimer(120_000)
+        while shown.work.running and not deadline.hasExpired():
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+
+    return act
+
+
+def _pid_law(session: Session) -> None:
+    session.choose_law("PID")
+
+
 SHOTS = (
     Shot("mat-shelf", _sheet("Mat", "Shelf", _nothing), demo="tannery"),
     Shot("mat-tape", _tape),
-    Shot("mat-things", _sheet("Mat", "Things", _nothing), demo="orchard"),
     Shot("robot", _stop("Robot")),
-    Shot("robot-bench", _sheet("Robot", "Bench", _nothing)),
     Shot("light-probe", _probe),
-    Shot("light-profile", _sheet("Light", "Profile", _nothing)),
     Shot("light-rooms", _sheet("Light", "Rooms", _nothing)),
     Shot("steer-proportional", _steer),
     Shot("steer-proportional-dark", _steer, theme="dark"),
-    Shot("steer-pid", _pid),
     Shot("steer-proofread", _proofread),
     Shot("steer-loop", _sheet("Steer", "Loop")),
     Shot("steer-words", _sheet("Steer", "Words", _bands)),
     Shot("steer-let-go", _sheet("Steer", "Let go")),
     Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
-    Shot("run-figures", _sheet("Run", "Figures")),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
     Shot("run-luck", _luck),
+    Shot("compare-race", _sheet("Compare", "Race", _some_speeds)),
+    Shot("compare-duel", _worked("Compare", "Duel")),
+    Shot("tune-map", _worked("Tune", "Map")),
+    Shot("tune-search", _worked("Tune", "Search", _pid_law)),
+    Shot("tune-event", _worked("Tune", "Event")),
 )
 
 

@@ -140,7 +140,7 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton[small="true"] {{ padding: 3px 7px; font-size: 11px; }}
     QPushButton[choice="true"] {{ padding: 5px 3px; }}
     QPushButton[sheet="true"] {{ background: transparent; border: none; border-bottom: 2px solid transparent;
-        border-radius: 0; padding: 3px 6px; font-size: 11px; color: {theme.second}; }}
+        border-radius: 0; padding: 3px 5px; font-size: 11px; color: {theme.second}; }}
     QPushButton[sheet="true"]:hover {{ color: {theme.ink}; border-bottom-color: {theme.rule}; }}
     QPushButton[sheet="true"]:focus {{ border-bottom-color: {theme.rule}; color: {theme.ink}; }}
     QPushButton[sheet="true"]:checked {{ color: {theme.ink}; font-weight: bold;

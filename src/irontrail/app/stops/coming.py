@@ -5,16 +5,6 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 
 WILL_BE = {
-    "Compare": (
-        "Kept runs set off together and race on one mat, with the gap in seconds as they go.",
-        "Lanes laid over one another by place, and where each run gains and loses.",
-        "Each run over the same shaken starts: better, or lucky?",
-    ),
-    "Tune": (
-        "A map of any two numbers, coloured by any measure, with the cliff where runs are lost.",
-        "A search for the best numbers within limits, and how sure to finish they are.",
-        "The gain at which rocking starts, and starting values from it.",
-    ),
     "Pit": (
         "The numbers to type into the real robot, for your motor sides and your loop time.",
         "A sheet to print and take to the table.",
@@ -30,6 +20,4 @@ class ComingPanel(Panel):
         self.add_words("This stop is not built yet. Here will be:", "quiet")
         for line in WILL_BE[stop]:
             self.add_words(line)
-        if stop == "Compare":
-            self.add_words("Until then: keep a run with K and see its figures beside the new ones at Run.", "quiet")
         self.finish()

@@ -38,6 +38,7 @@ OF_LAW: dict[LawName, tuple[str, ...]] = {
     "proportional": ("program.speed", "program.proportional.gain", "program.proportional.dark_ratio"),
     "PID": ("program.speed", "program.pid.kp", "program.pid.ki", "program.pid.kd"),
 }
+LAWS = ("on_off", "bands", "mixed", "proportional", "pid")
 USUAL = ("program.target", "program.ease_off", "robot.mount.ahead_mm", "robot.mount.aside_mm", "robot.mount.height_mm")
 # Those of a law's own powers in which all of them rise or spread together.
 POWERS = {
@@ -98,10 +99,16 @@ def foremost(setup: Setup) -> tuple[str, ...]:
 
 
 def all_numbers(setup: Setup) -> tuple[str, ...]:
-    """The paths of every single number of a setup's robot, light, program and trial, the foremost first."""
+    """The paths of every number of a setup's robot, light, program and trial, the foremost first.
+
+    Of the laws only the one in use has any.
+    """
     paths = list(foremost(setup))
+    used = setup.program.law.replace("-", "_").lower()
+    others = tuple(f"program.{law}." for law in LAWS if law != used)
     for part in ("program", "robot", "light", "trial"):
-        paths += [path for path in _numbers(getattr(setup, part), f"{part}.") if path not in paths]
+        found = _numbers(getattr(setup, part), f"{part}.")
+        paths += [path for path in found if path not in paths and not path.startswith(others)]
     return tuple(paths)
 
 
