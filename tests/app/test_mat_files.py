@@ -16,6 +16,7 @@ from irontrail.app.main import application
 from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
 from irontrail.core.mat.perspective import to_mat
 from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from tests.app.test_mat import LEFT, MatTest
@@ -28,10 +29,9 @@ MM_PER_POINT = 25.4 / 72.0
 
 def photo(path: Path, mat: Mat) -> None:
     """A photo of a mat, taken at an angle, with grain and a lamp to one side, as JPEG."""
-    linear = np.clip(make_raster(mat), 0.0, 1.0)
-    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    srgb *= 0.7 + 0.3 * np.arange(srgb.shape[1])[None, :, None] / srgb.shape[1]
-    flat = Image.fromarray((255 * srgb[::-1]).astype(np.uint8))
+    seen = srgb(make_raster(mat))
+    seen = seen * (0.7 + 0.3 * np.arange(seen.shape[1])[None, :, None] / seen.shape[1])
+    flat = Image.fromarray((255 * seen[::-1]).astype(np.uint8))
     homography = to_mat(np.array(CORNERS), mat.width_mm, mat.height_mm)
     # Pillow wants, for each pixel of the photo, the pixel of the flat picture, whose rows go down.
     down = np.array([[1.0, 0.0, 0.0], [0.0, -1.0, mat.height_mm], [0.0, 0.0, 1.0]]) @ homography

@@ -12,6 +12,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.fit import fit_stroke
 from irontrail.core.mat.perspective import check_corners, mapped, rectified, scaled_to, to_mat
 from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Stroke
 from irontrail.core.mat.tiles import PAPERS, cut, one_sheet
@@ -20,11 +21,10 @@ from irontrail.core.mat.trace import trace
 
 def as_seen(mat: Mat, noise: float = 0.0) -> NDArray[np.float32]:
     """A mat as a camera above it sees it: sRGB, brighter at one side, with grain."""
-    linear = np.clip(make_raster(mat), 0.0, 1.0)
-    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    lamp = 0.65 + 0.35 * np.arange(srgb.shape[1]) / srgb.shape[1]
-    grain = np.random.default_rng(5).normal(0.0, noise, srgb.shape)
-    return np.clip(srgb * lamp[None, :, None] + grain, 0.0, 1.0).astype(np.float32)
+    seen = srgb(make_raster(mat))
+    lamp = 0.65 + 0.35 * np.arange(seen.shape[1]) / seen.shape[1]
+    grain = np.random.default_rng(5).normal(0.0, noise, seen.shape)
+    return np.clip(seen * lamp[None, :, None] + grain, 0.0, 1.0).astype(np.float32)
 
 
 def farthest(mat: Mat, stroke: Stroke) -> float:

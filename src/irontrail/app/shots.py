@@ -174,6 +174,10 @@ def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing)
     return act
 
 
+def _fast(session: Session) -> None:
+    session.set_value("program.speed", 62.0)
+
+
 def _pid_law(session: Session) -> None:
     session.choose_law("PID")
 
@@ -197,7 +201,7 @@ SHOTS = (
     Shot("compare-duel", _worked("Compare", "Duel")),
     Shot("tune-map", _worked("Tune", "Map")),
     Shot("tune-search", _worked("Tune", "Search", _pid_law)),
-    Shot("tune-event", _worked("Tune", "Event")),
+    Shot("tune-event", _worked("Tune", "Event", _fast)),
 )
 
 

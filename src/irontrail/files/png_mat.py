@@ -7,6 +7,7 @@ import numpy as np
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.tape import Mat
 from irontrail.files import atomic
 
@@ -43,9 +44,8 @@ def write(path: Path, mat: Mat, dpi: float) -> tuple[int, int]:
         )
     from PIL import Image
 
-    linear = np.clip(make_raster(mat, MM_PER_INCH / dpi), 0.0, 1.0)
-    srgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    picture = Image.fromarray(np.ascontiguousarray(np.round(255.0 * srgb)[::-1].astype(np.uint8)))
+    seen = srgb(make_raster(mat, MM_PER_INCH / dpi))
+    picture = Image.fromarray(np.ascontiguousarray(np.round(255.0 * seen)[::-1].astype(np.uint8)))
     memory = io.BytesIO()
     picture.save(memory, "PNG", dpi=(dpi, dpi))
     atomic.write_bytes(path, memory.getvalue())

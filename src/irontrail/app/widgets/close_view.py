@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.robot_drawing import TYRE_MM, draw_robot
+from irontrail.core.mat.reflectance import srgb
 from irontrail.core.robot.mount import Robot
 
 SIZE = QSize(214, 196)
@@ -36,9 +37,7 @@ class Moment:
 
 def mat_image(raster: NDArray[np.float32]) -> QImage:
     """The mat's linear light as a picture, row 0 at the bottom turned to the top."""
-    clipped = np.clip(raster, 0.0, 1.0)
-    coded = np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055)
-    rgb = np.ascontiguousarray((coded[::-1] * 255.0 + 0.5).astype(np.uint8))
+    rgb = np.ascontiguousarray((srgb(raster)[::-1] * 255.0 + 0.5).astype(np.uint8))
     rows, columns, _ = rgb.shape
     return QImage(rgb.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
 

@@ -1,35 +1,23 @@
 """The course of a search: the best so far after each round."""
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.picture import Picture
 
 LEFT, TOP, RIGHT, LOW = 40.0, 8.0, 12.0, 18.0
 HEIGHT = 72
 
 
-class CoursePicture(QWidget):
+class CoursePicture(Picture):
     """A falling line."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "Course of the search", HEIGHT)
         self.course: tuple[float, ...] = ()
         self.unit = ""
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Course of the search")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_course(self, course: tuple[float, ...], unit: str) -> None:
         """Show another course; NaN while nothing kept the limits."""

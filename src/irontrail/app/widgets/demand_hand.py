@@ -1,12 +1,12 @@
 """The tightest bend of the way, drawn on the mat where it is."""
 
 import numpy as np
-from PySide6.QtCore import QObject, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QTransform
+from PySide6.QtCore import QObject, QPointF, Qt
+from PySide6.QtGui import QPainter, QTransform
 
-from irontrail.app.theme import LIGHT, Theme, font, pen
+from irontrail.app.theme import LIGHT, Theme, pen
 from irontrail.app.widgets.mat_hand import MatHand
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import draw_card, polygon
 from irontrail.core.mat.route import Bending, Route
 
 
@@ -38,10 +38,4 @@ class DemandHand(MatHand):
         painter.drawPolyline(way)
         words = f"{bend.name}: radius {radius:.0f} mm" if radius > 0.0 else f"{bend.name}: a corner"
         at = way.at(way.size() // 2) if way.size() else QPointF()
-        painter.setFont(font(11, True))
-        card = QRectF(at.x() - 62.0, at.y() - 36.0, 124.0, 20.0)
-        painter.setPen(pen(LIGHT.rule, 1.0))
-        painter.setBrush(QColor(LIGHT.card))
-        painter.drawRoundedRect(card, 4.0, 4.0)
-        painter.setPen(QColor(LIGHT.rust))
-        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, words)
+        draw_card(painter, LIGHT, at + QPointF(-52.0, -36.0), words, LIGHT.rust)

@@ -1,36 +1,22 @@
 """Where another run wins and loses against the run in sight: time as bars to either side, swing beside them."""
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.picture import Picture
 from irontrail.core.tune.race import Difference
 
 ROW = 18.0
 LABEL, FIGURES = 64.0, 92.0
 
 
-class GainBars(QWidget):
-    """A row for each stretch, in the order they are driven; says `pointed(i)` over one, -1 over none."""
-
-    pointed = Signal(int)
+class GainBars(Picture):
+    """A row for each stretch, in the order they are driven."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "Time won and lost on each stretch", 0)
         self.rows: tuple[Difference, ...] = ()
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMouseTracking(True)
-        self.setAccessibleName("Time won and lost on each stretch")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, int(ROW * len(self.rows)) + 4)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_rows(self, rows: tuple[Difference, ...]) -> None:
         """Show other differences; positive where the other run took longer."""
@@ -38,10 +24,6 @@ class GainBars(QWidget):
         self.setFixedHeight(int(ROW * len(rows)) + 4)
         self.setAccessibleDescription("; ".join(f"{row.name} {-row.time_s:+.2f} s" for row in rows))
         self.update()
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        i = int(event.position().y() / ROW)
-        self.pointed.emit(i if i < len(self.rows) else -1)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme = QPainter(self), self.theme

@@ -1,34 +1,22 @@
 """Today's gain on a scale with the gain at which rocking starts: from theory, and from the engine."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.picture import Picture
 
 HEIGHT = 74
 MARGIN = 12.0
 
 
-class GainScale(QWidget):
+class GainScale(Picture):
     """A bar that darkens where it rocks."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "Gain and rocking gain", HEIGHT)
         self.now = 0.0
         self.marks: dict[str, float] = {}
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Gain and rocking gain")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_gains(self, now: float, theory: float | None, engine: float | None) -> None:
         """Show today's gain and where rocking starts; None where that is not known."""

@@ -2,11 +2,11 @@
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QTransform
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
-from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.painting import draw_card, draw_handle
 
 GRAB_PX = 16.0
 KEY_MM = 1.0
@@ -81,7 +81,7 @@ class ProbeHand(MatHand):
         painter.drawEllipse(at, reach, reach)
         for dx, dy in ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)):
             painter.drawLine(at + QPointF(dx, dy) * reach, at + QPointF(dx, dy) * (reach + 6.0))
-        _draw_card(painter, at + QPointF(reach + 8.0, -reach - 24.0), self._words)
+        draw_card(painter, LIGHT, at + QPointF(reach + 8.0, -reach - 24.0), self._words)
 
 
 class CutHand(MatHand):
@@ -167,23 +167,10 @@ class CutHand(MatHand):
             for colour, width in ((LIGHT.card, 4.0), (LIGHT.slate, 2.0)):
                 painter.setPen(pen(colour, width))
                 painter.drawLine(first, last)
-            _draw_card(painter, last + QPointF(6.0, -20.0), letter)
+            draw_card(painter, LIGHT, last + QPointF(6.0, -20.0), letter)
         first, last = (to_px.map(end) for end in self.ends)
         for colour, width in ((LIGHT.card, 4.5), (LIGHT.rust, 2.2)):
             painter.setPen(pen(colour, width))
             painter.drawLine(first, last)
         for i, place in enumerate((first, last)):
             draw_handle(painter, LIGHT, place, i in (self._held, self.chosen), 5.0)
-
-
-def _draw_card(painter: QPainter, at: QPointF, words: str) -> None:
-    """A few words on a small card."""
-    if not words:
-        return
-    painter.setFont(font(11, True))
-    card = QRectF(at.x(), at.y(), QFontMetricsF(painter.font()).horizontalAdvance(words) + 14.0, 20.0)
-    painter.setPen(pen(LIGHT.rule, 1.0))
-    painter.setBrush(QColor(LIGHT.card))
-    painter.drawRoundedRect(card, 4.0, 4.0)
-    painter.setPen(QColor(LIGHT.ink))
-    painter.drawText(card, Qt.AlignmentFlag.AlignCenter, words)

@@ -3,35 +3,23 @@
 from itertools import pairwise
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.picture import Picture
 from irontrail.core.tune.nearby import Nearby
 
 HEIGHT = 44
 LINES = (("time", "time_s", " s", 1), ("swing", "wobble_mm", "", 1), ("room", "room_mm", " mm", 0))
 
 
-class NearbyPicture(QWidget):
+class NearbyPicture(Picture):
     """Three small lines side by side; where it does not always finish the line has a gap and a cross."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "what it does nearby", HEIGHT)
         self.near: Nearby | None = None
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("what it does nearby")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_near(self, near: Nearby | None) -> None:
         """Show another number; None while nothing is known."""

@@ -91,3 +91,16 @@ def draw_ring(painter: QPainter, theme: Theme, at: QPointF, number: str, filled:
     painter.setFont(font(10, True))
     painter.setPen(QColor(theme.card if filled else theme.rust))
     painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, number)
+
+
+def draw_card(painter: QPainter, theme: Theme, at: QPointF, words: str, colour: str | None = None) -> QRectF:
+    """A few words on a small card with its top left corner at a place, in ink or another colour; tells where it is."""
+    painter.setFont(font(11, True))
+    card = QRectF(at.x(), at.y(), painter.fontMetrics().horizontalAdvance(words) + 14.0, 20.0)
+    if words:
+        painter.setPen(QPen(QColor(theme.rule), 1.0))
+        painter.setBrush(QColor(theme.card))
+        painter.drawRoundedRect(card, 4.0, 4.0)
+        painter.setPen(QColor(colour or theme.ink))
+        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, words)
+    return card

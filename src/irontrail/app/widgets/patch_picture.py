@@ -1,38 +1,26 @@
 """The patch the sensor sees, magnified: the mat under it, how much each place counts, and what comes of it."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QRadialGradient
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.picture import Picture
 
 HEIGHT = 148
 # The patch is drawn this many of its standard deviations wide to either side.
 REACH = 4.0
 
 
-class PatchPicture(QWidget):
+class PatchPicture(Picture):
     """The mat round the probe at the left, the figures of the reading at the right."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "What the sensor sees under it", HEIGHT)
         self._mat: QImage | None = None
         self._at = QPointF()
         self._sigma_mm = 4.5
         self.figure = ""
         self.lines: tuple[str, ...] = ()
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("What the sensor sees under it")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_patch(self, mat: QImage, x_mm: float, y_mm: float, sigma_mm: float) -> None:
         """Look at a place of a mat's picture (a millimetre a pixel, top row first)."""

@@ -1,33 +1,22 @@
 """How often it finishes under each strain: a row of squares, as large as it finishes often."""
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.picture import Picture
 from irontrail.core.tune.holds import Held
 
 ROW = 40.0
 LABEL = 96.0
 
 
-class StrainBars(QWidget):
+class StrainBars(Picture):
     """A row for each strain, its least change at the left, its most at the right, today's framed."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "How often it finishes under each strain", 0)
         self.held: tuple[Held, ...] = ()
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("How often it finishes under each strain")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, int(ROW * len(self.held)))
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_held(self, held: tuple[Held, ...]) -> None:
         """Show other strains."""

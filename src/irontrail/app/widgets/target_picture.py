@@ -1,34 +1,22 @@
 """The scale of raw readings with dark and bright on it, and the target: what it was, is and should be."""
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.picture import Picture
 
 HEIGHT = 74
 MARGIN = 14.0
 
 
-class TargetPicture(QWidget):
+class TargetPicture(Picture):
     """A bar from 0 to 100 raw percent."""
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "The target on the scale of raw readings", HEIGHT)
         self.ends = (0.0, 100.0)
         self.marks: dict[str, float] = {}
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("The target on the scale of raw readings")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_scale(self, dark: float, bright: float, marks: dict[str, float]) -> None:
         """Show what line and mat read, and the target by names (was, is, should be), all in raw percent."""

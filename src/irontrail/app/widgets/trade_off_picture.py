@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.picture import Picture
 
 LEFT, TOP, RIGHT, LOW = 40.0, 10.0, 12.0, 34.0
 HEIGHT = 170
@@ -26,32 +26,20 @@ class Point:
     series: int = 0
 
 
-class TradeOffPicture(QWidget):
+class TradeOffPicture(Picture):
     """Shows points; says `chosen(i)` when one is pressed, or Enter is, and `pointed(i)` over one (-1 over none)."""
 
     chosen = Signal(int)
     pointed = Signal(int)
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__()
-        self.theme = theme
+        super().__init__(theme, "Time against swing", HEIGHT)
         self.points: tuple[Point, ...] = ()
         self.joined = True
         self.now: Point | None = None
         self.at = -1
-        self.setFixedHeight(HEIGHT)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Time against swing")
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, HEIGHT)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
 
     def set_points(self, points: tuple[Point, ...], now: Point | None, joined: bool = True) -> None:
         """Show other points, and where the run as it is now stands; `joined` by a line in their order."""

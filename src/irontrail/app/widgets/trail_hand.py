@@ -1,10 +1,11 @@
 """Trails of other runs, drawn on the mat while they are pointed at."""
 
-from PySide6.QtCore import QObject, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QTransform
+from PySide6.QtCore import QObject, QPointF, Qt
+from PySide6.QtGui import QPainter, QTransform
 
-from irontrail.app.theme import LIGHT, Theme, font, pen
+from irontrail.app.theme import LIGHT, Theme, pen
 from irontrail.app.widgets.mat_hand import MatHand
+from irontrail.app.widgets.painting import draw_card
 from irontrail.app.widgets.trail_picture import Trail
 
 
@@ -29,12 +30,4 @@ class TrailHand(MatHand):
         painter.setPen(pen(LIGHT.kept[2], 2.0))
         painter.drawPolyline(line)
         end = to_px.map(QPointF(float(self.trail.x_mm[-1]), float(self.trail.y_mm[-1])))
-        painter.setFont(font(11, True))
-        card = QRectF(
-            end.x() + 8.0, end.y() - 26.0, QFontMetricsF(painter.font()).horizontalAdvance(self.words) + 14.0, 20.0
-        )
-        painter.setPen(pen(LIGHT.rule, 1.0))
-        painter.setBrush(QColor(LIGHT.card))
-        painter.drawRoundedRect(card, 4.0, 4.0)
-        painter.setPen(QColor(LIGHT.kept[2]))
-        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, self.words)
+        draw_card(painter, LIGHT, end + QPointF(8.0, -26.0), self.words, LIGHT.kept[2])

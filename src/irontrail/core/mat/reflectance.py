@@ -16,3 +16,13 @@ def linear_light(colour: str) -> NDArray[np.float32]:
     srgb = np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)]) / 255.0
     low, high = srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4
     return np.where(srgb <= 0.04045, low, high).astype(np.float32)
+
+
+def srgb(linear: NDArray[np.floating]) -> NDArray[np.floating]:
+    """Linear reflectance as sRGB, 0..1 (IEC 61966-2-1); what shines is white.
+
+    >>> srgb(np.array([0.0, 1.0, 2.0])).round(6).tolist()
+    [0.0, 1.0, 1.0]
+    """
+    clipped = np.clip(linear, 0.0, 1.0)
+    return np.asarray(np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055))

@@ -24,7 +24,7 @@ class EventSheet(WorkingPanel):
         self.bars = StrainBars(theme)
         self.column.addWidget(self.bars)
         self.says = self.add_words()
-        self.worst_heading = self.add_heading("The worst of them: press to watch, undo to come back")
+        self.worst_heading = self.add_heading("The worst: press to watch, undo to return")
         self._list = QVBoxLayout()
         self._list.setSpacing(4)
         self.column.addLayout(self._list)
