@@ -1,4 +1,4 @@
-"""Where another run wins and loses against the run in sight: time as bars to either side, swing beside them."""
+"""Where another run wins and loses against the run in sight: time as a bar to either side, swing as a thin one."""
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
@@ -30,6 +30,7 @@ class GainBars(Picture):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         room = QRectF(LABEL, 0.0, self.width() - LABEL - FIGURES, ROW * len(self.rows))
         middle, most = room.center().x(), max((abs(row.time_s) for row in self.rows), default=1.0) or 1.0
+        wildest = max((abs(row.swing_mm) for row in self.rows), default=1.0) or 1.0
         painter.setPen(pen(theme.rule, 1.0))
         painter.drawLine(int(middle), 0, int(middle), int(room.height()))
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -41,8 +42,13 @@ class GainBars(Picture):
             wide = 0.5 * room.width() * abs(row.time_s) / most
             wins = row.time_s > 0.0
             painter.fillRect(
-                QRectF(middle if wins else middle - wide, top + 4.0, wide, ROW - 8.0),
+                QRectF(middle if wins else middle - wide, top + 3.0, wide, ROW - 9.0),
                 fade(theme.good if wins else theme.rust, 0.85),
+            )
+            calmer = row.swing_mm > 0.0
+            wide = 0.5 * room.width() * abs(row.swing_mm) / wildest
+            painter.fillRect(
+                QRectF(middle if calmer else middle - wide, top + ROW - 5.0, wide, 3.0), QColor(theme.slate)
             )
             painter.setFont(font(11))
             painter.setPen(QColor(theme.good if wins else theme.rust))

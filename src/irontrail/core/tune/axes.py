@@ -40,6 +40,7 @@ OF_LAW: dict[LawName, tuple[str, ...]] = {
 }
 LAWS = ("on_off", "bands", "mixed", "proportional", "pid")
 USUAL = ("program.target", "program.ease_off", "robot.mount.ahead_mm", "robot.mount.aside_mm", "robot.mount.height_mm")
+OF_MAT = ("mat.line.width_mm", "mat.line.border_mm", "mat.line.unevenness_mm", "mat.zone_mm")
 # Those of a law's own powers in which all of them rise or spread together.
 POWERS = {
     "on_off.speed": Quantity("speed of both turns", "%", 0.0, 100.0, 1.0),
@@ -99,7 +100,7 @@ def foremost(setup: Setup) -> tuple[str, ...]:
 
 
 def all_numbers(setup: Setup) -> tuple[str, ...]:
-    """The paths of every number of a setup's robot, light, program and trial, the foremost first.
+    """The paths of every number of a setup's robot, light, program and trial, and of its tape; the foremost first.
 
     Of the laws only the one in use has any.
     """
@@ -109,7 +110,7 @@ def all_numbers(setup: Setup) -> tuple[str, ...]:
     for part in ("program", "robot", "light", "trial"):
         found = _numbers(getattr(setup, part), f"{part}.")
         paths += [path for path in found if path not in paths and not path.startswith(others)]
-    return tuple(paths)
+    return (*paths, *OF_MAT)
 
 
 def _numbers(part: object, prefix: str) -> list[str]:

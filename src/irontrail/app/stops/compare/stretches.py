@@ -27,7 +27,9 @@ class StretchSheet(Panel):
         self.column.addLayout(self._who)
         self.against: dict[int, QPushButton] = {}
         self.says = self.add_words()
-        self.add_words("Right and green: the run in sight is faster there. Time in s, then swing in mm.", "quiet")
+        self.add_words(
+            "Right and green: the run in sight is faster there; thin and slate: it swings less. In s, then mm.", "quiet"
+        )
         self.bars = GainBars(theme)
         self.column.addWidget(self.bars)
         self.finish()
