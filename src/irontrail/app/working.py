@@ -111,6 +111,8 @@ class WorkingPanel(Panel):
         self.bar.hide()
 
     def _on_progress(self, done: int) -> None:
+        # How many runs it takes is sometimes only guessed.
+        self._total = max(self._total, done)
         gone = time.monotonic() - self._since
         left = gone * (self._total - done) / max(done, 1)
         words = f"{done:,} of {self._total:,} runs"
