@@ -1,9 +1,11 @@
 """The Tune stop in the window: dials, map, rocking gain, search, the event."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
-from PySide6.QtCore import Qt
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from irontrail.core import derive
@@ -69,6 +71,22 @@ class MapTest(TuneTest):
         self.press(self.sheet.measure_buttons["swing"])
         self.assertEqual(picture.measure, "wobble_mm")
         picture.grab()
+
+    def test_how_often_a_cell_finishes_is_told_by_its_size(self) -> None:
+        self.drawn()
+        made = self.sheet.map
+        often = np.full_like(made.finished, 1.0)
+        often[5, 2], often[5, 7] = 0.25, 0.0
+        values = {name: np.full_like(value, 20.0) for name, value in made.values.items()}
+        picture = self.sheet.picture
+        picture.set_map(replace(made, finished=often, values=values), "time_s")
+        image = picture.grab().toImage()
+        bare = image.pixelColor(picture.cell_rect(7, 5).center().toPoint())
+        for i, inside, near_rim in ((2, True, False), (4, True, True), (7, False, False)):
+            cell = picture.cell_rect(i, 5)
+            rim = cell.topLeft() + QPointF(0.15 * cell.width(), 0.15 * cell.height())
+            self.assertEqual(image.pixelColor(cell.center().toPoint()) != bare, inside, i)
+            self.assertEqual(image.pixelColor(rim.toPoint()) != bare, near_rim, i)
 
     def test_by_keys(self) -> None:
         self.drawn()
@@ -160,7 +178,7 @@ class DialsTest(TuneTest):
     SHEET = "Dials"
 
     def test_each_dial_shows_what_it_does_nearby(self) -> None:
-        self.wait_for(lambda: all(picture.near is not None for _, picture, _ in self.sheet.shown.values()))
+        self.wait_for(lambda: all(picture.near is not None for _, picture in self.sheet.shown.values()))
         near = self.sheet.shown["program.speed"][1].near
         self.assertEqual(near.values[near.today], 50.0)
         dial = self.sheet.shown["program.speed"][0]

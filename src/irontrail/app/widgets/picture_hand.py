@@ -15,7 +15,6 @@ from irontrail.core.mat.tape import Mat
 Floats = NDArray[np.float64]
 
 GRAB_PX = 15.0
-CORNER_NAMES = ("top left", "top right", "bottom right", "bottom left")
 # What an arrow key moves a handle by, as a share of the picture's longer side.
 KEY_SHARE = 0.002
 

@@ -5,7 +5,6 @@ from typing import Annotated
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Calibration, Light, Sensor
-from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part, PartT, Quantity, quantities
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.program import Program
@@ -95,11 +94,3 @@ def with_readings(light: Light, program: Program, dark: float, bright: float) ->
         f"bright and dark were {before:.0f} apart and are {now:.0f}."
     )
     return Rescaled(replace(light, calibration=new), made, says)
-
-
-def readings_in(mat: Mat, light: Light, robot: Robot, room: Room) -> Calibration:
-    """The raw readings of line and mat in a room, which are the best calibration there."""
-    from irontrail.core.light.calibrate import calibrate_on
-
-    there, _ = in_room(light, robot, room)
-    return calibrate_on(mat, there, room.height_mm)

@@ -9,8 +9,6 @@ Floats = NDArray[np.float64]
 
 # Of a rectified picture; more shows nothing more of a line.
 MOST_PIXELS = 1_200_000
-# A quadrangle smaller than this share of the picture, or bent inward, is no mat.
-LEAST_AREA = 0.01
 
 
 def to_mat(corners: Floats, width_mm: float, height_mm: float) -> Floats:

@@ -1,6 +1,6 @@
 """Live dials for any numbers, each with what it does nearby; and what to change next."""
 
-from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout
 
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
@@ -37,7 +37,7 @@ class DialsSheet(WorkingPanel):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(1)
         self.column.addLayout(self._rows)
-        self.shown: dict[str, tuple[Dial, NearbyPicture, QWidget]] = {}
+        self.shown: dict[str, tuple[Dial, NearbyPicture]] = {}
         row = self.add_row()
         self.others = QComboBox()
         self.others.setAccessibleName("one dial more")
@@ -71,7 +71,7 @@ class DialsSheet(WorkingPanel):
             picture = NearbyPicture(self.theme)
             self._rows.addWidget(dial)
             self._rows.addWidget(picture)
-            self.shown[path] = (dial, picture, dial)
+            self.shown[path] = (dial, picture)
         self._looked_at = None
         self.show_project()
 
@@ -140,7 +140,7 @@ class DialsSheet(WorkingPanel):
             self._law = setup.program.law
             self.set_paths([*OF_LAW[setup.program.law], "robot.mount.ahead_mm"])
             return
-        for path, (dial, _, _) in self.shown.items():
+        for path, (dial, _) in self.shown.items():
             dial.set_value(axis(setup, path).of(setup))
         rest = [path for path in all_numbers(setup) if path not in self.paths or path in POWERS]
         if [self.others.itemData(i) for i in range(1, self.others.count())] != rest:
