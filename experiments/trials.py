@@ -210,9 +210,9 @@ def inner_edge() -> Outcome:
 
 def hold() -> Outcome:
     rows = []
-    for hold_s in (0.01, 0.02, 0.03, 0.04, 0.05, 0.06, 0.08, 0.1):
-        found = figures(demo(program__law="on-off", program__hold_s=hold_s))
-        rows.append((1000 * hold_s, found.outcome, found.wobble_mm, found.worst_edge_mm))
+    for loops in (1, 2, 3, 4, 5, 6, 8, 10):
+        found = figures(demo(program__law="on-off", program__decision_loops=loops))
+        rows.append((10 * loops, found.outcome, found.wobble_mm, found.worst_edge_mm))
     head = ("hold, ms", "outcome", "swing, mm", "worst, mm")
     done = [row for row in rows if row[1] == "finished"]
     return Outcome(head, tuple(rows), "hold, ms", "swing, mm", (series("", done, 0, 2),))

@@ -46,7 +46,7 @@ class KernelCacheTest(unittest.TestCase):
         other = self.folder / "two" / "irontrail"
         shutil.copytree(self.source, other)
         self.assertEqual(self.count(other), 0)
-        os.utime(self.source / "core" / "engine" / "laws.py")
+        os.utime(self.source / "core" / "engine" / "judge.py")
         self.assertEqual(self.count(self.source), 0)
 
     def test_without_a_writable_cache_it_goes_elsewhere(self) -> None:

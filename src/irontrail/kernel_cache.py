@@ -1,11 +1,12 @@
 """Where the compiled kernels are kept between runs: a folder of the user's cache, one for each state of the sources.
 
-Numba's own cache does not see a change in a function that is called from another file, and looks for its entries by
-the place and the time stamp of each file; a folder named by a hash of all that is filled when its entries are found.
+Numba's own cache does not see a change in a function or a constant that another file takes, and looks for its entries
+by the place and the time stamp of each file; a folder named by a hash of all that is filled when its entries are found.
 """
 
 import hashlib
 import os
+import re
 import shutil
 import sys
 import tempfile
@@ -15,7 +16,10 @@ from pathlib import Path
 import platformdirs
 
 UNUSED_AFTER_DAYS = 30
-_CORE = Path(__file__).parent / "core"
+_ROOT = Path(__file__).parent.parent
+_COMPILED = re.compile(r"^@compiled|njit\(", re.MULTILINE)
+_IMPORT = re.compile(r"^ *from (irontrail[\w.]*) import (\([^)]*\)|[^\n]*)|^ *import (irontrail[\w.]*)", re.MULTILINE)
+_NAME = re.compile(r"\w+")
 
 
 def locate() -> None:
@@ -63,11 +67,36 @@ def _folder() -> Path:
 
 def _hash_of_sources() -> str:
     digest = hashlib.sha256()
-    for path in sorted(_CORE.rglob("*.py")):
-        if b"@njit" in path.read_bytes():
-            stamp = path.stat()
-            digest.update(f"{path} {stamp.st_mtime_ns} {stamp.st_size}\n".encode())
+    for path in sorted(compiled_sources(_ROOT)):
+        stamp = path.stat()
+        digest.update(f"{path} {stamp.st_mtime_ns} {stamp.st_size}\n".encode())
     return digest.hexdigest()[:16]
+
+
+def compiled_sources(root: Path) -> set[Path]:
+    """The files under `root` that hold what is compiled, and all that these import: their constants are compiled in."""
+    waiting = [
+        path
+        for path in (root / "irontrail" / "core").rglob("*.py")
+        if _COMPILED.search(path.read_text(encoding="utf-8"))
+    ]
+    found: set[Path] = set()
+    while waiting:
+        path = waiting.pop()
+        if path not in found:
+            found.add(path)
+            waiting += _imported(path, root)
+    return found
+
+
+def _imported(path: Path, root: Path) -> set[Path]:
+    """The files of ours that a file imports, wherever in it."""
+    found = set()
+    for package, names, module in _IMPORT.findall(path.read_text(encoding="utf-8")):
+        for dotted in (module or package, *(f"{package}.{name}" for name in _NAME.findall(names))):
+            base = root.joinpath(*dotted.split("."))
+            found |= {file for file in (base.with_suffix(".py"), base / "__init__.py") if file.is_file()}
+    return found
 
 
 def _drop_unused(folder: Path) -> None:

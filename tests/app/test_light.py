@@ -8,9 +8,10 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from irontrail.app.stops.light.rooms import setup_in
 from irontrail.app.widgets.edge_plot import rides_at, usable_span
 from irontrail.core import derive
+from irontrail.core.advice.rooms import setup_in
+from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.contrast import COLOURS, told_apart
 from irontrail.core.light.sensor import Calibration
 from irontrail.files import project_file
@@ -292,9 +293,13 @@ class RoomsTest(LightTest):
         QTest.mouseClick(self.sheet.take, LEFT)
         self.looked()
         program = self.session.setup.program
-        self.assertEqual(program.target, 32.5)
-        self.assertAlmostEqual(program.proportional.gain, setup.program.proportional.gain * 2.0)
-        self.assertIn("gains × 2.00", self.window._notice.words.text())
+        # As far between the new readings as it was between those of line and mat here.
+        here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        share = (43.0 - here.dark) / (here.bright - here.dark)
+        times = (here.bright - here.dark) / 35.0
+        self.assertAlmostEqual(program.target, 15.0 + 35.0 * share)
+        self.assertAlmostEqual(program.proportional.gain, setup.program.proportional.gain * times, places=6)
+        self.assertIn(f"gains × {times:.2f}", self.window._notice.words.text())
 
 
 if __name__ == "__main__":

@@ -149,7 +149,7 @@ class SheetTest(WindowTest):
 
     def test_the_loop_says_how_old_its_light_is(self) -> None:
         loop = self.turn_to("Loop")
-        self.change(program__hold_s=0.05)
+        self.change(program__decision_loops=5)
         self.assertIn("65 ms, 16 mm ago", loop.loop.says())
 
     def test_a_rule_to_stop_by_ends_the_run(self) -> None:

@@ -213,7 +213,7 @@ class RockingTest(TuneTest):
     SHEET = "Rocking"
 
     def test_both_are_told_and_a_rule_is_tried(self) -> None:
-        self.assertIn("Theory: gain 0.707", self.sheet.theory_says.text())
+        self.assertIn("Theory: gain 0.709", self.sheet.theory_says.text())
         self.press(self.sheet.button)
         self.done()
         self.assertLess(abs(self.sheet.engine.gain / self.sheet.theory.gain - 1.0), 0.02)

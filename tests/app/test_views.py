@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.playback import Playback
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Zone
@@ -222,9 +222,11 @@ class PlaybackTest(WindowTest):
 
 class NewestWinsTest(WindowTest):
     def worker(self, work: object) -> NewestWins:
-        worker = NewestWins(work)  # type: ignore[arg-type]
-        self.heard: list[Ended] = []
-        worker.ended.connect(self.heard.append)
+        self.given: list[object] = []
+        self.errors: list[Exception] = []
+        worker = NewestWins(
+            work, lambda _asked, given: self.given.append(given), lambda _asked, error: self.errors.append(error)
+        )
         self.addCleanup(worker.close)
         return worker
 
@@ -244,7 +246,7 @@ class NewestWinsTest(WindowTest):
         self.assertFalse(worker.idle)
         gate.set()
         self.wait_for(lambda: worker.idle)
-        self.assertEqual((done, [ended.result for ended in self.heard]), ([0, 5], [0, 25]))
+        self.assertEqual((done, self.given), ([0, 5], [0, 25]))
 
     def test_an_error_is_an_end_too_and_the_next_request_works(self) -> None:
         def work(request: int) -> float:
@@ -256,8 +258,8 @@ class NewestWinsTest(WindowTest):
         for request in (0, 4):
             worker.request(request)
             self.wait_for(lambda: worker.idle)
-        self.assertEqual(str(self.heard[0].error), "no line")
-        self.assertEqual(self.heard[1].result, 0.25)
+        self.assertEqual([str(error) for error in self.errors], ["no line"])
+        self.assertEqual(self.given, [0.25])
 
     def test_after_closing_nothing_is_heard(self) -> None:
         worker = self.worker(lambda request: request)
@@ -265,7 +267,7 @@ class NewestWinsTest(WindowTest):
         worker.close()
         worker.request(2)
         QTest.qWait(20)
-        self.assertEqual(self.heard, [])
+        self.assertEqual((self.given, self.errors), ([], []))
 
 
 if __name__ == "__main__":

@@ -18,11 +18,14 @@ from irontrail.core.quantity import quantities
 from irontrail.core.result import COLUMNS
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Mount, Robot
-from irontrail.core.steering.bands import Band, Bands
-from irontrail.core.steering.on_off import OnOff
-from irontrail.core.steering.pid import Pid
-from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, Stop
-from irontrail.core.steering.proportional import Mixed, Proportional
+from irontrail.core.steering.laws.bands import Band, Bands
+from irontrail.core.steering.laws.mixed import Mixed
+from irontrail.core.steering.laws.on_off import OnOff
+from irontrail.core.steering.laws.pid import Pid
+from irontrail.core.steering.laws.proportional import Proportional
+from irontrail.core.steering.mixing import MIXING_NAMES
+from irontrail.core.steering.program import Program, StopRules
+from irontrail.core.steering.registry import LAW_NAMES
 
 # A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
 EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
@@ -87,7 +90,7 @@ SETUPS = st.builds(
         bands=BANDS,
         mixed=any_part(Mixed, sloped_side=st.sampled_from(["dark", "light"])),
         pid=any_part(Pid),
-        stop=any_part(Stop),
+        stop=any_part(StopRules),
         on_off=any_part(OnOff),
         proportional=any_part(Proportional),
     ),

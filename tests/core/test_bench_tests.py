@@ -6,13 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from irontrail.core import derive
-from irontrail.core.engine.motion import S_HEADING, S_LEFT_RIM, S_RIGHT_RIM, S_X, S_Y, STATE_SIZE, coast, drive
-from irontrail.core.engine.pack import pack
+from irontrail.core.engine.pack import pack_plant
+from irontrail.core.engine.plant import PLANT_STATE, STRIDE, coast, make_stride, plant_step, stand
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.robot.bench_tests import BENCH_TESTS, counts_per_cm, measured
 from irontrail.core.robot.drive import Drive
-from tests.support import lighthouse
+from irontrail.core.robot.mount import Robot
 
 TRUE = Drive(
     track_width_mm=126.0, wheel_diameter_mm=49.0, top_speed_mm_s=610.0, response_time_s=0.11, mismatch_percent=3.0
@@ -25,33 +24,19 @@ class Table:
     """A robot on a table, driven in open loop by the engine's own motion."""
 
     def __init__(self, true: Drive, **values: Any) -> None:
-        setup = lighthouse(robot__drive=replace(true, **values))
-        packed = pack(setup, derive.route(setup.mat, False), derive.field(setup))
-        self.p, self.true, self.state = packed.parameters[0], setup.robot.drive, np.zeros(STATE_SIZE)
-        self.rolled_left = self.rolled_right = 0.0
+        self.true = replace(true, **values)
+        self.plant, self.states = pack_plant(replace(Robot(), drive=self.true)), np.zeros(1, PLANT_STATE)
+        stand(self.states[0], 0.0, 0.0, 0.0)
 
     def drive(self, left: float, right: float, seconds: float) -> "Table":
         """Both powers for some time."""
-        trail = np.zeros(2)
-        for _ in range(round(seconds * 1000)):
-            targets = (self.p["left_top"] * left / 100.0, self.p["right_top"] * right / 100.0)
-            before = self.state[S_LEFT_RIM], self.state[S_RIGHT_RIM]
-            drive(self.p, self.state, *targets, 1, 0.001, trail, trail, 0)
-            self.rolled_left += 0.0005 * (before[0] + self.state[S_LEFT_RIM])
-            self.rolled_right += 0.0005 * (before[1] + self.state[S_RIGHT_RIM])
+        stride = np.zeros(1, STRIDE)
+        make_stride(self.plant[0], stride[0], seconds)
+        plant_step(self.plant[0], stride[0], self.states[0], left, right)
         return self
 
-    @property
-    def x(self) -> float:
-        return float(self.state[S_X])
-
-    @property
-    def y(self) -> float:
-        return float(self.state[S_Y])
-
-    @property
-    def heading(self) -> float:
-        return float(self.state[S_HEADING])
+    def __getattr__(self, name: str) -> float:
+        return float(self.states[name][0])
 
     def counts(self, rolled_mm: float) -> float:
         """What a counter of 360 a turn shows."""
@@ -75,7 +60,7 @@ class BenchTestTest(unittest.TestCase):
     def test_wheel_diameter_and_counts_from_a_tape_measure(self) -> None:
         table = Table(replace(TRUE, mismatch_percent=0.0)).drive(50.0, 50.0, 3.0)
         found = result(
-            "wheel diameter", distance_mm=table.x, counts=table.counts(table.rolled_left), counts_per_turn=360.0
+            "wheel diameter", distance_mm=table.x, counts=table.counts(table.left_rolled), counts_per_turn=360.0
         )
         self.assertAlmostEqual(found / 49.0, 1.0, delta=0.01)
         self.assertAlmostEqual(counts_per_cm(TRUE, 360.0), 3600.0 / (np.pi * 49.0))
@@ -85,13 +70,13 @@ class BenchTestTest(unittest.TestCase):
         turns = abs(table.heading) / (2.0 * np.pi)
         found = result(
             "track width", replace(BELIEVED, wheel_diameter_mm=49.0), turns=turns,
-            counts=table.counts(table.rolled_right), counts_per_turn=360.0,
+            counts=table.counts(table.right_rolled), counts_per_turn=360.0,
         )  # fmt: skip
         self.assertAlmostEqual(found / 126.0, 1.0, delta=0.01)
 
     def test_response_time_from_the_way_to_full_speed(self) -> None:
         table = Table(replace(TRUE, mismatch_percent=0.0, grip=2.0))
-        while table.state[S_LEFT_RIM] < 0.95 * 610.0 * 0.5:
+        while table.left_rim < 0.95 * 610.0 * 0.5:
             table.drive(50.0, 50.0, 0.001)
         found = result("response time", replace(BELIEVED, top_speed_mm_s=610.0), distance_mm=table.x, power=50.0)
         self.assertAlmostEqual(found / 0.11, 1.0, delta=0.03)
@@ -108,8 +93,8 @@ class BenchTestTest(unittest.TestCase):
         for grip in (0.2, 0.5):
             table = Table(replace(TRUE, mismatch_percent=0.0), grip=grip).drive(100.0, 100.0, 4.0)
             locked = Table(replace(TRUE, mismatch_percent=0.0, response_time_s=0.0), grip=grip)
-            locked.state[:] = table.state
-            slid, *_ = coast(locked.p, locked.state, 0.001, np.zeros(2), np.zeros(2))
+            locked.states[:] = table.states
+            slid = coast(locked.plant[0], np.zeros(1, STRIDE)[0], locked.states[0])
             believed = replace(BELIEVED, top_speed_mm_s=610.0, response_time_s=0.0)
             self.assertAlmostEqual(result("grip", believed, distance_mm=slid, power=100.0) / grip, 1.0, delta=0.02)
 

@@ -8,18 +8,15 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.project import Setup
-from irontrail.core.steering.bands import Band, Bands
-from irontrail.core.steering.handles import (
-    fewer_bands,
-    gain_of,
-    handles,
-    more_bands,
-    moved,
-    nudged,
-)
-from irontrail.core.steering.pid import Pid, per_loop
-from irontrail.core.steering.program import LAW_NAMES, MIXING_NAMES, Program, Stop, light_turn
-from irontrail.core.steering.words import deciding, in_words
+from irontrail.core.steering.handles import handles, moved, nudged
+from irontrail.core.steering.laws.bands import Band, Bands, fewer_bands, more_bands
+from irontrail.core.steering.laws.pid import Pid, per_loop
+from irontrail.core.steering.mixing import MIXING_NAMES
+from irontrail.core.steering.program import Program, StopRules
+from irontrail.core.steering.registry import LAW_NAMES
+from irontrail.core.steering.side import steer_sign
+from irontrail.core.steering.slope import gain_of
+from irontrail.core.steering.words import in_words
 from tests.support import lighthouse, setup_with, straight_mat
 
 
@@ -83,9 +80,9 @@ class OtherLawsTest(unittest.TestCase):
         for i in range(0, len(run.trace), 7):
             reading = run.trace.reading[i]
             band = next(b for b, step in enumerate(steps) if reading < step.below)
-            self.assertEqual(run.trace.band[i], band)
+            self.assertEqual(run.trace.rule[i], band)
             self.assertEqual((run.trace.left_power[i], run.trace.right_power[i]), (steps[band].left, steps[band].right))
-        self.assertEqual(set(run.trace.band), {0.0, 1.0, 2.0, 3.0, 4.0})
+        self.assertEqual(set(run.trace.rule), {0.0, 1.0, 2.0, 3.0, 4.0})
 
     def test_bands_must_rise_and_be_few(self) -> None:
         with self.assertRaisesRegex(OutOfRangeError, "do not rise"):
@@ -129,7 +126,7 @@ class OtherLawsTest(unittest.TestCase):
         self.assertTrue(np.allclose(middle, 50.0 * (1.0 - 0.4 * np.minimum(1.0, error / 50.0))))
 
     def test_a_light_line_and_the_other_edge_each_turn_the_robot_the_other_way(self) -> None:
-        turns = {(e, n): light_turn(Program(edge=e, line=n)) for e in ("left", "right") for n in ("dark", "light")}
+        turns = {(e, n): steer_sign(Program(edge=e, line=n)) for e in ("left", "right") for n in ("dark", "light")}
         self.assertEqual(turns[("left", "dark")], 1.0)
         self.assertEqual(turns[("right", "dark")], -1.0)
         self.assertEqual(turns[("left", "light")], -1.0)
@@ -142,18 +139,19 @@ class OtherLawsTest(unittest.TestCase):
         self.assertEqual(derive.figures(setup_with(setup, program__line="dark")).outcome, "lost")
 
     def test_a_hold_decides_only_every_so_many_loops(self) -> None:
-        trace = derive.run(lighthouse(program__hold_s=0.04)).trace
+        trace = derive.run(lighthouse(program__decision_loops=4)).trace
         held = trace.left_power[: 4 * (len(trace) // 4)].reshape(-1, 4)
         self.assertTrue((held == held[:, :1]).all())
         self.assertGreater(len(set(held[:, 0])), 10)
 
     def test_a_program_that_holds_too_long_swings_wider_and_loses_the_line(self) -> None:
         swings = [
-            derive.figures(lighthouse(program__law="on-off", program__hold_s=h)).wobble_mm for h in (0.0, 0.03, 0.06)
+            derive.figures(lighthouse(program__law="on-off", program__decision_loops=loops)).wobble_mm
+            for loops in (1, 3, 6)
         ]
         self.assertEqual(sorted(swings), swings)
         self.assertGreater(swings[2], 1.5 * swings[0])
-        self.assertEqual(derive.figures(lighthouse(program__law="on-off", program__hold_s=0.2)).outcome, "lost")
+        self.assertEqual(derive.figures(lighthouse(program__law="on-off", program__decision_loops=20)).outcome, "lost")
 
 
 class StopTest(unittest.TestCase):
@@ -218,7 +216,7 @@ class HandlesTest(unittest.TestCase):
             for edge in ("left", "right"):
                 program = Program(law=law, edge=edge)
                 away = 1.0 if law != "mixed" or program.mixed.sloped_side == "light" else -1.0
-                after = moved(program, "gain", 50.0 + 20.0 * away, 50.0 + light_turn(program) * 24.0 * away)
+                after = moved(program, "gain", 50.0 + 20.0 * away, 50.0 + steer_sign(program) * 24.0 * away)
                 self.assertAlmostEqual(gain_of(after), 1.2, delta=0.01)
                 self.assertAlmostEqual(gain_of(nudged(after, "gain", 0.0, 1.0)), 1.22, delta=0.011)
 
@@ -228,7 +226,7 @@ class HandlesTest(unittest.TestCase):
             dark = next(handle for handle in handles(program) if handle.name == "dark gain")
             away = dark.reading - 50.0
             self.assertLess(away, -1.0)
-            power = 50.0 + light_turn(program) * 1.05 * away
+            power = 50.0 + steer_sign(program) * 1.05 * away
             own = moved(program, "dark gain", dark.reading, power, alike=False).proportional
             self.assertEqual(own.gain, 0.7)
             self.assertAlmostEqual(own.gain * own.dark_ratio, 1.05, delta=0.03)
@@ -262,8 +260,10 @@ class WordsTest(unittest.TestCase):
             self.assertIn(said, [sentence.says for sentence in in_words(Program(law=law))])
 
     def test_holding_and_easing_off_are_said(self) -> None:
-        said = [sentence.says for sentence in in_words(Program(hold_s=0.05, ease_off=0.3))]
-        self.assertEqual(said[0], "Every 10 ms: read the light, hold each decision for 50 ms.")
+        said = [sentence.says for sentence in in_words(Program(decision_loops=5, ease_off=0.3))]
+        self.assertEqual(
+            said[0], "Every 50 ms (5 loops of 10 ms): read the light and decide; in between hold the decision."
+        )
         self.assertEqual(said[3], "Speed = 50, less up to 30 % of it as the error grows to 50.")
         self.assertEqual(said[4], "Left wheel speed + steer, right wheel speed − steer.")
 
@@ -272,7 +272,7 @@ class WordsTest(unittest.TestCase):
             for edge in ("left", "right"):
                 setup = lighthouse(program__law=law, program__edge=edge, program__proportional__dark_ratio=0.8)
                 program, trace = setup.program, derive.run(setup).trace
-                rules = deciding(program, trace.side, trace.band)
+                rules = trace.rule
                 sentences = {each.rule: each.says for each in in_words(program) if each.rule is not None}
                 self.assertEqual(set(sentences), set(range(len(sentences))))
                 self.assertLessEqual(set(rules.tolist()), set(sentences))
@@ -288,8 +288,8 @@ class WordsTest(unittest.TestCase):
     def test_words_and_handles_are_those_of_an_inverted_sensor_used_raw(self) -> None:
         for law in LAW_NAMES:
             raw = lighthouse(program__law=law, light__calibrate=False, light__sensor__reads_high_on="dark")
-            program, curve = raw.acting_program, derive.curve(raw)
-            self.assertEqual(light_turn(program), -light_turn(raw.program))
+            program, curve = raw.effective_program, derive.curve(raw)
+            self.assertEqual(steer_sign(program), -steer_sign(raw.program))
             for handle in handles(program):
                 if handle.moves != "reading":
                     i = int(np.argmin(np.abs(curve.reading - handle.reading)))
@@ -301,11 +301,11 @@ class WordsTest(unittest.TestCase):
                 self.assertIn(f"left wheel {curve.left[-1]:.0f}, right wheel {curve.right[-1]:.0f}", said)
         self.assertIn(
             "Steer = −0.7 × error",
-            in_words(lighthouse(light__calibrate=False, light__sensor__reads_high_on="dark").acting_program)[2].says,
+            in_words(lighthouse(light__calibrate=False, light__sensor__reads_high_on="dark").effective_program)[2].says,
         )
 
     def test_rules_to_stop_by_are_said_last(self) -> None:
-        said = in_words(Program(stop=Stop(time_s=3.0, distance_mm=500.0, reading=90.0)))[-1].says
+        said = in_words(Program(stop=StopRules(time_s=3.0, distance_mm=500.0, reading=90.0)))[-1].says
         self.assertEqual(said, "Stop after 3 s, or after 500 mm by the wheels' counts, or at a reading of 90 or more.")
 
 

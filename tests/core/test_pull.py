@@ -65,6 +65,17 @@ class PullTest(unittest.TestCase):
         self.assertEqual(run.outcome, "finished")
         self.assertLess(run.time_s, derive.run(self.setup_as_is).time_s - 5.0)
 
+    def test_set_back_along_its_line_it_is_not_called_stuck(self) -> None:
+        trace = self.free
+        back = 700
+        pull = Pull(
+            float(trace.time_s[back]), float(trace.x_mm[60]), float(trace.y_mm[60]),
+            float(np.degrees(trace.heading_rad[60])),
+        )  # fmt: skip
+        run = derive.run(setup_with(self.setup_as_is, trial__pull=pull, trial__stuck_time_s=3.0))
+        self.assertLess(run.trace.progress_mm[back], 200.0)
+        self.assertEqual(run.outcome, "finished")
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -6,14 +6,16 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.engine import sensing
-from irontrail.core.engine.pack import pack_program
+from irontrail.core.advice.rooms import look_at_rooms, readings_here
+from irontrail.core.engine import sense
+from irontrail.core.engine.pack import pack_sensor
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.rooms import Room, as_found, in_room, with_readings
 from irontrail.core.light.sensor import Calibration, LightArea
 from irontrail.core.light.shadow import shadow_factor
-from irontrail.core.steering.pid import Pid
+from irontrail.core.project import Project
+from irontrail.core.steering.laws.pid import Pid
 from tests.support import lighthouse, setup_with, straight_mat
 
 
@@ -21,10 +23,10 @@ class ShadowTest(unittest.TestCase):
     def test_the_same_as_the_engines(self) -> None:
         areas = (LightArea(500.0, 300.0, 120.0, 60.0, 0.3), LightArea(640.0, 320.0, 90.0, 90.0, 2.5, 80.0))
         setup = lighthouse(light__areas=areas)
-        parameters = pack_program(setup)[0]
+        parameters = pack_sensor(setup)[0]
         random = np.random.default_rng(2)
         x, y = random.uniform(300.0, 900.0, 400), random.uniform(150.0, 500.0, 400)
-        compiled = [sensing.room_factor(parameters, a, b) for a, b in zip(x, y, strict=True)]
+        compiled = [sense.room_factor(parameters, a, b) for a, b in zip(x, y, strict=True)]
         self.assertLess(np.abs(shadow_factor(areas, x, y) - compiled).max(), 1e-12)
 
     def test_a_shadow_lowers_what_the_probe_and_the_profile_read(self) -> None:
@@ -74,7 +76,7 @@ class RoomsTest(unittest.TestCase):
         raw = setup_with(raw, program__proportional__gain=0.9)
         light, robot = in_room(raw.light, raw.robot, Room("hall", 1.0, 8.0, 0.0))
         there = calibrate_on(raw.mat, light, 8.0)
-        made = with_readings(light, raw.program, there.dark, there.bright)
+        made = with_readings(light, raw.program, there.dark, there.bright, here)
         self.assertAlmostEqual(made.program.target, 0.5 * (there.dark + there.bright), places=9)
         contrast = (here.bright - here.dark) / (there.bright - there.dark)
         self.assertAlmostEqual(made.program.proportional.gain, 0.9 * contrast)
@@ -84,10 +86,25 @@ class RoomsTest(unittest.TestCase):
         figures = derive.figures(replace(raw, light=made.light, program=made.program, robot=robot))
         self.assertEqual(figures.outcome, "finished")
 
+    def test_an_inverted_sensor_used_raw_is_told_of_in_both_rooms(self) -> None:
+        setup = lighthouse(
+            light__calibrate=False, light__sensor__reads_high_on="dark", program__target=55.0,
+            program__proportional__gain=0.9,
+        )  # fmt: skip
+        for law in ("proportional", "bands", "on-off"):
+            project = Project(setup_with(setup, program__law=law))
+            here, there = look_at_rooms(project)
+            self.assertGreater(here.readings.dark, here.readings.bright + 30.0)
+            for view in (here, there):
+                self.assertEqual(view.calibrated.outcome, "finished", law)
+        with self.assertRaisesRegex(IronTrailError, "the other way round"):
+            with_readings(setup.light, setup.program, 10.0, 70.0, readings_here(setup))
+
     def test_readings_too_much_alike_are_refused(self) -> None:
         setup = lighthouse()
         with self.assertRaisesRegex(IronTrailError, "too much alike"):
-            with_readings(setup.light, setup.program, 40.0, 43.0)
+            with_readings(setup.light, setup.program, 40.0, 43.0, setup.light.calibration)
         self.assertEqual(
-            with_readings(setup.light, setup.program, 20.0, 60.0).light.calibration, Calibration(20.0, 60.0)
+            with_readings(setup.light, setup.program, 20.0, 60.0, setup.light.calibration).light.calibration,
+            Calibration(20.0, 60.0),
         )

@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.proportional import Proportional
 from irontrail.core.steering.words import in_words
 from tests.support import lighthouse
 

@@ -8,7 +8,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.project import demo_project
 from irontrail.core.stretches import stretches
-from tests.support import lighthouse
+from tests.support import lighthouse, setup_with
 
 
 class StretchesTest(unittest.TestCase):
@@ -16,10 +16,52 @@ class StretchesTest(unittest.TestCase):
         run = derive.run(lighthouse())
         found = stretches(run)
         self.assertEqual([each.name for each in found if each.bend], list("ABCDEFGHIJK"))
-        for before, after in pairwise(found):
-            self.assertLess(after.start_mm - before.end_mm, 5.0)
+        self.assertEqual((found[0].name, found[-1].name), ("start to A", "K to end"))
         self.assertAlmostEqual(found[-1].end_mm, run.route.length_mm, places=6)
-        self.assertAlmostEqual(sum(each.time_s for each in found), run.time_s, delta=0.05)
+
+    def test_whatever_the_run_they_follow_one_another_and_their_times_add_up(self) -> None:
+        quarry = demo_project("quarry").setup
+        for setup in (
+            lighthouse(), lighthouse(trial__laps=3), lighthouse(trial__start_mm=2600.0),
+            lighthouse(program__speed=70.0),
+            lighthouse(trial__reverse=True), lighthouse(trial__laps=2, trial__start_mm=2550.0), quarry,
+            setup_with(quarry, trial__start_mm=1400.0), demo_project("orchard").setup, demo_project("tannery").setup,
+            lighthouse(program__loop_time_s=0.1, program__speed=20.0), lighthouse(trial__time_limit_s=1.0),
+        ):  # fmt: skip
+            run = derive.run(setup)
+            found = stretches(run)
+            self.assertEqual(found[0].start_mm, 0.0)
+            for before, after in pairwise(found):
+                self.assertAlmostEqual(after.start_mm, before.end_mm, places=6)
+            self.assertAlmostEqual(sum(each.time_s for each in found), run.time_s, places=9)
+            self.assertEqual(len({each.name for each in found}), len(found))
+            self.assertEqual([each.whole for each in found[:-1]], [True] * (len(found) - 1))
+            self.assertEqual(found[-1].whole, run.outcome == "finished")
+
+    def test_later_laps_are_told_apart(self) -> None:
+        found = stretches(derive.run(lighthouse(trial__laps=2)))
+        self.assertEqual(
+            [each.name for each in found if each.bend], [*"ABCDEFGHIJK", *(f"{c}, lap 2" for c in "ABCDEFGHIJK")]
+        )
+        by_name = {each.name: each for each in found}
+        self.assertAlmostEqual(by_name["F, lap 2"].time_s, by_name["F"].time_s, delta=0.1)
+        self.assertAlmostEqual(by_name["F, lap 2"].start_mm - by_name["F"].start_mm, 5139.78, delta=0.1)
+
+    def test_set_down_in_a_bend_its_two_parts_are_its_rest_and_its_first_part(self) -> None:
+        setup = lighthouse(trial__start_mm=2550.0)
+        found = stretches(derive.run(setup))
+        bend = next(bend for bend in derive.route(setup.mat, False).bends if bend.name == "F")
+        self.assertEqual((found[0].name, found[-1].name), ("F (rest)", "F (first part)"))
+        self.assertAlmostEqual(found[0].end_mm, bend.end_mm - 2550.0, places=6)
+        self.assertAlmostEqual(found[-1].end_mm - found[-1].start_mm, 2550.0 - bend.start_mm, places=6)
+
+    def test_the_last_one_of_an_open_line_ends_at_the_finish(self) -> None:
+        setup = demo_project("quarry").setup
+        run = derive.run(setup)
+        last = stretches(run)[-1]
+        self.assertTrue(last.whole)
+        self.assertAlmostEqual(last.end_mm, run.route.length_mm - run.start_mm - setup.mat.zone_mm, delta=0.01)
+        self.assertAlmostEqual(last.mean_speed_mm_s, (last.end_mm - last.start_mm) / last.time_s, places=6)
 
     def test_each_against_its_own_rows(self) -> None:
         run = derive.run(lighthouse())

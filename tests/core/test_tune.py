@@ -11,7 +11,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import with_value
 from irontrail.core.tune import duel as duels
 from irontrail.core.tune import holds, nearby, race, rocking
-from irontrail.core.tune.axes import OF_LAW, POWERS, all_numbers, axis, foremost
+from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law
 from irontrail.core.tune.batch import MEASURES, run_batch
 from irontrail.core.tune.grid import GridSpec, explore, levels
 from irontrail.core.tune.search import Limits, SearchSpec, keeps, search
@@ -53,15 +53,15 @@ class AxesTest(unittest.TestCase):
         setup = lighthouse()
         self.assertGreater(len(all_numbers(setup)), 30)
         self.assertNotIn("program.pid.kp", all_numbers(setup))
-        for path in (*all_numbers(setup), *POWERS):
+        for path in (*all_numbers(setup), *filter(is_combined, of_law("on-off") + of_law("bands"))):
             which = axis(setup, path)
             self.assertLess(which.low, which.high, path)
             middle = which.at(0.5)
-            if which.quantity.step == 1 and path.endswith(("laps", "highest_count")):
+            if which.quantity.step == 1 and path.endswith(("laps", "highest_count", "decision_loops")):
                 middle = round(middle)
             made = which.put(setup, middle)
             self.assertAlmostEqual(
-                which.of(made), middle, delta=0.51 if path.endswith(("laps", "count")) else 1e-9, msg=path
+                which.of(made), middle, delta=0.51 if path.endswith(("laps", "count", "loops")) else 1e-9, msg=path
             )
 
     def test_speed_and_steer_of_a_law_with_many_powers(self) -> None:
@@ -144,7 +144,7 @@ class MapTest(unittest.TestCase):
 class SearchTest(unittest.TestCase):
     def search_of(self, **options: object) -> SearchSpec:
         setup = lighthouse(program__law="PID")
-        axes = tuple(axis(setup, path) for path in OF_LAW["PID"])
+        axes = tuple(axis(setup, path) for path in of_law("PID"))
         return SearchSpec(setup, axes, generations=8, repeats=3, **options)
 
     def test_it_finds_much_better_and_the_same_each_time(self) -> None:
@@ -194,11 +194,29 @@ class DuelTest(unittest.TestCase):
 
 class RockingTest(unittest.TestCase):
     def test_theory_and_engine_agree_within_two_percent(self) -> None:
-        for changed in ({}, {"program__speed": 30.0}, {"program__speed": 70.0}, {"robot__mount__ahead_mm": 40.0}):
+        for changed in (
+            {}, {"program__speed": 30.0}, {"program__speed": 90.0}, {"robot__mount__ahead_mm": 40.0},
+            {"light__sensor__lag_s": 0.005}, {"light__sensor__lag_s": 0.03}, {"program__target": 30.0},
+            {"program__target": 65.0}, {"light__calibrate": False}, {"program__decision_loops": 2},
+            {"light__calibrate": False, "light__sensor__reads_high_on": "dark", "program__target": 60.0},
+            {"mat__line__border_mm": 9.0, "mat__colour": "#a08050", "light__calibrate": False, "program__target": 45.0},
+        ):  # fmt: skip
             setup = lighthouse(**changed)
             theory, engine = rocking.from_theory(setup), rocking.from_engine(setup)
             self.assertLess(abs(engine.gain / theory.gain - 1.0), 0.02, changed)
             self.assertLess(abs(engine.hertz / theory.hertz - 1.0), 0.03, changed)
+
+    def test_a_gain_of_its_own_on_the_dark_side_is_kept_and_theory_is_silent(self) -> None:
+        setup = lighthouse(program__proportional__dark_ratio=1.5)
+        with self.assertRaisesRegex(IronTrailError, "no linear theory"):
+            rocking.from_theory(setup)
+        even, uneven = rocking.from_engine(lighthouse()), rocking.from_engine(setup)
+        self.assertTrue(even.gain / 1.5 < uneven.gain < even.gain, (even, uneven))
+
+    def test_it_says_that_a_wheel_was_at_its_limit(self) -> None:
+        self.assertFalse(rocking.from_engine(lighthouse()).clipped)
+        fast = rocking.from_engine(lighthouse(program__speed=98.0))
+        self.assertTrue(fast.clipped)
 
     def test_the_rules_as_published(self) -> None:
         """Ziegler and Nichols by hand: 0.6 Ku, half the period of integral, an eighth of derivative."""

@@ -45,7 +45,7 @@ class ZoneTest(unittest.TestCase):
         mat = replace(straight_mat(), finish=Zone(1000.0, 700.0, 200.0, 100.0))
         self.assertNotEqual(derive.figures(Setup(mat)).outcome, "finished")
 
-    def test_on_a_closed_line_each_time_round_counts_once(self) -> None:
+    def test_on_a_closed_line_a_lap_is_one_driven_round(self) -> None:
         setup = lighthouse()
         length = derive.run(setup).route.length_mm
         x, y, _ = derive.route(setup.mat, False).at(1200.0)
@@ -53,8 +53,9 @@ class ZoneTest(unittest.TestCase):
         for laps in (1, 2):
             round_ = setup_with(setup, mat__finish=zone, trial__laps=laps)
             self.assertEqual(derive.run(round_).outcome, "finished")
+            # A lap is one driven round: the zone does not count on the way to it.
             progress = derive.figures(round_).progress_mm
-            self.assertAlmostEqual(progress, 1200.0 - 60.0 - 20.0 + (laps - 1) * length, delta=25.0)
+            self.assertAlmostEqual(progress, 1200.0 - 60.0 - 20.0 + laps * length, delta=25.0)
 
     def test_a_run_that_starts_in_its_finish_zone_first_leaves_it(self) -> None:
         setup = lighthouse()
@@ -62,6 +63,13 @@ class ZoneTest(unittest.TestCase):
         figures = derive.figures(setup_with(setup, mat__finish=Zone(x, y, 150.0, 150.0)))
         self.assertEqual(figures.outcome, "finished")
         self.assertAlmostEqual(figures.progress_mm, figures.route_length_mm - 75.0, delta=20.0)
+
+    def test_set_down_just_before_the_finish_it_first_drives_round(self) -> None:
+        setup = lighthouse()
+        x, y, _ = derive.route(setup.mat, False).at(120.0)
+        figures = derive.figures(setup_with(setup, mat__finish=Zone(x, y, 80.0, 80.0)))
+        self.assertEqual(figures.outcome, "finished")
+        self.assertAlmostEqual(figures.progress_mm, figures.route_length_mm + 60.0, delta=10.0)
 
     def test_the_sensor_is_set_down_at_the_start_zone(self) -> None:
         mat = replace(straight_mat(), start=Zone(700.0, 480.0, 100.0, 100.0))

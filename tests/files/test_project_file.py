@@ -16,6 +16,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route
 from irontrail.core.project import KeptRun, Project, Setup, demo_project
 from irontrail.files import atomic, project_file
+from irontrail.files.upgrades import upgraded
 from tests.core.test_any_setup import SETUPS
 from tests.support import lighthouse
 
@@ -45,22 +46,56 @@ class RoundTripTest(unittest.TestCase):
         project = Project(setup)
         self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
 
-    def test_files_that_have_been_released_still_open(self) -> None:
-        samples = sorted((ROOT / "tests/projects/v1").glob("*.irontrail"))
-        self.assertTrue(samples)
-        for path in samples:
-            project = project_file.read(path)
-            self.assertEqual(len(project.kept), 1)
-            self.assertEqual(project.setup.mat.name, "Lighthouse Loop")
+    def test_files_of_every_format_still_open(self) -> None:
+        for version, count in (("v1", 2), ("v2", 1)):
+            samples = sorted((ROOT / "tests/projects" / version).glob("*.irontrail"))
+            self.assertEqual(len(samples), count)
+            for path in samples:
+                self.assertIn(project_file.read(path).setup.mat.name, ("Lighthouse Loop", "Quarry Switchback"))
+
+    def test_a_time_that_a_decision_was_held_becomes_loops(self) -> None:
+        project = project_file.read(ROOT / "tests/projects/v1/quarry-holding.irontrail")
+        loops = [setup.program.decision_loops for setup in (project.setup, *(kept.setup for kept in project.kept))]
+        # 30 ms in loops of 10; 25 ms in loops of 20; none.
+        self.assertEqual(loops, [3, 1, 1])
+        self.assertEqual(project, project_file.read(ROOT / "tests/projects/v2/quarry-holding.irontrail"))
+        for hold, loop, expected in (
+            (0.025, 0.01, 3),
+            (0.015, 0.01, 2),
+            (0.014, 0.01, 1),
+            (0.0, 0.01, 1),
+            (0.3, 0.1, 3),
+        ):
+            content = {"format": 1, "project": {"setup": {"program": {"hold_s": hold, "loop_time_s": loop}}}}
+            self.assertEqual(upgraded(content, 1, 2)["project"]["setup"]["program"]["decision_loops"], expected)
+
+    def test_bringing_a_file_up_leaves_it_as_it_was_and_survives_what_is_wrong(self) -> None:
+        content = json.loads((ROOT / "tests/projects/v1/quarry-holding.irontrail").read_text())
+        before = json.dumps(content)
+        upgraded(content, 1, 2)
+        self.assertEqual(json.dumps(content), before)
+        for wrong in (
+            None,
+            [],
+            "x",
+            {"setup": 3},
+            {"setup": {"program": []}},
+            {"kept": 7},
+            {"kept": [None, {"setup": 1}]},
+        ):
+            upgraded({"format": 1, "project": wrong}, 1, 2)
+        content["project"]["setup"]["program"]["hold_s"] = "long"
+        with self.assertRaisesRegex(IronTrailError, "hold_s: unknown field"):
+            project_file.from_text(json.dumps(content), "x")
 
     def test_a_file_may_leave_out_what_has_a_default(self) -> None:
         line = {"x_mm": 100, "y_mm": 500, "heading_deg": 0, "pieces": [{"kind": "straight", "length_mm": 800}]}
-        content = {"format": 1, "project": {"setup": {"mat": {"name": "short", "line": line}}}}
+        content = {"format": 2, "project": {"setup": {"mat": {"name": "short", "line": line}}}}
         project = project_file.from_text(json.dumps(content), "x")
         self.assertEqual(project.setup.program.speed, 50.0)
 
     def test_the_published_schema_is_that_of_the_code(self) -> None:
-        published = json.loads((ROOT / "docs/format/project-v1.schema.json").read_text())
+        published = json.loads((ROOT / "docs/format/project-v2.schema.json").read_text())
         self.assertEqual(published, project_file.schema())
         speed = published["$defs"]["Program"]["properties"]["speed"]
         self.assertEqual((speed["minimum"], speed["maximum"]), (0.0, 100.0))
@@ -113,9 +148,9 @@ class RefusalTest(unittest.TestCase):
 
     def test_a_newer_format_is_refused_by_name(self) -> None:
         content = self.content()
-        content["format"] = 2
+        content["format"] = 3
         content["project"]["something new"] = 1
-        self.assertIn("format 2 is newer than this Iron Trail knows (1)", self.refusal(content))
+        self.assertIn("format 3 is newer than this Iron Trail knows (2)", self.refusal(content))
 
     def test_what_is_no_project_at_all(self) -> None:
         for text in ("", "{", "[]", "null", '{"format": true}', '{"format": 0}', "[" * 100_000, "NaN"):

@@ -9,7 +9,7 @@ from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core.project import Setup
 from irontrail.core.result import Run, Trace, sensor_way
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.words import deciding, in_words
+from irontrail.core.steering.words import in_words
 
 
 def trail_of(setup: Setup, run: Run) -> Trail:
@@ -50,4 +50,4 @@ def sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
     """Which sentence of the program in words decides in each row."""
     numbers = {sentence.rule: i for i, sentence in enumerate(in_words(program), 1) if sentence.rule is not None}
     by_rule = np.array([numbers[rule] for rule in range(len(numbers))])
-    return np.asarray(by_rule[deciding(program, run.trace.side, run.trace.band)], np.int64)
+    return np.asarray(by_rule[run.trace.rule.astype(np.int64)], np.int64)

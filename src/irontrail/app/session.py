@@ -1,7 +1,7 @@
 """What the window's parts share: the document, the run that follows from it, and what is being looked at."""
 
 import sys
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -15,13 +15,13 @@ from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.mat_hand import MatHand
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.core.advice.luck import Luck
 from irontrail.core.document import Document
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import KeptRun, Project, Pull, Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
-from irontrail.core.steering.program import LawName
+from irontrail.core.steering.registry import LawName
 
 STOPS = ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune", "Pit")
 MAX_SHOWN = 3
@@ -56,10 +56,8 @@ class Session(QObject):
         self.hidden: frozenset[int] = frozenset()
         self.compared: int | None = None
         self.playback = Playback(self)
-        self._worker = NewestWins(compute, self)
-        self._worker.ended.connect(self._on_ended)
-        self._adviser = NewestWins(advise, self)
-        self._adviser.ended.connect(self._on_advised)
+        self._worker = NewestWins(compute, self._on_computed, self._not_computed)
+        self._adviser = NewestWins(advise, self._on_advised, self.could_not("What is said of this run"))
         self._tried: Tried | None = None
         self.long_work = LongWork(self)
         self.luck: Luck | None = None
@@ -302,12 +300,15 @@ class Session(QObject):
         if not self.preparing:
             self._worker.request(Request(self.setup, self.shown))
 
-    def _on_ended(self, ended: Ended) -> None:
-        if ended.error is not None:
-            self.notice(f"This run could not be computed: {ended.error}")
-            return
+    def could_not(self, what: str) -> Callable[[object, Exception], None]:
+        """What tells the person that something could not be worked out, and why."""
+        return lambda _request, error: self.notice(f"{what} could not be worked out: {error}")
+
+    def _not_computed(self, _request: Request, error: Exception) -> None:
+        self.notice(f"This run could not be computed: {error}")
+
+    def _on_computed(self, _request: Request, view: RunView) -> None:
         first = self.view is None
-        view: RunView = ended.result
         self.view = view
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
@@ -318,10 +319,9 @@ class Session(QObject):
         if first:
             self.playback.play()
 
-    def _on_advised(self, ended: Ended) -> None:
-        if ended.error is None:
-            self.advice = ended.result
-            self.advice_changed.emit()
+    def _on_advised(self, _request: AdviceRequest, advice: Advice) -> None:
+        self.advice = advice
+        self.advice_changed.emit()
 
     def _prepare(self) -> None:
         """Fill the cache of compiled kernels from another process; the window stays alive meanwhile."""

@@ -153,7 +153,7 @@ class Stage(QWidget):
         """The lanes on the strip: those chosen, or those usual for the law."""
         if self._chosen_lanes is not None:
             return self._chosen_lanes
-        return TERM_LANES if self.session.setup.program.law == "PID" else USUAL_LANES
+        return TERM_LANES if self.session.setup.program.chosen.terms else USUAL_LANES
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -299,7 +299,7 @@ class Stage(QWidget):
         kept_time = kept.time_s if both and kept is not None else None
         bar.outcome.set_figure(figures.time_s, kept_time, OUTCOME_LABELS[figures.outcome])
         bar.swing.set_figure(figures.wobble_mm, kept.wobble_mm if kept else None)
-        bar.clipped.set_figure(100.0 * figures.clipped_share, 100.0 * kept.clipped_share if kept else None)
+        bar.clipped.set_figure(figures.clipped_share, kept.clipped_share if kept else None)
 
     def row_at(self, time_s: float) -> int:
         """The row of the trace at a time."""

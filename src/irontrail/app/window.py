@@ -27,7 +27,7 @@ from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
 from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.work_line import WorkLine
-from irontrail.core.steering.program import LAW_NAMES
+from irontrail.core.steering.registry import LAW_NAMES
 
 THEMES = {"light": theme.LIGHT, "dark": theme.DARK}
 

@@ -4,7 +4,7 @@ import logging
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
 
@@ -12,41 +12,53 @@ from irontrail.core.errors import IronTrailError
 
 log = logging.getLogger(__name__)
 
+AskedT = TypeVar("AskedT")
+GivenT = TypeVar("GivenT")
+
 
 @dataclass(frozen=True, eq=False)
-class Ended:
-    """How a request ended: with a result or with an error."""
+class _Ended(Generic[AskedT, GivenT]):
+    """How a request ended: with what it gives, or with an error."""
 
-    request: Any
-    result: Any = None
+    request: AskedT
+    given: GivenT | None = None
     error: Exception | None = None
 
 
-class NewestWins(QObject):
+class _Crossing(QObject):
+    """Brings what a thread has to tell to the interface thread."""
+
+    crossed = Signal(object)
+
+
+class NewestWins(Generic[AskedT, GivenT]):
     """Runs a pure function on requests in a thread of its own; of those that wait, only the newest is kept.
 
-    `ended` is emitted on the interface thread, in the order of the requests. While one is being worked on, a
-    newer one waits; a still newer one takes its place.
+    While one is being worked on, a newer one waits; a still newer one takes its place. `done(request, given)` or
+    `failed(request, error)` is called on the interface thread, in the order of the requests: who has work done must say
+    what becomes of an error.
     """
 
-    ended = Signal(object)
-    _crossed = Signal(object)
-
-    def __init__(self, work: Callable[[Any], Any], parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._work = work
+    def __init__(
+        self,
+        work: Callable[[AskedT], GivenT],
+        done: Callable[[AskedT, GivenT], None],
+        failed: Callable[[AskedT, Exception], None],
+    ) -> None:
+        self._work, self._done, self._failed = work, done, failed
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-run")
-        self._waiting: Any = None
+        self._waiting: AskedT | None = None
         self._busy = False
         self._closed = False
-        self._crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
+        self._crossing = _Crossing()
+        self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
 
     @property
     def idle(self) -> bool:
         """Nothing is being worked on and nothing waits."""
         return not self._busy
 
-    def request(self, request: Any) -> None:
+    def request(self, request: AskedT) -> None:
         """Ask for the work on a request; it replaces one that waits."""
         if self._closed:
             return
@@ -57,23 +69,24 @@ class NewestWins(QObject):
         self._pool.submit(self._run, request)
 
     def close(self) -> None:
-        """Drop what waits, let what runs come to its end, and emit nothing more."""
+        """Drop what waits, let what runs come to its end, and tell nothing more."""
         self._closed = True
         self._waiting = None
         self._pool.shutdown(wait=True, cancel_futures=True)
 
-    def _run(self, request: Any) -> None:
+    def _run(self, request: AskedT) -> None:
+        ended: _Ended[AskedT, GivenT]
         try:
-            ended = Ended(request, self._work(request))
+            ended = _Ended(request, self._work(request))
         except IronTrailError as error:
-            ended = Ended(request, error=error)
+            ended = _Ended(request, error=error)
         except Exception as error:
             log.exception("a run failed")
-            ended = Ended(request, error=error)
+            ended = _Ended(request, error=error)
         if not self._closed:
-            self._crossed.emit(ended)
+            self._crossing.crossed.emit(ended)
 
-    def _on_crossed(self, ended: Ended) -> None:
+    def _on_crossed(self, ended: Any) -> None:
         if self._closed:
             return
         waiting, self._waiting = self._waiting, None
@@ -81,4 +94,7 @@ class NewestWins(QObject):
             self._busy = False
         else:
             self._pool.submit(self._run, waiting)
-        self.ended.emit(ended)
+        if ended.error is not None:
+            self._failed(ended.request, ended.error)
+        else:
+            self._done(ended.request, ended.given)

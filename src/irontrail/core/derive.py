@@ -22,11 +22,11 @@ from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.zones import start_and_finish, start_place
+from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
-from irontrail.core.steering.program import edge_sign
+from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
@@ -45,6 +45,19 @@ def start_mm(setup: Setup) -> float:
     trial = setup.trial
     zone, _ = start_and_finish(setup.mat, trial.reverse)
     return start_place(zone, route(setup.mat, trial.reverse), trial.start_mm)
+
+
+def way_share(setup: Setup) -> float:
+    """How much of the way that a setup's run should drive its run came along, 0..1: all laps, to the finish."""
+    way, start, trial = route(setup.mat, setup.trial.reverse), start_mm(setup), setup.trial
+    _, zone = start_and_finish(setup.mat, trial.reverse)
+    if way.closed:
+        on = (start_place(zone, way, 0.0) - start) % way.length_mm if zone is not None else 0.0
+        # A zone just short of a whole round ends it, one farther back is come to after it.
+        length = trial.laps * way.length_mm + (on - way.length_mm if on > ROUND_SHARE * way.length_mm else on)
+    else:
+        length = (start_place(zone, way, 0.0) if zone is not None else way.length_mm - setup.mat.zone_mm) - start
+    return min(max(figures(setup).progress_mm / length, 0.0), 1.0) if length > 1.0 else 1.0
 
 
 @lru_cache(maxsize=4)
@@ -111,7 +124,7 @@ def room_factor(setup: Setup, x_mm: float, y_mm: float) -> float:
 
 def curve(setup: Setup) -> SteeringCurve:
     """The steering curve of a setup's program."""
-    from irontrail.core.engine.curve import steering_curve
+    from irontrail.core.control.curve import steering_curve
 
     return steering_curve(setup)
 

@@ -1,11 +1,50 @@
 """The figures of a run: what it came to, in numbers, as shown, kept and exported."""
 
 from dataclasses import dataclass, fields
-from typing import Literal
+from math import isfinite
+from typing import Annotated, Literal, get_args, get_type_hints
 
 from irontrail.core.quantity import Part
 
 Outcome = Literal["finished", "off-mat", "lost", "stuck", "time-out", "stopped"]
+
+
+@dataclass(frozen=True)
+class Figure:
+    """What a figure of a run is on screen: its name, its unit, and which way it is better.
+
+    Parameters
+    ----------
+    label, short : str
+        Its name, and that where there is little room.
+    unit : str
+        On screen; empty for a plain number.
+    decimals : int
+        Figures after the point on screen.
+    shown_per_stored : float
+        Factor from the stored to the shown unit (100 for shares shown as percent).
+    better : "less", "more" or "near 0"
+        Which way it is better; empty where neither is.
+    """
+
+    label: str
+    unit: str = ""
+    decimals: int = 1
+    shown_per_stored: float = 1.0
+    better: Literal["less", "more", "near 0", ""] = ""
+    short: str = ""
+
+    def shown(self, value: float) -> str:
+        """A value as on screen, without its unit; a dash where there is none."""
+        if not isfinite(value):
+            return "–"
+        text = f"{value * self.shown_per_stored:.{self.decimals}f}"
+        return (text.lstrip("-") if float(text) == 0.0 else text).replace("-", "−")
+
+    @property
+    def with_unit(self) -> str:
+        """Its name with its unit, for a table without a column of units."""
+        return f"{self.label}, {self.unit}" if self.unit else self.label
 
 
 @dataclass(frozen=True)
@@ -17,24 +56,38 @@ class Figures(Part):
     """
 
     outcome: Outcome
-    time_s: float
-    route_length_mm: float
-    path_length_mm: float
-    progress_mm: float
-    mean_speed_mm_s: float
-    rms_edge_mm: float
-    worst_edge_mm: float
-    wobble_hz: float
-    wobble_mm: float
-    heading_swing_deg: float
-    crossings_per_m: float
-    clipped_share: float
-    skid_mm: float
-    coast_mm: float
-    end_angle_deg: float
+    time_s: Annotated[float, Figure("time", "s", 2, better="less", short="time")]
+    route_length_mm: Annotated[float, Figure("line", "m", 2, 0.001)]
+    path_length_mm: Annotated[float, Figure("path", "m", 2, 0.001, "less")]
+    progress_mm: Annotated[float, Figure("progress", "m", 2, 0.001, "more")]
+    mean_speed_mm_s: Annotated[float, Figure("mean speed", "mm/s", 0, better="more")]
+    rms_edge_mm: Annotated[float, Figure("off the edge, RMS", "mm", better="less", short="RMS")]
+    worst_edge_mm: Annotated[float, Figure("off the edge, worst", "mm", better="less", short="worst")]
+    wobble_hz: Annotated[float, Figure("swings at", "Hz")]
+    wobble_mm: Annotated[float, Figure("swing", "mm", better="less", short="swing")]
+    heading_swing_deg: Annotated[float, Figure("heading swing", "°", better="less")]
+    crossings_per_m: Annotated[float, Figure("edge crossed", "per m", 0, better="less")]
+    clipped_share: Annotated[float, Figure("clipped", "%", 1, 100.0, "less", "clip")]
+    skid_mm: Annotated[float, Figure("skid", "mm", 0, better="less")]
+    coast_mm: Annotated[float, Figure("coasts", "mm", 0, better="less")]
+    end_angle_deg: Annotated[float, Figure("angle at rest", "°", 0, better="near 0")]
     seed: int
-    steer_effort: float = 0.0
-    slide_deg: float = 0.0
+    steer_effort: Annotated[float, Figure("steering effort", "%/s", 0, better="less")] = 0.0
+    slide_deg: Annotated[float, Figure("turn lost to sliding", "°", 0, better="less")] = 0.0
+
+
+def _shown() -> dict[str, Figure]:
+    hints = get_type_hints(Figures, include_extras=True)
+    return {
+        field.name: extra
+        for field in fields(Figures)
+        for extra in get_args(hints[field.name])[1:]
+        if isinstance(extra, Figure)
+    }
+
+
+# Every figure that is shown, by its field.
+FIGURES = _shown()
 
 
 # Figures that differ by less than this share are the same: another processor may round another way.

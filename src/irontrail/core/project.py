@@ -10,9 +10,9 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
-from irontrail.core.steering.on_off import OnOff
+from irontrail.core.steering.laws.on_off import OnOff
+from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.proportional import Proportional
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ class Setup(Part):
     trial: Trial = Trial()
 
     @property
-    def acting_program(self) -> Program:
+    def effective_program(self) -> Program:
         """The program as it acts: an uncalibrated sensor that reads high on dark swaps what a dark line is."""
         if not reads_upside_down(self.light):
             return self.program

@@ -1,6 +1,7 @@
 """Measures by stretch of the route: each straight and each bend by itself."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,16 +9,19 @@ from numpy.typing import NDArray
 from irontrail.core.measures import peak_to_peak, rms, wobbling
 from irontrail.core.result import Run
 
-# A straight shorter than this between two bends is counted to neither.
+# A straight shorter than this is counted to the bend before it.
 SHORTEST_MM = 5.0
+# A stretch no longer than this is none.
+NOTHING_MM = 1e-6
 
 
 @dataclass(frozen=True)
 class Stretch:
     """A straight or a bend as the run went through it; lengths in mm from where the robot was set down.
 
-    A bend has its letter, a straight the letters of the bends it lies between. A stretch the run did not get to the end
-    of has the time spent in it.
+    A bend has its letter, a straight the letters of the bends it lies between; those of later laps say which. A bend
+    that the robot is set down in has a rest to begin with, and its first part last. A stretch that the run did not get
+    to the end of has the time spent in it.
     """
 
     name: str
@@ -34,34 +38,42 @@ class Stretch:
 
 
 def stretches(run: Run) -> tuple[Stretch, ...]:
-    """The stretches that a run came to, in their order."""
+    """The stretches that a run came to, in their order; their times add up to the run's.
+
+    The last one ends where the run did. One that a hand carried the robot over is left out.
+    """
     trace = run.trace
-    reached = np.maximum.accumulate(trace.progress_mm)
-    rising = first_times(run)
+    reached, times = first_times(run)
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
     wobble = wobbling(trace.edge_mm, loop)
+    came = float(np.interp(run.time_s, trace.time_s, np.maximum.accumulate(trace.progress_mm)))
+    spans = [span for span in _spans(run, came) if span.start_mm < came - NOTHING_MM or not span.start_mm]
     found = []
-    for name, bend, start, end in _spans(run):
-        if start >= reached[-1]:
-            continue
-        rows = (reached >= start) & (reached < end)
+    for i, span in enumerate(spans):
+        last = i + 1 == len(spans)
+        entered = float(np.interp(span.start_mm, reached, times)) if i else 0.0
+        left = run.time_s if last else float(np.interp(span.end_mm, reached, times))
+        rows = (trace.time_s >= entered) & (trace.time_s < left)
         if not rows.any():
-            continue
-        entered, left = (float(np.interp(place, *rising)) for place in (start, end))
+            if entered - loop <= run.pull_s <= left + loop:
+                continue
+            # Driven through within a loop: judged by where the loop began.
+            rows[max(int(np.searchsorted(trace.time_s, left)) - 1, 0)] = True
+        end = min(came, span.end_mm) if last else span.end_mm
         time = left - entered
         found.append(
             Stretch(
-                name=name,
-                bend=bend,
-                start_mm=start,
-                end_mm=end,
+                name=span.name,
+                bend=span.bend,
+                start_mm=span.start_mm,
+                end_mm=end if run.outcome == "finished" else span.end_mm,
                 time_s=time,
-                mean_speed_mm_s=(min(end, float(reached[-1])) - start) / time if time > 0.0 else 0.0,
+                mean_speed_mm_s=max(end - span.start_mm, 0.0) / time if time > 0.0 else 0.0,
                 rms_edge_mm=rms(trace.edge_mm[rows]),
                 worst_edge_mm=float(np.abs(trace.edge_mm[rows]).max()),
                 wobble_mm=peak_to_peak(wobble[rows]),
                 clipped_share=float(trace.clipped[rows].mean()),
-                whole=bool(reached[-1] >= end),
+                whole=not last or run.outcome == "finished",
             )
         )
     return tuple(found)
@@ -74,22 +86,65 @@ def first_times(run: Run) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     return reached[first], run.trace.time_s[first]
 
 
-def _spans(run: Run) -> list[tuple[str, bool, float, float]]:
-    """Name, whether it bends, start and end of every stretch from where the robot is set down."""
-    route, start_mm = run.route, run.start_mm
-    whole = route.length_mm if route.closed else route.length_mm - start_mm
-    bends = []
-    for bend in route.bends:
-        if bend.radius_mm == 0.0:
-            continue
-        start = (bend.start_mm - start_mm) % route.length_mm if route.closed else bend.start_mm - start_mm
-        bends.append((bend.name, start, start + bend.end_mm - bend.start_mm))
-    bends.sort(key=lambda each: each[1])
-    spans, place, before = [], 0.0, "start"
-    for name, start, end in [*bends, ("end", whole, whole)]:
-        if start - place >= SHORTEST_MM:
-            spans.append((f"{before} to {name}", False, place, start))
-        if name != "end":
-            spans.append((name, True, max(start, 0.0), min(end, whole)))
-        place, before = end, name
+@dataclass(frozen=True)
+class _Span:
+    name: str
+    bend: bool
+    start_mm: float
+    end_mm: float
+
+
+def _spans(run: Run, came_mm: float) -> list[_Span]:
+    """The stretches of the way from where the robot is set down, one after the other without a gap, lap after lap."""
+    route, start = run.route, run.start_mm
+    whole = _round(run)
+    if not route.closed:
+        return _cut(whole, start, route.length_mm, 0.0)
+    # From where it was set down to the end of the laid line, and from its beginning on.
+    once = _cut(whole, start, route.length_mm, 0.0)
+    again = _cut(whole, 0.0, start, route.length_mm - start)
+    if once and again and once[-1].name == again[0].name and len(once) + len(again) > 2:
+        # The seam of the laid line is nothing to the robot.
+        once[-1] = replace(once[-1], end_mm=again.pop(0).end_mm)
+    lap = once + again
+    if len(lap) > 1 and lap[0].name == lap[-1].name:
+        first, last = lap[0], lap[-1]
+        before, after = first.name.split(" to ") if not first.bend else ("", "")
+        lap[0] = replace(first, name=f"{first.name} (rest)" if first.bend else f"start to {after}")
+        lap[-1] = replace(last, name=f"{last.name} (first part)" if last.bend else f"{before} to end")
+    spans: list[_Span] = []
+    for i in range(max(1, ceil((came_mm - NOTHING_MM) / route.length_mm))):
+        of_lap, begins = f", lap {i + 1}" if i else "", i * route.length_mm
+        spans += [_Span(each.name + of_lap, each.bend, begins + each.start_mm, begins + each.end_mm) for each in lap]
     return spans
+
+
+def _round(run: Run) -> list[_Span]:
+    """The stretches of the whole route as it is laid; a straight too short to matter goes to the bend before it."""
+    bends = [bend for bend in run.route.bends if bend.radius_mm > 0.0]
+    first = "start" if not run.route.closed or not bends else bends[-1].name
+    last = "end" if not run.route.closed or not bends else bends[0].name
+    spans: list[_Span] = []
+    place, before = 0.0, first
+    for bend in bends:
+        if bend.start_mm - place >= SHORTEST_MM or (not spans and bend.start_mm > place):
+            spans.append(_Span(f"{before} to {bend.name}", False, place, bend.start_mm))
+        elif spans:
+            spans[-1] = replace(spans[-1], end_mm=bend.start_mm)
+        spans.append(_Span(bend.name, True, bend.start_mm, bend.end_mm))
+        place, before = bend.end_mm, bend.name
+    if run.route.length_mm - place >= SHORTEST_MM or not spans:
+        spans.append(_Span(f"{before} to {last}", False, place, run.route.length_mm))
+    else:
+        spans[-1] = replace(spans[-1], end_mm=run.route.length_mm)
+    return spans
+
+
+def _cut(spans: list[_Span], start: float, end: float, begins_mm: float) -> list[_Span]:
+    """What lies between two places of the route, counted from `begins_mm` at the first of them."""
+    found = []
+    for span in spans:
+        low, high = max(span.start_mm, start), min(span.end_mm, end)
+        if high - low > NOTHING_MM:
+            found.append(replace(span, start_mm=begins_mm + low - start, end_mm=begins_mm + high - start))
+    return found

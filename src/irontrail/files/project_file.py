@@ -15,12 +15,13 @@ from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.project import Project, Setup
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
+from irontrail.files.upgrades import upgraded
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 SUFFIX = ".irontrail"
-FORMAT = 1
+FORMAT = 2
 # Far above any real project; a larger file is not one of ours.
 MAX_BYTES = 64 * 1024 * 1024
 
@@ -29,7 +30,7 @@ MAX_BYTES = 64 * 1024 * 1024
 class ProjectFile(Part):
     """What stands in a file."""
 
-    format: Literal[1]
+    format: Literal[2]
     project: Project
 
 
@@ -67,7 +68,11 @@ def _plain(value: Any, made: dict[int, Any]) -> Any:
     """A part as plain lists and dicts; parts that many runs share are only taken apart once."""
     if isinstance(value, Part):
         if id(value) not in made:
-            made[id(value)] = {field.name: _plain(getattr(value, field.name), made) for field in fields(value)}
+            # Its own values before the parts inside it: a program's law before the settings of every law.
+            names = sorted(
+                (field.name for field in fields(value)), key=lambda name: isinstance(getattr(value, name), Part)
+            )
+            made[id(value)] = {name: _plain(getattr(value, name), made) for name in names}
         return made[id(value)]
     return [_plain(each, made) for each in value] if isinstance(value, tuple) else value
 
@@ -91,6 +96,8 @@ def from_text(text: str, where: str) -> Project:
         raise IronTrailError(
             f"format {found} is newer than this Iron Trail knows ({FORMAT})", where, "Update Iron Trail."
         )
+    if isinstance(found, int) and not isinstance(found, bool) and 1 <= found < FORMAT:
+        text = json.dumps(upgraded(content, found, FORMAT))
     from pydantic import ValidationError
 
     from irontrail.files.problems import describe

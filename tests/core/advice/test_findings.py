@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding
 from irontrail.core.advice.findings import findings
-from irontrail.core.engine import sensing
-from irontrail.core.engine.pack import pack_program
+from irontrail.core.engine import sense
+from irontrail.core.engine.pack import pack_sensor
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import LightArea
@@ -89,7 +89,7 @@ class LeftTheLineTest(FindingTest):
         self.silent(wild, "full steer")
 
     def test_blind_while_a_decision_was_held(self) -> None:
-        finding = self.one(lighthouse(program__hold_s=0.08), "held")
+        finding = self.one(lighthouse(program__decision_loops=8), "held")
         self.assertIn("blind for 80 ms", finding.says)
         self.mends(finding)
         self.silent(lighthouse(program__speed=68.0), "held")
@@ -105,7 +105,7 @@ class LeftTheLineTest(FindingTest):
         levels = []
         for setup in (glare, high):
             level = np.zeros(1)
-            sensing.levels_at(pack_program(setup)[0], derive.field(setup), x, y, level)
+            sense.levels_at(pack_sensor(setup)[0], derive.field(setup), x, y, level)
             levels.append(float(level[0]))
         span = high.light.calibration.bright - high.light.calibration.dark
         more = 100.0 * (levels[0] - levels[1]) / span
@@ -165,7 +165,7 @@ class LeftTheLineTest(FindingTest):
         self.mends(finding)
         far_over = setup_with(Setup(straight_mat()), program__proportional__gain=1.3, program__delay_s=0.05)
         over = self.one(far_over, "by trying")
-        self.assertIn("its gain is 510 % of the one at which it rocks steadily", over.says)
+        self.assertIn("its gain is 509 % of the one at which it rocks steadily", over.says)
         self.mends(over)
 
     def test_swings_that_grew_until_it_left(self) -> None:
@@ -176,8 +176,8 @@ class LeftTheLineTest(FindingTest):
         edge = np.abs(case.run.trace.edge_mm)
         early, late = edge[: edge.size // 3].max(), edge[edge.size // 3 : -20].max()
         self.assertGreater(late, 1.5 * early)
-        held = self.one(lighthouse(program__hold_s=0.05), "rocked")
-        self.assertEqual(held.mend, "Hold nothing")
+        held = self.one(lighthouse(program__decision_loops=5), "rocked")
+        self.assertEqual(held.mend, "Decide every loop")
         self.mends(held)
         # As lost as that, and hardly swinging.
         self.silent(lighthouse(program__proportional__gain=0.5), "rocked")

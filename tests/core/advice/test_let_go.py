@@ -6,7 +6,7 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.let_go import let_go, straight_setup
-from irontrail.core.steering.program import LAW_NAMES
+from irontrail.core.steering.registry import LAW_NAMES
 from tests.support import lighthouse
 
 

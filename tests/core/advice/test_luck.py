@@ -69,8 +69,8 @@ class ChangesTest(unittest.TestCase):
             changes(lighthouse(), after),
             (
                 "edge left → right",
-                "gain 0.70 → 0.80 % per unit",
                 "loop time 10 → 20 ms",
+                "gain 0.70 → 0.80 % per unit",
                 "ahead of the axle 75 → 50 mm",
                 "calibrated: no",
                 "turned round: yes",

@@ -9,8 +9,8 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread import Remark, proofread
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup, demo_project
-from irontrail.core.steering.bands import Band, Bands
-from irontrail.core.steering.program import LAW_NAMES
+from irontrail.core.steering.laws.bands import Band, Bands
+from irontrail.core.steering.registry import LAW_NAMES
 from tests.core.test_any_setup import SETUPS
 from tests.support import lighthouse, setup_with
 

@@ -5,16 +5,16 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.core.figures import Figure
 
 
 class FigureView(QWidget):
     """Shows a figure; a difference is told by its sign, and by colour where less or more is better."""
 
-    def __init__(self, label: str, unit: str, theme: Theme, decimals: int, less_is_better: bool = True) -> None:
+    def __init__(self, figure: Figure, theme: Theme) -> None:
         super().__init__()
-        self.theme = theme
-        self.label, self.unit, self.decimals = label, unit, decimals
-        self._less_is_better = less_is_better
+        self.theme, self.figure = theme, figure
+        self.label, self.unit = figure.label, figure.unit
         self._value: float | None = None
         self._difference: float | None = None
         self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
@@ -24,7 +24,7 @@ class FigureView(QWidget):
         return QSize(112, 40)
 
     def set_figure(self, value: float | None, kept: float | None = None, label: str | None = None) -> None:
-        """Show a value beside the kept run's; None where there is none."""
+        """Show a value, as stored, beside the kept run's; None where there is none."""
         self._value = value
         self._difference = value - kept if value is not None and kept is not None else None
         if label is not None:
@@ -39,14 +39,16 @@ class FigureView(QWidget):
 
     def text(self) -> str:
         """The figure as shown."""
-        return "–" if self._value is None else f"{self._value:.{self.decimals}f}".replace("-", "−")
+        return "–" if self._value is None else self.figure.shown(self._value)
 
     def difference_text(self) -> str:
         """The difference as shown, with its sign; empty without a kept run."""
         if self._difference is None:
             return ""
-        text = f"{self._difference:+.{self.decimals}f}"
-        return "±0" if float(text) == 0.0 else text.replace("-", "−")
+        text = self.figure.shown(self._difference)
+        if not text.strip("0."):
+            return "±0"
+        return text if text.startswith("−") else f"+{text}"
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         theme, painter = self.theme, QPainter(self)
@@ -71,5 +73,5 @@ class FigureView(QWidget):
     def _difference_colour(self) -> str:
         if self._difference is None or self.difference_text() == "±0":
             return self.theme.second
-        better = (self._difference < 0.0) == self._less_is_better
+        better = (self._difference < 0.0) == (self.figure.better == "less")
         return self.theme.good if better else self.theme.rust

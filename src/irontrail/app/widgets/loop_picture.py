@@ -18,7 +18,7 @@ class LoopTimes:
 
     loop_s: float
     delay_s: float
-    hold_s: float
+    decision_loops: int
     speed_mm_s: float
 
 
@@ -54,7 +54,7 @@ class LoopPicture(QWidget):
         times = self.times
         if times is None:
             return 0.0
-        return times.loop_s * max(1, round(times.hold_s / times.loop_s))
+        return times.loop_s * times.decision_loops
 
     def says(self) -> str:
         """What it comes to on the mat."""

@@ -8,10 +8,16 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.picture import Picture
+from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.tune.nearby import Nearby
 
 HEIGHT = 44
-LINES = (("time", "time_s", " s", 1), ("swing", "wobble_mm", "", 1), ("room", "room_mm", " mm", 0))
+# What is drawn, and its field; the room to the line's loss is no figure of a single run.
+LINES = (
+    (FIGURES["time_s"], "time_s"),
+    (FIGURES["wobble_mm"], "wobble_mm"),
+    (Figure("room", "mm", 0, better="more"), "room_mm"),
+)
 
 
 class NearbyPicture(Picture):
@@ -35,14 +41,14 @@ class NearbyPicture(Picture):
         painter, theme = QPainter(self), self.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         wide = (self.width() - 16.0) / len(LINES)
-        for k, (name, field, unit, decimals) in enumerate(LINES):
+        for k, (figure, field) in enumerate(LINES):
             room = QRectF(8.0 + k * wide, 15.0, wide - 10.0, HEIGHT - 19.0)
             painter.setFont(font(10))
             painter.setPen(QColor(theme.second))
-            words = name
+            words = figure.label
             if self.near is not None:
                 values = np.array(getattr(self.near, field))
-                words = f"{name} {_span(values, decimals)}{unit}"
+                words = f"{figure.label} {_span(values, figure)} {figure.unit}"
             painter.drawText(QRectF(room.left(), 0.0, wide, 14.0), Qt.AlignmentFlag.AlignVCenter, words)
             painter.setPen(pen(theme.rule, 1.0))
             painter.drawLine(room.bottomLeft(), room.bottomRight())
@@ -76,9 +82,9 @@ class NearbyPicture(Picture):
                 painter.drawLine(QPointF(x - 3.0, y + 3.0), QPointF(x + 3.0, y - 3.0))
 
 
-def _span(values: np.ndarray, decimals: int) -> str:
+def _span(values: np.ndarray, figure: Figure) -> str:
     known = values[np.isfinite(values)]
     if known.size == 0:
         return "–"
-    low, high = f"{known.min():.{decimals}f}", f"{known.max():.{decimals}f}"
+    low, high = figure.shown(float(known.min())), figure.shown(float(known.max()))
     return low if low == high else f"{low}–{high}"

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QPushButton, QSizePo
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.figure import FigureView
 from irontrail.app.widgets.painting import draw_handle
+from irontrail.core.figures import FIGURES
 
 HEIGHT = 50
 
@@ -187,9 +188,9 @@ class PlaybackBar(QWidget):
         self.keep.setProperty("start", "true")
         self.keep.setFixedWidth(62)
         self.keep.setToolTip("Keep this run to compare with (K)")
-        self.outcome = FigureView("finished in", "s", theme, 2)
-        self.swing = FigureView("swing", "mm", theme, 1)
-        self.clipped = FigureView("clipped", "%", theme, 0)
+        self.outcome = FigureView(FIGURES["time_s"], theme)
+        self.swing = FigureView(FIGURES["wobble_mm"], theme)
+        self.clipped = FigureView(FIGURES["clipped_share"], theme)
         row = QHBoxLayout(self)
         row.setContentsMargins(10, 4, 12, 4)
         row.setSpacing(4)

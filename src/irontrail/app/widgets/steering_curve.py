@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle, draw_ring
-from irontrail.core.steering.handles import Handle
+from irontrail.core.steering.law import Handle
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 GRAB_PX = 12.0

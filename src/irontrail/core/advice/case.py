@@ -1,7 +1,7 @@
 """A run as findings look at it, what they say, and the mends they try."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -14,7 +14,7 @@ from irontrail.core.mat.route import Bending
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.result import Run, sensor_way
-from irontrail.core.steering.handles import GAINS
+from irontrail.core.steering.program import Program
 
 Floats = NDArray[np.float64]
 
@@ -70,7 +70,7 @@ class Case:
     @property
     def gain_path(self) -> str | None:
         """Where the gain of the law is; None for laws without a slope."""
-        path = GAINS.get(self.setup.program.law)
+        path = self.setup.program.chosen.gain_path
         return f"program.{path}" if path else None
 
     def place_mm(self, row: int) -> float:
@@ -105,22 +105,19 @@ class Case:
         return next((mend for mend in mends if derive.figures(mend.setup).outcome == "finished"), None)
 
     def faster_or_slower(self, shares: tuple[float, ...]) -> list[Mend]:
-        """The speed, or all powers of on-off, changed to some shares of what they are."""
-        program, mends = self.setup.program, []
+        """All powers that the law's settings name, changed to some shares of what they are."""
+        mends = []
         for share in shares:
-            if self.gain_path is not None:
-                speed = float(round(program.speed * share))
-                mends.append(Mend(f"Speed {speed:g}", with_value(self.setup, "program.speed", min(speed, 100.0))))
-            elif program.law == "on-off":
-                names = ("dark_outer", "dark_inner", "light_outer", "light_inner")
-                changed, setup = (
-                    {name: float(round(getattr(program.on_off, name) * share)) for name in names},
-                    self.setup,
-                )
-                for name, power in changed.items():
-                    setup = with_value(setup, f"program.on_off.{name}", power)
-                mends.append(Mend(f"All powers × {share:g}", setup))
+            program, powers = self.setup.program, self.setup.program.chosen.powers(self.setup.program)
+            for power in powers:
+                program = power.put(program, float(round(power.value * share)))
+            says = f"Speed {program.speed:g}" if len(powers) == 1 else f"All powers × {share:g}"
+            mends.append(Mend(says, self.with_program(program)))
         return [mend for mend in mends if mend.setup != self.setup]
+
+    def with_program(self, program: Program) -> Setup:
+        """The setup with another program."""
+        return replace(self.setup, program=program)
 
     def other_gain(self, gains: Iterable[float]) -> list[Mend]:
         """The law's gain set to some values inside its range."""

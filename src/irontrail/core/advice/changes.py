@@ -5,6 +5,7 @@ from typing import Any
 
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.steering.registry import LAW_FIELDS
 
 # How the choices that are no numbers are called.
 NAMES = {
@@ -36,8 +37,6 @@ NAMES = {
     "start": "start zone",
     "finish": "finish zone",
 }
-# Whose numbers a bare label would not tell: the sides of on-off, stop rules, the calibration.
-LAWS = ("on_off", "bands", "mixed", "proportional", "pid")
 
 
 def changes(before: Setup, after: Setup) -> tuple[str, ...]:
@@ -47,18 +46,18 @@ def changes(before: Setup, after: Setup) -> tuple[str, ...]:
         said.append(f"mat {after.mat.name}")
     elif before.mat != after.mat:
         said += _changed(before.mat, after.mat)
-    used = after.program.law.replace("-", "_").lower()
+    used = after.program.chosen.field
     for part in ("program", "robot", "light", "trial"):
         said += _changed(getattr(before, part), getattr(after, part), used)
     return tuple(said)
 
 
 def _changed(before: Any, after: Any, used: str = "") -> list[str]:
-    """The changes of a part and of the parts inside it; of the laws only the one in use is looked at."""
+    """The changes of a part and of the parts inside it, its own values first; of the laws only of the one in use."""
     ranges, said = quantities(type(after)), []
-    for field in fields(after):
+    for field in sorted(fields(after), key=lambda field: is_dataclass(getattr(after, field.name))):
         was, now = getattr(before, field.name), getattr(after, field.name)
-        if was == now or (field.name in LAWS and used and field.name != used):
+        if was == now or (field.name in LAW_FIELDS and used and field.name != used):
             continue
         if field.name in ranges:
             said.append(_moved(ranges[field.name], was, now))

@@ -16,7 +16,9 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.measures import wobbling
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
-from irontrail.core.steering.program import edge_sign
+from irontrail.core.steering.laws.pid import PID
+from irontrail.core.steering.laws.proportional import PROPORTIONAL
+from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import rocking_gain
@@ -101,8 +103,8 @@ def _rocking(case: Case) -> Finding | None:
         return after.outcome == "finished" and after.wobble_mm < 0.9 * figures.wobble_mm
 
     tried = case.other_gain(part * rocking.gain for part in (0.6, 0.7, 0.8, 0.9) if part < share)
-    if case.setup.program.law == "proportional":
-        tried.append(Mend("PID, which damps the swing", with_value(case.setup, "program.law", "PID")))
+    if case.setup.program.chosen is PROPORTIONAL:
+        tried.append(Mend("PID, which damps the swing", with_value(case.setup, "program.law", PID.name)))
     return finding("rocking", says, row, next(filter(calmer, tried), None))
 
 
@@ -234,10 +236,10 @@ def _wasted(case: Case) -> Finding | None:
         f"Its sensor drove {steps.sum() / 1000:.2f} m over {edge_mm / 1000:.2f} m of edge: "
         f"{100 * wasted:.0f} % of the way went into swinging, most in {case.where(row)}."
     )
-    slope = Mend("Steer in proportion", with_value(case.setup, "program.law", "proportional"))
+    slope = Mend("Steer in proportion", with_value(case.setup, "program.law", PROPORTIONAL.name))
     after, before = derive.figures(slope.setup), case.figures
     better = after.outcome == "finished" and after.time_s < before.time_s and after.wobble_mm < before.wobble_mm
-    return finding("wasted", says, row, slope if better and case.setup.program.law in ("on-off", "bands") else None)
+    return finding("wasted", says, row, slope if better and case.setup.program.chosen.gives == "powers" else None)
 
 
 def _lost_time(case: Case, kept: Setup) -> Finding | None:

@@ -91,8 +91,9 @@ def _by_trying(leaving: Leaving) -> Finding:
     case, program = leaving.case, leaving.case.setup.program
     where = case.where(leaving.row)
     tries: list[tuple[str, list[Mend]]] = []
-    if program.hold_s > 1.5 * case.loop_s:
-        tries.append((f"it holds each decision for {1000 * program.hold_s:.0f} ms", [_hold_nothing(case)]))
+    if program.decision_loops > 1:
+        says = f"it holds each decision for {1000 * program.decision_time_s:.0f} ms"
+        tries.append((says, [_hold_nothing(case)]))
     rocking = _rocking_of(case)
     if rocking is not None and rocking[1] > 1.1:
         says = f"its gain is {100 * rocking[1]:.0f} % of the one at which it rocks steadily ({rocking[0].gain:.2f})"
@@ -100,7 +101,7 @@ def _by_trying(leaving: Leaving) -> Finding:
     tries.append((f"too fast for {where}", case.faster_or_slower(SLOWER[:3])))
     reading = derive.profile(case.setup).reading
     midway = float(round(0.5 * float(reading.min() + reading.max())))
-    if midway != program.target and program.law != "bands":
+    if midway != program.target and program.chosen.uses_target:
         says = f"its target {program.target:g} is off the middle of what it reads ({midway:g})"
         tries.append((says, [case.with_number("program.target", midway, f"Target {midway:g}")]))
     tries.append(("too much gain", case.gain_times((0.8, 0.6))))
@@ -114,7 +115,7 @@ def _by_trying(leaving: Leaving) -> Finding:
 
 
 def _hold_nothing(case: Case) -> Mend:
-    return case.with_number("program.hold_s", 0.0, "Hold nothing")
+    return case.with_number("program.decision_loops", 1, "Decide every loop")
 
 
 def _pulled(leaving: Leaving) -> Finding | None:
@@ -184,7 +185,7 @@ def _light(leaving: Leaving) -> Finding | None:
 def _held(leaving: Leaving) -> Finding | None:
     """Blind while a decision was held, for longer than the sensor needs to cross all that it can see."""
     case, trace, program = leaving.case, leaving.case.run.trace, leaving.case.setup.program
-    loops = max(1, round(program.hold_s / case.loop_s))
+    loops = program.decision_loops
     if loops < 2:
         return None
     decided = (leaving.row // loops) * loops
@@ -206,7 +207,7 @@ def _target(leaving: Leaving) -> Finding | None:
     near = profile.reading[profile.edge_mm >= -0.5 * setup.mat.followed.width_mm]
     low, high = float(near.min()), float(near.max())
     target = setup.program.target
-    if setup.program.law == "bands" or low + NEAR_TARGET <= target <= high - NEAR_TARGET:
+    if not setup.program.chosen.uses_target or low + NEAR_TARGET <= target <= high - NEAR_TARGET:
         return None
     midway = float(round(0.5 * (low + high)))
     says = leaving.left(f"here the sensor reads {low:.0f} to {high:.0f}, and the target is {target:g}.")
@@ -231,21 +232,14 @@ def _too_tight(leaving: Leaving) -> Finding | None:
         f"the bend needs a turn of radius {check.room_mm:.0f} mm at the axle, and at full steer it turns "
         f"{check.turns_mm:.0f} mm."
     )
-    inner = _harder_on_off(case) if case.setup.program.law == "on-off" else []
-    mends = [*inner, *case.gain_times((1.25, 1.6, 2.0, 3.0)), *case.faster_or_slower(SLOWER)]
+    mends = [*_harder(case), *case.gain_times((1.25, 1.6, 2.0, 3.0)), *case.faster_or_slower(SLOWER)]
     return finding("too tight", says, leaving.row, case.first_that_finishes(mends))
 
 
-def _harder_on_off(case: Case) -> list[Mend]:
-    """On-off's inner wheels slower and slower."""
-    on_off, mends = case.setup.program.on_off, []
-    for less in (10.0, 20.0, 30.0, 50.0):
-        inner = max(min(on_off.dark_inner, on_off.light_inner) - less, -100.0)
-        setup = with_value(
-            with_value(case.setup, "program.on_off.dark_inner", inner), "program.on_off.light_inner", inner
-        )
-        mends.append(Mend(f"Inner wheels {inner:g}".replace("-", "−"), setup))
-    return mends
+def _harder(case: Case) -> list[Mend]:
+    """The law's own ways to turn harder, one after the other."""
+    program = case.setup.program
+    return [Mend(change.says, case.with_program(change.program)) for change in program.chosen.harder(program)]
 
 
 def _rocking_of(case: Case) -> tuple[Rocking, float] | None:
@@ -280,7 +274,7 @@ def _rocked(leaving: Leaving) -> Finding | None:
         f"it rocked at {hertz:.1f} Hz, higher and higher from {case.where(row)} on; the gain is "
         f"{100 * share:.0f} % of the one at which it rocks steadily ({rocking.gain:.2f})."
     )
-    held = [_hold_nothing(case)] if case.setup.program.hold_s > 1.5 * case.loop_s else []
+    held = [_hold_nothing(case)] if case.setup.program.decision_loops > 1 else []
     gains = case.other_gain(part * rocking.gain for part in (0.8, 0.65, 0.5))
     mends = [*held, *gains, *case.faster_or_slower(SLOWER[1:])]
     return finding("rocked", says, row, case.first_that_finishes(mends))
@@ -311,7 +305,7 @@ def _at_its_limit(leaving: Leaving) -> Finding | None:
         f"not enough for a radius of {bend.radius_mm:.0f} mm" if bend is not None and bend.radius_mm else "not enough"
     )
     says = leaving.left(f"{what} for {seconds:.1f} s, and that was {enough}.")
-    mends = [*(_harder_on_off(case) if program.law == "on-off" else []), *case.faster_or_slower(SLOWER)]
+    mends = [*_harder(case), *case.faster_or_slower(SLOWER)]
     if clipped.mean() < MOSTLY:
         mends = [*case.gain_times((1.2, 1.4)), *mends]
     return finding("full steer", says, leaving.row, case.first_that_finishes(mends))
@@ -325,4 +319,4 @@ def _turns_too_wide(leaving: Leaving) -> bool:
 
 def _source(program: Program) -> str:
     """Where a law's steer comes from."""
-    return "the difference of its powers" if program.law in ("on-off", "bands") else "its reading"
+    return "the difference of its powers" if program.chosen.gives == "powers" else "its reading"

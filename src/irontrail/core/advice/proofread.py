@@ -14,10 +14,10 @@ from irontrail.core import derive
 from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
-from irontrail.core.steering.bands import Bands
 from irontrail.core.steering.curve import SteeringCurve
-from irontrail.core.steering.handles import GAINS
-from irontrail.core.steering.program import Program, edge_sign
+from irontrail.core.steering.law import Change
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.side import edge_sign
 from irontrail.core.theory.turning import BendCheck, check_bends
 
 # How far from its edge the sensor is when it must know which way to turn.
@@ -67,7 +67,7 @@ class _Page:
 
     @property
     def sloped(self) -> bool:
-        return self.program.law in GAINS
+        return bool(self.program.chosen.gain)
 
 
 def proofread(setup: Setup) -> tuple[Remark, ...]:
@@ -105,7 +105,7 @@ def _page(setup: Setup) -> _Page:
 
 def _turned_away(page: _Page) -> Iterator[Remark]:
     """Off the line the robot must turn toward it, on the line off it."""
-    if page.program.law in GAINS and page.program.target in (0.0, 100.0):
+    if page.sloped and page.program.target in (0.0, 100.0):
         return  # one side has no error at all, which another check says
     toward = edge_sign(page.program.edge) * _steer(page, page.off_line)
     away = -edge_sign(page.program.edge) * _steer(page, page.on_line)
@@ -126,9 +126,9 @@ def _turned_away(page: _Page) -> Iterator[Remark]:
         return
     for name, turn, reading in (("off", toward, page.off_line), ("on", away, page.on_line)):
         if turn <= 0.0:
-            side = "light" if reading >= program.target else "dark"
             what = "turns the wrong way" if turn < 0.0 else "drives straight on"
-            mended = _swapped(page.setup, side, reading) if turn < 0.0 else None
+            swapped = program.chosen.swapped(program, reading) if turn < 0.0 else None
+            mended = replace(page.setup, program=swapped) if swapped is not None else None
             yield Remark(
                 "turned away",
                 f"Well {name} the line, where it reads {reading:.0f}, the robot {what}.",
@@ -142,10 +142,15 @@ def _turned_away(page: _Page) -> Iterator[Remark]:
 def _never(page: _Page) -> Iterator[Remark]:
     """A rule that no reading met here can bring up."""
     program, low, high = page.program, page.low - page.noise, page.high + page.noise
-    if program.law == "bands":
-        yield from _bands_never(page, low, high)
+    for unused in program.chosen.unused(program, low, high):
+        says = unused.says
+        if says.endswith(":"):
+            says += f" across this edge the sensor reads {page.low:.0f} to {page.high:.0f}."
+        mend, mended = _changed(page.setup, unused.change)
+        yield Remark("never", says, unused.low, unused.high, mend, mended)
+    if not program.chosen.uses_target:
         return
-    name = "threshold" if program.law == "on-off" else "target"
+    name = program.chosen.target_name
     midway = round(0.5 * (page.low + page.high))
     mended = with_value(page.setup, "program.target", float(midway))
     reads = f"what the sensor reads across this edge ({page.low:.0f} to {page.high:.0f})"
@@ -159,30 +164,6 @@ def _never(page: _Page) -> Iterator[Remark]:
     yield Remark("never", says, *span, f"Set it to {midway}, midway", mended)
 
 
-def _bands_never(page: _Page, low: float, high: float) -> Iterator[Remark]:
-    steps, start = page.program.bands.steps, 0.0
-    for i, band in enumerate(steps):
-        end = band.below if i + 1 < len(steps) else 101.0
-        fewer = Bands(steps[:i] + steps[i + 1 :]) if len(steps) > 1 else None
-        mended = with_value(page.setup, "program.bands", fewer) if fewer else None
-        if end <= start:
-            yield Remark(
-                "never", f"Band {i + 1} has no room: its limit {end:g} is that of the band before it.", start, end,
-                f"Take band {i + 1} out", mended,
-            )  # fmt: skip
-        elif end <= low or start > high:
-            yield Remark(
-                "never",
-                f"Band {i + 1} ({start:g} to {min(end, 100.0):g}) never comes up: across this edge the sensor reads "
-                f"{page.low:.0f} to {page.high:.0f}.",
-                start,
-                min(end, 100.0),
-                f"Take band {i + 1} out",
-                mended,
-            )
-        start = max(start, end)
-
-
 def _clipped(page: _Page) -> Iterator[Remark]:
     """A slope so steep that it is clipped over most of the readings met."""
     if not page.sloped or _has_no_room(page.program):
@@ -192,7 +173,7 @@ def _clipped(page: _Page) -> Iterator[Remark]:
     share = float(page.curve.clipped[met].mean()) if met.any() else 0.0
     if share < CLIPPED_SHARE:
         return
-    path = f"program.{GAINS[page.program.law]}"
+    path = f"program.{page.program.chosen.gain_path}"
     room = max(100.0 - page.program.speed, 5.0)
     gain = round(room / (0.5 * 0.5 * (page.high - page.low)), 2)
     where = reading[met & page.curve.clipped]
@@ -230,28 +211,10 @@ def _dead_band(page: _Page) -> Iterator[Remark]:
     """A power that is wanted and does not turn its wheel."""
     program, dead = page.program, page.setup.robot.drive.dead_band
     least = float(ceil(dead))
-    if program.law == "on-off":
-        for name in ("dark_outer", "dark_inner", "light_outer", "light_inner"):
-            power = getattr(program.on_off, name)
-            if 0.0 < abs(power) < dead:
-                side, wheel = name.split("_")
-                low, high = (0.0, program.target) if side == "dark" else (program.target, 100.0)
-                mended = with_value(page.setup, f"program.on_off.{name}", least if power > 0.0 else -least)
-                yield _asleep(f"On the {side} side the {wheel} wheel's", power, dead, low, high, mended)
-    elif program.law == "bands":
-        start = 0.0
-        for i, band in enumerate(program.bands.steps):
-            for wheel in ("left", "right"):
-                power = getattr(band, wheel)
-                if 0.0 < abs(power) < dead:
-                    moving = replace(band, **{wheel: least if power > 0.0 else -least})
-                    steps = (*program.bands.steps[:i], moving, *program.bands.steps[i + 1 :])
-                    mended = with_value(page.setup, "program.bands", Bands(steps))
-                    yield _asleep(f"In band {i + 1} the {wheel} wheel's", power, dead, start, band.below, mended)
-            start = band.below
-    elif 0.0 < program.speed < dead:
-        mended = with_value(page.setup, "program.speed", least)
-        yield _asleep("The speed's", program.speed, dead, None, None, mended)
+    for power in program.chosen.powers(program):
+        if 0.0 < abs(power.value) < dead:
+            moving = power.put(program, least if power.value > 0.0 else -least)
+            yield _asleep(power.whose, power.value, dead, power.low, power.high, replace(page.setup, program=moving))
 
 
 def _asleep(whose: str, power: float, dead: float, low: float | None, high: float | None, mended: Setup) -> Remark:
@@ -299,36 +262,22 @@ def _steer(page: _Page, reading: float) -> float:
     return 0.5 * float(left - np.interp(reading, curve.reading, curve.wanted_right))
 
 
-def _swapped(setup: Setup, side: str, reading: float) -> Setup | None:
-    """The setup with both wheels of an on-off side, or of the band of a reading, changed over."""
-    program = setup.program
-    if program.law == "on-off":
-        outer, inner = getattr(program.on_off, f"{side}_outer"), getattr(program.on_off, f"{side}_inner")
-        changed = replace(program.on_off, **{f"{side}_outer": inner, f"{side}_inner": outer})
-        return with_value(setup, "program.on_off", changed)
-    if program.law == "bands":
-        steps = program.bands.steps
-        i = next((i for i, band in enumerate(steps[:-1]) if reading < band.below), len(steps) - 1)
-        turned = replace(steps[i], left=steps[i].right, right=steps[i].left)
-        return with_value(setup, "program.bands", Bands((*steps[:i], turned, *steps[i + 1 :])))
-    return None
+def _changed(setup: Setup, change: Change | None) -> tuple[str, Setup | None]:
+    """What a change of the program says, and the setup with it."""
+    return ("", None) if change is None else (change.says, replace(setup, program=change.program))
 
 
 def _tighter(setup: Setup, worst: BendCheck) -> tuple[str, Setup | None]:
     """A change of one number that holds the bend, by the same reckoning that found it lost."""
     program = setup.program
-    if program.law == "on-off":
-        side = "dark" if worst.bend.turns_left == (program.edge == "left") else "light"
-        outer, track = getattr(program.on_off, f"{side}_outer"), setup.robot.drive.track_width_mm
-        radius = HOLD_SHARE * worst.room_mm
-        inner = float(np.floor(outer * (2.0 * radius - track) / (2.0 * radius + track)))
-        changed = replace(program.on_off, **{f"{side}_inner": inner})
-        if program.on_off.dark_inner == program.on_off.light_inner:
-            changed = replace(changed, dark_inner=inner, light_inner=inner)
-        return _if_held(f"Inner wheel {inner:g}".replace("-", "−"), with_value(setup, "program.on_off", changed))
-    if program.law == "bands":
+    if program.chosen.within is not None:
+        dark = worst.bend.turns_left == (program.edge == "left")
+        track, radius = setup.robot.drive.track_width_mm, HOLD_SHARE * worst.room_mm
+        change = program.chosen.within(program, radius, track, dark)
+        return _if_held(change.says, replace(setup, program=change.program))
+    if not program.chosen.gain:
         return "", None
-    path = f"program.{GAINS[program.law]}"
+    path = f"program.{program.chosen.gain_path}"
     gain = value_at(setup, path)
     reach = max(program.target, 100.0 - program.target)
     for step in range(1, 12):

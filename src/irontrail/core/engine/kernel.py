@@ -1,185 +1,226 @@
-"""The compiled engine: one run from start to rest.
+"""The compiled engine: one run from start to rest, in four parts that know nothing of each other.
 
-Each loop of the program reads the light as it was `delay` ago, decides, and sets both powers, which hold for the
-whole loop; in between, wheels and pose advance in equal steps no longer than `max_step`. The equations are those
-of docs/model.md. Plain arrays in, plain arrays out; nothing here allocates per step, and the interpreter's lock is
-released, so that runs can share the machine's cores.
+Each loop of the program the judge says how the run stands; where a decision is due, `sense` gives what the sensor gave
+`delay` ago and `control_step` turns that into powers; `plant_step` drives at these, exactly, to the instant of the next
+sample and on to the next loop. Plain arrays in, plain arrays out; nothing here allocates per loop, and the
+interpreter's lock is released, so that runs can share the machine's cores.
 """
 
 import numpy as np
-from numba import njit
 
-from irontrail.core.engine.laws import BANDS, D_TERM, I_TERM, MEMORY_SIZE, P_TERM, band_of, decide
-from irontrail.core.engine.motion import (
-    S_HEADING,
-    S_LEFT,
-    S_RIGHT,
-    S_RIM_ROLLED,
-    S_SKID,
-    S_SLIDE,
-    S_X,
-    S_Y,
-    STATE_SIZE,
-    coast,
-    drive,
-    limited,
-    sensor_place,
-    wheel_target,
+from irontrail.core.compiled import compiled, unowned
+from irontrail.core.control.record import CONTROLLER, MEMORY_SIZE
+from irontrail.core.control.step import control_step
+from irontrail.core.engine.judge import (
+    FINISHED,
+    JUDGE,
+    JUDGE_STATE,
+    RUNNING,
+    STOPPED,
+    TIME_OUT,
+    begin,
+    follow,
+    outcome_at,
+    see,
+    set_back,
 )
-from irontrail.core.engine.place import find_on_route, nearest_place, route_heading_at, wrapped
-from irontrail.core.engine.sensing import delayed_levels, lagged_levels, levels_at, read
+from irontrail.core.engine.place import route_heading, wrapped
+from irontrail.core.engine.plant import (
+    PLANT,
+    PLANT_STATE,
+    STRIDE,
+    coast,
+    make_stride,
+    plant_step,
+    put_down,
+    sensor_place,
+    stand,
+)
+from irontrail.core.engine.sense import SENSOR, follow_levels, levels_at, sense
+from irontrail.core.result import COLUMNS
+from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
 
-# Codes of how a run ended, in the order of OUTCOMES in run.py.
-RUNNING, FINISHED, OFF_MAT, LOST, STUCK, TIME_OUT, STOPPED = range(7)
+# Progress and finish are looked at this often where a loop is longer, and a slow sensor's light this often.
+WATCH_S = 0.01
+NODE_S = 0.001
 
-# Progress that shows that the robot is not stuck.
-STIR_MM = 5.0
-
-# Rows of the trace, in the order of result.COLUMNS.
-(TIME, X, Y, HEADING, READING, ERROR, STEER, LEFT, RIGHT, LEFT_SPEED, RIGHT_SPEED,
- PROGRESS, EDGE, SIDE, ANGLE, CLIPPED, SKIDDING, BAND, TERM_P, TERM_I, TERM_D, GIVEN, MARGIN) = range(23)  # fmt: skip
-
-TRACE_ROWS = 23
-
-# Rows of the summary.
-OUTCOME, END_TIME, ROWS, SKID, COAST, REST_X, REST_Y, REST_HEADING, END_ANGLE, SLIDE = range(10)
-SUMMARY_SIZE = 10
-
-
-@njit(cache=True, nogil=True)
-def stops_itself(p, time, rim_rolled, reading):
-    """Whether one of the program's own rules, where there is one, tells it to stop."""
-    return (
-        (p.stop_time > 0.0 and time >= p.stop_time - 1e-9)
-        or (p.stop_distance > 0.0 and rim_rolled >= p.stop_distance)
-        or (p.stop_reading > 0.0 and reading >= p.stop_reading)
-    )
-
-
-@njit(cache=True, nogil=True)
-def left_to_go(p, x, y, s):
-    """How far the sensor is from the finish, in mm: from the zone, or along the route; 0 or less once there."""
-    if not p.has_zone:
-        return p.finish - s
-    dx, dy = x - p.finish_x, y - p.finish_y
-    across, up = abs(dx * p.finish_cos + dy * p.finish_sin), abs(dy * p.finish_cos - dx * p.finish_sin)
-    return max(across - p.finish_half_width, up - p.finish_half_height)
-
-
-@njit(cache=True, nogil=True)
-def outcome_at(p, x, y, edge, arrived, time, stirred):
-    """How the run stands with the sensor at (x, y), `edge` from its edge, arrived at its finish or not."""
-    if x < 0.0 or y < 0.0 or x > p.mat_width or y > p.mat_height:
-        return OFF_MAT
-    if abs(edge) > p.lost_distance:
-        return LOST
-    if arrived:
-        return FINISHED
-    if time - stirred >= p.stuck_time:
-        return STUCK
-    if time >= p.time_limit - 1e-9:
-        return TIME_OUT
-    return RUNNING
+PARAMETERS = np.dtype(
+    [("plant", PLANT), ("sensor", SENSOR), ("controller", CONTROLLER), ("judge", JUDGE)]
+    + [(name, "f8") for name in ("loop_time", "delay", "start_x", "start_y", "start_heading")]
+    + [(name, "f8") for name in ("pull_time", "pull_x", "pull_y", "pull_heading")]
+    + [("decision_loops", "i8"), ("max_rows", "i8"), ("seed", "u8")]
+)
+# Channels of the field: one, or red, green and blue.
+MOST_CHANNELS = 3
+# Samples that can be on their way: those of the longest delay in the shortest loop.
+MOST_SAMPLES = 502
+# How a loop is driven: to the instant of its sample in `before_count` equal strides, to its end in `after_count`. A
+# sample is decided on `late` loops after the loop that follows; `slow` is a sensor with a lag, `watched` a long loop.
+TIMING = np.dtype(
+    [("before_sample", STRIDE), ("after_sample", STRIDE)]
+    + [(name, "i8") for name in ("before_count", "after_count", "late", "slow", "watched")]
+)
+# What the program has decided last.
+DECISION = np.dtype(
+    [
+        (name, "f8")
+        for name in ("given", "margin", "reading", "wanted_left", "wanted_right", "left", "right", "rule", "stopped")
+    ]
+)
+# The state of each part in a record of its own; the ring of samples on their way; the light that a slow sensor saw at
+# its last node, and where its level has got to.
+STATE = np.dtype(
+    [("plant", PLANT_STATE), ("judge", JUDGE_STATE), ("timing", TIMING), ("decision", DECISION)]
+    + [("memory", "f8", (MEMORY_SIZE,)), ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS))]
+    + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
+)
+ROW = np.dtype([(name, "f8") for name in COLUMNS])
+SUMMARY = np.dtype(
+    [("outcome", "i8"), ("rows", "i8")]
+    + [(name, "f8") for name in ("end_time", "skid", "slide", "coast", "rest_x", "rest_y", "rest_heading", "end_angle")]
+)
 
 
-@njit(cache=True, nogil=True)
-def simulate(parameters, field, route_x, route_y, route_heading, trace, summary):
-    """One run; fills `trace` (columns, rows) and `summary`.
+@compiled
+def simulate(parameters, field, route_x, route_y, headings, reach, states, trace, summary):
+    """One run; fills `trace` and `summary`.
 
     Parameters
     ----------
-    parameters : ndarray of pack.PARAMETERS, shape (1,)
+    parameters : ndarray of PARAMETERS, shape (1,)
     field : ndarray, shape (channels, rows, columns), float32
-    route_x, route_y, route_heading : ndarray, shape (n,)
-    trace : ndarray, shape (23, max_rows)
-    summary : ndarray, shape (10,)
+    route_x, route_y, headings, reach : ndarray, shape (n,)
+    states : ndarray of STATE, shape (1,)
+        Room to work in; whatever it held is lost. A record does not keep its array alive, so that all of them lie in
+        arrays that the caller holds.
+    trace : ndarray of ROW, shape (max_rows,)
+    summary : ndarray of SUMMARY, shape (1,)
     """
-    p = parameters[0]
-    steps = max(1, int(np.ceil(p.loop_time / p.max_step - 1e-9)))
-    dt = p.loop_time / steps
-    state, memory = np.zeros(STATE_SIZE), np.zeros(MEMORY_SIZE)
-    state[S_X], state[S_Y], state[S_HEADING] = p.start_x, p.start_y, p.start_heading
-    x, y = sensor_place(p, state)
-    age = p.delay / dt
-    between = steps * p.hold_loops
-    size = int(age) + 2 + (between if p.lag > 0.0 else 0)
-    trail_x, trail_y, newest = np.full(size, x), np.full(size, y), 0
-    levels, lagged = np.empty(field.shape[0]), np.empty(field.shape[0])
-    levels_at(p, field, x, y, lagged)
-    lag_share = 1.0 - np.exp(-dt / p.lag) if p.lag > 0.0 else 1.0
+    field, route_x, route_y = unowned(field), unowned(route_x), unowned(route_y)
+    headings, reach = unowned(headings), unowned(reach)
+    p, work = parameters[0], states[0]
+    plant, judged, timing, decision = work.plant, work.judge, work.timing, work.decision
+    make_timing(p, timing)
+    stand(plant, p.start_x, p.start_y, p.start_heading)
+    x, y = sensor_place(p.plant, plant)
+    begin(p.judge, judged, x, y, route_x, route_y, reach)
+    levels_at(p.sensor, field, x, y, work.light)
+    work.lagged[:] = work.light
+    work.samples[: timing.late + 1] = work.light
+    work.memory[:] = 0.0
 
-    random = np.uint64(p.seed)
-    s, stirred_s, stirred = p.start_s, p.start_s, 0.0
-    # A zone is come into from outside; on a closed line each time round counts once.
-    to_go, to_go_before, visits, visited_s = left_to_go(p, x, y, s), 0.0, 0, -np.inf
-    lap = p.route_step * (route_x.size - 1) if p.closed else 0.0
-    outcome, time, row, pulled = RUNNING, 0.0, 0, False
-    given, reading, margin = 0.0, 0.0, 0.0
-    wanted_left, wanted_right, left, right, skid = 0.0, 0.0, 0.0, 0.0, 0.0
+    random, skid, row, pulled = np.uint64(p.seed), 0.0, 0, False
     while True:
         time = row * p.loop_time
         if time >= p.pull_time and not pulled:
             pulled = True
-            state[S_X], state[S_Y], state[S_HEADING] = p.pull_x, p.pull_y, p.pull_heading
-            x, y = sensor_place(p, state)
-            trail_x[:], trail_y[:] = x, y
-            s = nearest_place(p, route_x, route_y, s, x, y)
-        x, y = trail_x[newest], trail_y[newest]
-        s, left_of = find_on_route(p, route_x, route_y, s, x, y)
-        edge = p.edge_sign * left_of - p.half_tape
-        if s - stirred_s >= STIR_MM:
-            stirred, stirred_s = time, s
-        to_go_before, to_go = to_go, left_to_go(p, x, y, s)
-        arrived = to_go <= 0.0
-        if p.has_zone:
-            if arrived and to_go_before > 0.0 and s - visited_s >= 0.5 * lap:
-                visits, visited_s = visits + 1, s
-            arrived = visits >= p.zone_visits
-        outcome = outcome_at(p, x, y, edge, arrived, time, stirred)
-
-        if row % p.hold_loops == 0:
-            if p.lag > 0.0:
-                lagged_levels(p, field, trail_x, trail_y, newest, age, between, lag_share, levels, lagged)
-                random, given, reading, margin = read(p, lagged, random)
-            else:
-                delayed_levels(p, field, trail_x, trail_y, newest, age, levels)
-                random, given, reading, margin = read(p, levels, random)
-            wanted_left, wanted_right = decide(p, reading, memory)
-            left, right = limited(p, wanted_left), limited(p, wanted_right)
-            if outcome == RUNNING and stops_itself(p, time, state[S_RIM_ROLLED], reading):
+            pull(p, work, field, time, route_x, route_y, reach)
+        outcome = outcome_at(p.judge, judged, time)
+        if row % p.decision_loops == 0:
+            sample = work.samples[row % (timing.late + 1)]
+            random, decision.given, decision.margin = sense(p.sensor, sample, random)
+            decide_on(p.controller, work, time)
+            if decision.stopped and outcome == RUNNING:
                 outcome = STOPPED
-
-        trace[TIME, row] = time
-        trace[X, row], trace[Y, row], trace[HEADING, row] = state[S_X], state[S_Y], state[S_HEADING]
-        trace[READING, row], trace[ERROR, row] = reading, reading - p.target
-        trace[STEER, row] = 0.5 * (wanted_left - wanted_right)
-        trace[LEFT, row], trace[RIGHT, row] = left, right
-        trace[LEFT_SPEED, row], trace[RIGHT_SPEED, row] = state[S_LEFT], state[S_RIGHT]
-        trace[PROGRESS, row], trace[EDGE, row] = s - p.start_s, edge
-        trace[SIDE, row] = 1.0 if reading >= p.target else 0.0
-        trace[ANGLE, row] = wrapped(state[S_HEADING] - route_heading_at(p, route_heading, s))
-        trace[CLIPPED, row] = 1.0 if max(abs(wanted_left), abs(wanted_right)) > 100.0 else 0.0
-        trace[SKIDDING, row] = 1.0 if state[S_SKID] > skid else 0.0
-        trace[BAND, row] = band_of(p, reading) if p.law == BANDS else -1.0
-        trace[TERM_P, row], trace[TERM_I, row] = p.light_turn * memory[P_TERM], p.light_turn * memory[I_TERM]
-        trace[TERM_D, row] = p.light_turn * memory[D_TERM]
-        trace[GIVEN, row], trace[MARGIN, row] = given, margin
-        skid = state[S_SKID]
+        write(p, work, time, skid, headings, trace[row])
+        skid = plant.skid
         row += 1
-        if outcome != RUNNING or row >= trace.shape[1]:
+        if outcome != RUNNING or row >= trace.size:
             break
+        wanted = (row + timing.late) % p.decision_loops == 0
+        drive_loop(p, work, field, row, wanted, route_x, route_y, reach)
 
-        left_target = wheel_target(p, left, p.left_top)
-        right_target = wheel_target(p, right, p.right_top)
-        newest, _ = drive(p, state, left_target, right_target, steps, dt, trail_x, trail_y, newest)
+    result = summary[0]
+    result.outcome = outcome if outcome != RUNNING else TIME_OUT
+    result.end_time = judged.arrived if outcome == FINISHED else time
+    result.rows, result.skid, result.slide = row, plant.skid, plant.slide
+    result.coast = coast(p.plant, timing.before_sample, plant)
+    result.rest_x, result.rest_y, result.rest_heading = plant.x, plant.y, plant.heading
+    x, y = sensor_place(p.plant, plant)
+    see(p.judge, judged, x, y, route_x, route_y, reach)
+    result.end_angle = wrapped(plant.heading - route_heading(judged.place, headings))
 
-    if outcome == RUNNING:
-        outcome = TIME_OUT
-    if outcome == FINISHED and to_go_before > to_go:
-        time -= p.loop_time * -to_go / (to_go_before - to_go)
-    summary[OUTCOME], summary[END_TIME], summary[ROWS], summary[SKID] = outcome, time, row, state[S_SKID]
-    summary[SLIDE] = state[S_SLIDE]
-    summary[COAST], x, y = coast(p, state, dt, np.full(2, x), np.full(2, y))
-    summary[REST_X], summary[REST_Y], summary[REST_HEADING] = state[S_X], state[S_Y], state[S_HEADING]
-    s, _ = find_on_route(p, route_x, route_y, s, x, y)
-    summary[END_ANGLE] = wrapped(state[S_HEADING] - route_heading_at(p, route_heading, s))
+
+@compiled
+def make_timing(p, timing):
+    """Lay out how each loop is driven."""
+    loop = p.loop_time
+    timing.late = int(p.delay / loop + 1e-9)
+    rest = p.delay - timing.late * loop
+    if rest < 1e-9 * loop:
+        rest = 0.0
+    timing.slow, timing.watched = p.sensor.lag > 0.0, loop > WATCH_S
+    longest = NODE_S if timing.slow else WATCH_S
+    timing.before_count = int(np.ceil((loop - rest) / longest - 1e-9))
+    timing.after_count = int(np.ceil(rest / longest - 1e-9))
+    make_stride(p.plant, timing.before_sample, (loop - rest) / timing.before_count)
+    make_stride(p.plant, timing.after_sample, rest / max(timing.after_count, 1))
+
+
+@compiled
+def pull(p, work, field, time, route_x, route_y, reach):
+    """A hand sets the robot down elsewhere; samples on their way are of the new place, but for a slow sensor's."""
+    put_down(work.plant, p.pull_x, p.pull_y, p.pull_heading)
+    x, y = sensor_place(p.plant, work.plant)
+    set_back(p.judge, work.judge, x, y, time, route_x, route_y, reach)
+    levels_at(p.sensor, field, x, y, work.light)
+    if not work.timing.slow:
+        work.samples[: work.timing.late + 1] = work.light
+
+
+@compiled
+def decide_on(controller, work, time):
+    """Let the program decide on what its sensor gives."""
+    decision, plant = work.decision, work.plant
+    reading, wanted_left, wanted_right, left, right, rule, stopped = control_step(
+        controller, work.memory, decision.given, time, plant.left_rolled, plant.right_rolled
+    )
+    decision.reading, decision.rule, decision.stopped = reading, rule, 1.0 if stopped else 0.0
+    decision.wanted_left, decision.wanted_right, decision.left, decision.right = wanted_left, wanted_right, left, right
+
+
+@compiled
+def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
+    """Drive from the loop before row `row` to that row; `wanted`: its sample will be decided on."""
+    timing, plant, left, right = work.timing, work.plant, work.decision.left, work.decision.right
+    at, kept = (row - 1) * p.loop_time, timing.late + 1
+    for later in (False, True):
+        stride = timing.after_sample if later else timing.before_sample
+        for _ in range(timing.after_count if later else timing.before_count):
+            plant_step(p.plant, stride, plant, left, right)
+            if timing.slow or timing.watched:
+                at += stride.length
+                x, y = sensor_place(p.plant, plant)
+                if timing.watched:
+                    follow(p.judge, work.judge, x, y, at, route_x, route_y, reach)
+                if timing.slow:
+                    levels_at(p.sensor, field, x, y, work.now)
+                    follow_levels(p.sensor, stride.length, work.light, work.now, work.lagged)
+        if not later and wanted:
+            if timing.slow:
+                work.samples[(row - 1) % kept] = work.lagged
+            else:
+                x, y = sensor_place(p.plant, plant)
+                levels_at(p.sensor, field, x, y, work.samples[(row - 1) % kept])
+    if not timing.watched:
+        x, y = sensor_place(p.plant, plant)
+        follow(p.judge, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)
+
+
+@compiled
+def write(p, work, time, skid, headings, row):
+    """Put all that is known at a loop's beginning into a row of the trace; `skid` as it was a loop before."""
+    plant, judged, decision, sign = work.plant, work.judge, work.decision, p.controller.steer_sign
+    row.time_s, row.x_mm, row.y_mm, row.heading_rad = time, plant.x, plant.y, plant.heading
+    row.reading, row.error = decision.reading, decision.reading - p.controller.target
+    row.steer = 0.5 * (decision.wanted_left - decision.wanted_right)
+    row.left_power, row.right_power = decision.left, decision.right
+    row.left_speed_mm_s, row.right_speed_mm_s = plant.left, plant.right
+    row.progress_mm, row.edge_mm = judged.place.s - p.judge.start_s, judged.edge
+    row.side = 1.0 if decision.reading >= p.controller.target else 0.0
+    row.angle_rad = wrapped(plant.heading - route_heading(judged.place, headings))
+    row.clipped = 1.0 if max(abs(decision.wanted_left), abs(decision.wanted_right)) > 100.0 else 0.0
+    row.skidding = 1.0 if plant.skid > skid else 0.0
+    row.rule, row.given, row.margin = decision.rule, decision.given, decision.margin
+    row.p_term, row.i_term = sign * work.memory[P_SHARE], sign * work.memory[I_SHARE]
+    row.d_term = sign * work.memory[D_SHARE]

@@ -1,94 +1,193 @@
 """Compiled: where a point lies on the route."""
 
 import numpy as np
-from numba import njit
 
-# The sensor is looked for on the route within this distance along it from where it was a loop ago.
+from irontrail.core.compiled import compiled
+
+# The sensor is looked for on the route within this distance along it, besides what it has moved since.
 SEARCH_MM = 60.0
 # A change of direction from one point of the route to the next that only a corner makes, in radians.
 CORNER_RAD = 0.2
+# How much of the bound is trusted below which a walk along the route cannot miss a nearer point.
+SURE_SHARE = 0.95
+
+# A place on the route: the point nearest to what is followed and the round it is in, the segment of its foot and the
+# share of it, the arc length there, and how far left of it what is followed lies.
+PLACE = np.dtype([("point", "i8"), ("lap", "i8"), ("segment", "i8"), ("share", "f8"), ("s", "f8"), ("left", "f8")])
 
 
-@njit(cache=True, nogil=True)
-def nearest_on_segment(x0, y0, x1, y1, x, y):
-    """Share 0..1 along the segment of the point nearest to (x, y), and the distance, left positive."""
-    dx, dy = x1 - x0, y1 - y0
-    length2 = dx * dx + dy * dy
-    share = ((x - x0) * dx + (y - y0) * dy) / length2
-    share = min(max(share, 0.0), 1.0)
-    off_x, off_y = x - x0 - share * dx, y - y0 - share * dy
-    distance = np.sqrt(off_x * off_x + off_y * off_y)
-    return share, distance if dx * (y - y0) - dy * (x - x0) >= 0.0 else -distance
+@compiled
+def sure_reach(route_x, route_y, closed, reach):
+    """Fill in how far a point may be aside of each point of the route for it to be the nearest one for sure.
 
-
-@njit(cache=True, nogil=True)
-def find_on_route(p, route_x, route_y, s, x, y):
-    """Where a point lies along the route, near arc length s, and how far to its left.
-
-    Looks SEARCH_MM either way, so that a robot that cuts a corner, or passes close to another part of the line,
-    is found on the part it is following. On a closed route s goes on past the route's length.
+    A point at a distance d aside of p has another point q of the route nearer if |q - p|^2 < 2 d |(q - p) . n|, n being
+    the normal at p. Looked at is twice the way that is searched; a point near p's normal, by no more than half a step
+    either way, is allowed for. Corners and open ends have no one normal, and no reach.
     """
+    last = route_x.size - 1
+    step = np.hypot(route_x[1] - route_x[0], route_y[1] - route_y[0])
+    wide = int(2.0 * SEARCH_MM / step) + 1
+    for i in range(last + 1):
+        reach[i] = 0.0
+        before, after = i - 1, i + 1
+        if closed:
+            before, after = before % last, after % last
+        elif before < 0 or after > last:
+            continue
+        ax, ay, bx, by = (
+            route_x[i] - route_x[before], route_y[i] - route_y[before], route_x[after] - route_x[i],
+            route_y[after] - route_y[i],
+        )  # fmt: skip
+        if abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by)) > 0.5 * CORNER_RAD:
+            continue
+        length = np.hypot(ax + bx, ay + by)
+        nx, ny = -(ay + by) / length, (ax + bx) / length
+        least = np.inf
+        for n in range(i - wide, i + wide + 1):
+            if abs(n - i) < 2 or (not closed and (n < 0 or n > last)):
+                continue
+            j = n % last if closed else n
+            dx, dy = route_x[j] - route_x[i], route_y[j] - route_y[i]
+            aside, square = abs(dx * nx + dy * ny), dx * dx + dy * dy
+            room = square - 1.2 * step * np.sqrt(square)
+            if room < 2.0 * aside * least:
+                least = room / (2.0 * aside) if aside > 0.0 else least
+        reach[i] = SURE_SHARE * least
+
+
+@compiled
+def place_at(p, place, route_x, s):
+    """Begin to look at an arc length."""
     segments = route_x.size - 1
-    first = int(np.floor((s - SEARCH_MM) / p.route_step))
-    last = int(np.floor((s + SEARCH_MM) / p.route_step)) + 1
-    turns = 0
+    n = int(np.floor(s / p.route_step))
+    place.lap = n // segments if p.closed else 0
+    place.point = n - place.lap * segments if p.closed else min(max(n, 0), segments)
+    place.s = s
+
+
+@compiled
+def find_on_route(p, place, route_x, route_y, reach, x, y, moved):
+    """Where a point lies along the route, near the place it had, and how far to its left.
+
+    Looks SEARCH_MM and what the point has moved either way, so that a robot that cuts a corner, or passes close to
+    another part of the line, is found on the part it is following. On a closed route s goes on past its length.
+    """
+    before, before_lap = place.point, place.lap
+    distance2, steps = walk(p, place, route_x, route_y, x, y)
+    bound = reach[place.point]
+    if distance2 > bound * bound or steps * p.route_step > SEARCH_MM or moved > SEARCH_MM:
+        place.point, place.lap = before, before_lap
+        nearest_of_all(p, place, route_x, route_y, x, y, SEARCH_MM + moved)
+    foot(p, place, route_x, route_y, x, y)
+
+
+@compiled
+def walk(p, place, route_x, route_y, x, y):
+    """Go to where neither neighbour is nearer; the squared distance there, and the steps made."""
+    segments = route_x.size - 1
+    n, turn, steps = place.point, place.lap, 0
+    dx, dy = x - route_x[n], y - route_y[n]
+    least = dx * dx + dy * dy
+    for way in (1, -1):
+        while steps <= segments:
+            other, other_turn = n + way, turn
+            if p.closed:
+                # The last point is the first one again.
+                if other == segments:
+                    other, other_turn = 0, turn + 1
+                elif other < 0:
+                    other, other_turn = segments - 1, turn - 1
+            elif other > segments or other < 0:
+                break
+            dx, dy = x - route_x[other], y - route_y[other]
+            distance2 = dx * dx + dy * dy
+            if distance2 >= least:
+                break
+            n, turn, least, steps = other, other_turn, distance2, steps + 1
+        if steps > 0:
+            break
+    place.point, place.lap = n, turn
+    return least, steps
+
+
+@compiled
+def nearest_of_all(p, place, route_x, route_y, x, y, within):
+    """Go to the nearest point of the route within a way of the place."""
+    segments = route_x.size - 1
+    middle = int(np.floor(place.s / p.route_step))
+    points = int(np.ceil(within / p.route_step)) + 1
+    first, last = middle - points, middle + points + 1
     if p.closed:
-        turns = first // segments
+        last = min(last, first + segments)
     else:
-        first, last = max(first, 0), min(last, segments)
-    i = first - turns * segments
-    nearest, nearest2 = first, np.inf
-    for n in range(first, last + 1):
+        first, last = min(max(first, 0), segments), max(min(last, segments), 0)
+    turn = first // segments if p.closed else 0
+    i, least = first - turn * segments, np.inf
+    for _ in range(first, last + 1):
+        if p.closed and i == segments:
+            i, turn = 0, turn + 1
         dx, dy = x - route_x[i], y - route_y[i]
         distance2 = dx * dx + dy * dy
-        if distance2 < nearest2:
-            nearest, nearest2 = n, distance2
+        if distance2 < least:
+            place.point, place.lap, least = i, turn, distance2
         i += 1
-        if i > segments:
-            i = 1
-    best_s, best = s, np.inf
-    for n in range(nearest - 1, nearest + 1):
-        if p.closed:
-            i = n % segments
-        elif n < 0 or n >= segments:
+
+
+@compiled
+def foot(p, place, route_x, route_y, x, y):
+    """The foot of a point on the two segments at the nearest point of the route, and how far left of it the point is.
+
+    A point outside a corner is as near to one segment as to the other: the side is that of the sum of both directions.
+    """
+    segments = route_x.size - 1
+    best, across = np.inf, 0.0
+    for later in (False, True):
+        i, turn = place.point if later else place.point - 1, place.lap
+        if i < 0:
+            if not p.closed:
+                continue
+            i, turn = segments - 1, turn - 1
+        elif i >= segments:
             continue
-        else:
-            i = n
-        share, distance = nearest_on_segment(route_x[i], route_y[i], route_x[i + 1], route_y[i + 1], x, y)
-        if abs(distance) < abs(best):
-            best, best_s = distance, (n + share) * p.route_step
-    return best_s, best
+        dx, dy = route_x[i + 1] - route_x[i], route_y[i + 1] - route_y[i]
+        off_x, off_y = x - route_x[i], y - route_y[i]
+        share = min(max((off_x * dx + off_y * dy) / (dx * dx + dy * dy), 0.0), 1.0)
+        away_x, away_y = off_x - share * dx, off_y - share * dy
+        distance = np.sqrt(away_x * away_x + away_y * away_y)
+        side = dx * off_y - dy * off_x
+        if later and share == 0.0 and abs(distance - best) <= 1e-9:
+            across += side
+        elif distance < best:
+            best, across = distance, side
+            place.segment, place.share = i, share
+            place.s = (turn * segments + i + share) * p.route_step
+    place.left = best if across >= 0.0 else -best
 
 
-@njit(cache=True, nogil=True)
-def nearest_place(p, route_x, route_y, s, x, y):
-    """Arc length of the point of the whole route nearest to (x, y); of a closed one, in the round that s is in."""
+@compiled
+def nearest_place(p, place, route_x, route_y, x, y):
+    """Go to the point of the whole route nearest to (x, y); of a closed one, in the round nearest to the place."""
     segments = route_x.size - 1
     nearest, least = 0, np.inf
     for i in range(segments + 1):
         dx, dy = x - route_x[i], y - route_y[i]
         if dx * dx + dy * dy < least:
             nearest, least = i, dx * dx + dy * dy
-    if not p.closed:
-        return nearest * p.route_step
-    turns = np.floor(s / p.route_step / segments - nearest / segments + 0.5)
-    return (nearest + turns * segments) * p.route_step
+    turns = np.floor(place.s / p.route_step / segments - nearest / segments + 0.5) if p.closed else 0.0
+    place_at(p, place, route_x, (nearest + turns * segments) * p.route_step)
 
 
-@njit(cache=True, nogil=True)
-def route_heading_at(p, route_heading, s):
-    """Direction of the route at an arc length."""
-    segments = route_heading.size - 1
-    n = int(np.floor(s / p.route_step))
-    i = n % segments if p.closed else min(max(n, 0), segments - 1)
-    share = min(max(s / p.route_step - n, 0.0), 1.0)
-    step = route_heading[i + 1] - route_heading[i]
+@compiled
+def route_heading(place, headings):
+    """Direction of the route at the foot of the place."""
+    i = place.segment
+    step = headings[i + 1] - headings[i]
     if abs(step) > CORNER_RAD:  # no direction in between
-        return route_heading[i] if share < 0.5 else route_heading[i + 1]
-    return route_heading[i] + share * step
+        return headings[i] if place.share < 0.5 else headings[i + 1]
+    return headings[i] + place.share * step
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def wrapped(angle):
     """The same direction within -pi..pi."""
-    return angle - 2.0 * np.pi * np.floor((angle + np.pi) / (2.0 * np.pi))
+    return angle - 2.0 * np.pi * np.floor((angle + np.pi) * (0.5 / np.pi))

@@ -1,50 +1,64 @@
-"""One run of a setup."""
+"""One run of a setup, and the robot driven without a program."""
 
 import numpy as np
+from numpy.typing import NDArray
 
-from irontrail.core.engine.kernel import (
-    COAST,
-    END_ANGLE,
-    END_TIME,
-    OUTCOME,
-    REST_HEADING,
-    REST_X,
-    REST_Y,
-    ROWS,
-    SKID,
-    SLIDE,
-    SUMMARY_SIZE,
-    simulate,
-)
-from irontrail.core.engine.pack import Packed
+from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
+from irontrail.core.engine.pack import Packed, pack_plant
+from irontrail.core.engine.plant import PLANT_STATE, STRIDE, drive
 from irontrail.core.figures import Outcome
 from irontrail.core.result import COLUMNS, Run, Trace
+from irontrail.core.robot.mount import Robot
 
-# By the kernel's codes less one.
+# By the judge's codes less one.
 OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out", "stopped")
 
 
 def run(packed: Packed) -> Run:
-    """Compute a run from start to rest; a few milliseconds for half a minute of driving."""
-    rows = int(packed.parameters["max_rows"][0])
-    trace, summary = np.empty((len(COLUMNS), rows)), np.zeros(SUMMARY_SIZE)
-    route = packed.route
-    simulate(packed.parameters, packed.field, route.x_mm, route.y_mm, route.heading, trace, summary)
-    used = trace[:, : int(summary[ROWS])].copy()
+    """Compute a run from start to rest; about a millisecond for half a minute of driving."""
+    parameters, route = packed.parameters, packed.route
+    trace, summary = np.empty(int(parameters["max_rows"][0]), ROW), np.zeros(1, SUMMARY)
+    simulate(
+        parameters, packed.field, route.x_mm, route.y_mm, route.heading, packed.reach, np.zeros(1, STATE), trace,
+        summary,
+    )  # fmt: skip
+    end = summary[0]
+    used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)
     used.setflags(write=False)
     return Run(
         route=route,
-        start_mm=float(packed.parameters["start_s"][0]),
-        pull_s=float(packed.parameters["pull_time"][0]),
+        start_mm=float(parameters["judge"]["start_s"][0]),
+        pull_s=float(parameters["pull_time"][0]),
         trace=Trace(*used),
-        outcome=OUTCOMES[int(summary[OUTCOME]) - 1],
-        time_s=float(summary[END_TIME]),
-        skid_mm=float(summary[SKID]),
-        slide_rad=float(summary[SLIDE]),
-        coast_mm=float(summary[COAST]),
-        rest_x_mm=float(summary[REST_X]),
-        rest_y_mm=float(summary[REST_Y]),
-        rest_heading_rad=float(summary[REST_HEADING]),
-        end_angle_rad=float(summary[END_ANGLE]),
-        seed=int(packed.parameters["seed"][0]),
+        outcome=OUTCOMES[end["outcome"] - 1],
+        time_s=float(end["end_time"]),
+        skid_mm=float(end["skid"]),
+        slide_rad=float(end["slide"]),
+        coast_mm=float(end["coast"]),
+        rest_x_mm=float(end["rest_x"]),
+        rest_y_mm=float(end["rest_y"]),
+        rest_heading_rad=float(end["rest_heading"]),
+        end_angle_rad=float(end["end_angle"]),
+        seed=int(parameters["seed"][0]),
     )
+
+
+def open_loop(robot: Robot, powers: NDArray[np.float64], interval_s: float) -> NDArray[np.void]:
+    """Where given powers alone lead, from rest at the origin along x.
+
+    Parameters
+    ----------
+    powers : ndarray, shape (n, 2)
+        Of the left and the right wheel, in percent, as the motors take them.
+    interval_s : float
+        How long each pair holds.
+
+    Returns
+    -------
+    ndarray of PLANT_STATE, shape (n + 1,)
+        The whole state at first and after each interval: x, y (mm), heading (rad), speeds (mm/s), what it rolled (mm).
+    """
+    powers = np.ascontiguousarray(powers, np.float64).reshape(-1, 2)
+    states = np.zeros(len(powers) + 1, PLANT_STATE)
+    drive(pack_plant(robot), powers, interval_s, np.zeros(1, STRIDE), states)
+    return states

@@ -12,21 +12,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from irontrail.core.engine.kernel import (
-    CLIPPED,
-    COAST,
-    EDGE,
-    END_TIME,
-    OUTCOME,
-    PROGRESS,
-    ROWS,
-    SUMMARY_SIZE,
-    TRACE_ROWS,
-    simulate,
-)
+from irontrail.core.compiled import compiled
+from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
 from irontrail.core.engine.pack import Packed
 from irontrail.core.engine.run import OUTCOMES
 from irontrail.core.figures import Outcome
@@ -101,7 +90,7 @@ def dealt(
         if going:
             parameters, packed = make(chunk)
             route = packed.route
-            _run_each(parameters, packed.field, route.x_mm, route.y_mm, route.heading, results[chunk])
+            _run_each(parameters, packed.field, route.x_mm, route.y_mm, route.heading, packed.reach, results[chunk])
         return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=_step_back) as pool:
@@ -117,26 +106,30 @@ def _step_back() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), STEP_BACK)
 
 
-@njit(cache=True, nogil=True)
-def _run_each(parameters, field, route_x, route_y, route_heading, results):
+@compiled
+def _run_each(parameters, field, route_x, route_y, route_heading, reach, results):
     rows = 1
     for i in range(parameters.size):
         rows = max(rows, parameters[i].max_rows)
-    trace, summary = np.empty((TRACE_ROWS, rows)), np.empty(SUMMARY_SIZE)
+    trace, summary, states, edge = np.empty(rows, ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE), np.empty(rows)
     for i in range(parameters.size):
-        simulate(parameters[i : i + 1], field, route_x, route_y, route_heading, trace, summary)
-        n = int(summary[ROWS])
-        edge = trace[EDGE, :n]
+        simulate(parameters[i : i + 1], field, route_x, route_y, route_heading, reach, states, trace, summary)
+        end = summary[0]
+        n, square, worst, clipped = end.rows, 0.0, 0.0, 0.0
+        for row in range(n):
+            edge[row] = trace[row].edge_mm
+            square += edge[row] * edge[row]
+            worst = max(worst, abs(edge[row]))
+            clipped += trace[row].clipped
         half = round(0.5 * WOBBLE_WINDOW_S / parameters[i].loop_time)
-        results[i, R_OUTCOME], results[i, R_TIME] = summary[OUTCOME], summary[END_TIME]
-        results[i, R_PROGRESS], results[i, R_COAST] = trace[PROGRESS, n - 1], summary[COAST]
-        results[i, R_RMS_EDGE] = np.sqrt(np.mean(edge * edge))
-        results[i, R_WORST_EDGE] = np.abs(edge).max()
-        results[i, R_WOBBLE] = _wobble(edge, min(max(1, half), n))
-        results[i, R_CLIPPED] = trace[CLIPPED, :n].mean()
+        results[i, R_OUTCOME], results[i, R_TIME] = end.outcome, end.end_time
+        results[i, R_PROGRESS], results[i, R_COAST] = trace[n - 1].progress_mm, end.coast
+        results[i, R_RMS_EDGE], results[i, R_WORST_EDGE] = np.sqrt(square / n), worst
+        results[i, R_WOBBLE] = _wobble(edge[:n], min(max(1, half), n))
+        results[i, R_CLIPPED] = clipped / n
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _wobble(edge, half):
     """2 sqrt(2) RMS of a signal less its mean over `half` rows either side."""
     n, total, low, high, square = edge.size, 0.0, 0, 0, 0.0

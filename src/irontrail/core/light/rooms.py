@@ -5,9 +5,10 @@ from typing import Annotated
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Calibration, Light, Sensor
-from irontrail.core.quantity import Part, PartT, Quantity, quantities
+from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.program import Program
+from irontrail.core.steering.registry import LAWS
 
 # Two readings nearer together than this leave nothing to steer by.
 LEAST_CONTRAST = 5.0
@@ -47,24 +48,28 @@ class Rescaled:
     says: str
 
 
-def with_readings(light: Light, program: Program, dark: float, bright: float) -> Rescaled:
+def with_readings(light: Light, program: Program, dark: float, bright: float, old: Calibration) -> Rescaled:
     """A light and program that take two raw readings, of the line and of the mat, for what the old ones were.
 
     A program that calibrates takes them as its calibration: its target and gains stay, since its readings are scaled.
-    One that does not has its target moved as far between the new readings as it was between the old ones (those of the
-    calibration), and its gains multiplied by the old contrast over the new.
+    One that does not has its target moved as far between the new readings as it was between the old ones, `old`, and
+    its gains multiplied by the old contrast over the new.
 
     Raises
     ------
     IronTrailError
-        If the two readings are too much alike.
+        If the two readings are too much alike, or the other way round than the sensor reads.
     """
     if abs(bright - dark) < LEAST_CONTRAST:
         raise IronTrailError(
             f"dark {dark:g} and bright {bright:g} are too much alike", "two readings", "Lower the sensor or shield it."
         )
-    old, new = light.calibration, Calibration(dark, bright)
-    contrast = (old.bright - old.dark) / (bright - dark)
+    new, contrast = Calibration(dark, bright), (old.bright - old.dark) / (bright - dark)
+    if not light.calibrate and contrast < 0.0:
+        raise IronTrailError(
+            f"dark {dark:g} and bright {bright:g} are the other way round than this sensor reads", "two readings",
+            f"It reads {old.dark:g} on the line and {old.bright:g} on the mat.",
+        )  # fmt: skip
     if light.calibrate:
         says = f"Calibrated on dark {dark:g} and bright {bright:g}: target and gains stay, the readings are scaled."
         return Rescaled(replace(light, calibration=new), program, says)
@@ -74,20 +79,8 @@ def with_readings(light: Light, program: Program, dark: float, bright: float) ->
 
     times = abs(contrast)
 
-    def scaled(part: PartT, *names: str) -> PartT:
-        ranges = quantities(type(part))
-        return replace(part, **{name: ranges[name].clamped(getattr(part, name) * times) for name in names})
-
-    steps = tuple(replace(band, below=moved(band.below)) for band in program.bands.steps[:-1])
-    bands = replace(program.bands, steps=(*steps, program.bands.steps[-1]))
-    made = replace(
-        program,
-        target=moved(program.target),
-        bands=bands,
-        proportional=scaled(program.proportional, "gain"),
-        mixed=scaled(program.mixed, "gain"),
-        pid=scaled(program.pid, "kp", "ki", "kd"),
-    )
+    settings = {law.field: law.rescaled(getattr(program, law.field), moved, times) for law in LAWS.values()}
+    made = replace(program, target=moved(program.target), **settings)
     before, now = abs(old.bright - old.dark), abs(bright - dark)
     says = (
         f"Target {program.target:.0f} → {made.target:.0f}, gains × {times:.2f}: "

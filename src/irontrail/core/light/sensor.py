@@ -82,6 +82,11 @@ class Sensor(Part):
         """What the sensor gives for each raw percent: counts, or percent."""
         return self.highest_count / 100.0 if self.scale == "counts" else 1.0
 
+    @property
+    def raw_per_given(self) -> float:
+        """Raw percent for each count; 1 for a sensor that gives percent."""
+        return 100.0 / self.highest_count if self.scale == "counts" else 1.0
+
 
 @dataclass(frozen=True)
 class Calibration(Part):

@@ -5,9 +5,9 @@ and a tile with nothing but bare mat within the spot's reach is only copied. Sci
 """
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from irontrail.core.compiled import compiled
 from irontrail.core.light.sensor import LAMP_WEIGHTS, Sensor, spot_sigma_mm
 from irontrail.core.mat.reflectance import MM_PER_PX
 
@@ -53,7 +53,7 @@ def blurred(picture: NDArray[np.float32], sigma_px: float) -> NDArray[np.float32
     return out
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _blur(picture, weights, out):
     """Blur every tile that is not bare; a tile is bare if it and all within reach of it have one value."""
     rows, columns = picture.shape
@@ -68,7 +68,7 @@ def _blur(picture, weights, out):
                 _blur_tile(picture, weights, out, top, bottom, left, right, down)
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _is_bare(picture, top, bottom, left, right):
     """Whether a part of the picture, as far as it lies inside, has one value all over."""
     rows, columns = picture.shape
@@ -81,7 +81,7 @@ def _is_bare(picture, top, bottom, left, right):
     return True
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _blur_tile(picture, weights, out, top, bottom, left, right, down):
     """Row by row: down the columns into `down`, which reaches beyond the tile on both sides, then along the row."""
     rows, columns = picture.shape

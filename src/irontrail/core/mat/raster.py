@@ -1,9 +1,9 @@
 """The mat as a picture in linear light: how much red, green and blue comes back from each point."""
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from irontrail.core.compiled import compiled
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import stroke_route
@@ -74,7 +74,7 @@ def _lay_patch(raster: NDArray[np.float32], patch: Patch, colour: NDArray[np.flo
         part += share * (colour * np.float32(patch.shine) - part)
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _lay(cover, x, y, left, right, closed):
     """Raise each pixel's cover (0..1) to the share of it that the tape hides; open ends are cut square.
 
@@ -108,7 +108,7 @@ def _lay(cover, x, y, left, right, closed):
                     cover[j, i] = min(share, 1.0)
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _turn(x, y, n):
     """How far the way turns from piece n to the next, in radians, without its sign; 0 past the ends."""
     if n < 0 or n + 2 >= x.size:
@@ -117,7 +117,7 @@ def _turn(x, y, n):
     return abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by))
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def _paint(raster, cover, colour):
     """Lay a colour over the raster as far as it covers each pixel."""
     for j in range(cover.shape[0]):

@@ -1,10 +1,11 @@
 """Compiled: a mask thinned to lines one pixel wide."""
 
 import numpy as np
-from numba import njit
+
+from irontrail.core.compiled import compiled
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def thin_out(mask):
     """Thin a mask (uint8, 0 or 1, its rim 0) in place to lines one pixel wide (Zhang and Suen 1984)."""
     rows, columns = mask.shape

@@ -5,6 +5,9 @@ import numpy as np
 from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat, Zone
 
+# A finish zone ends a round of a closed line if so much of it has been driven: start and finish may lie side by side.
+ROUND_SHARE = 0.9
+
 
 def start_and_finish(mat: Mat, reverse: bool) -> tuple[Zone | None, Zone | None]:
     """The zones in the direction of the run: an open line driven back starts where it else finishes."""

@@ -18,8 +18,8 @@ GRAVITY_MM_S2 = 9810.0
 UP_TO_SPEED = 1.0 - exp(-3.0)
 # ... and has driven so many times its speed times the time constant by then.
 TO_REACH_SPEED = 3.0 - UP_TO_SPEED
-# Two-sided 95 % points of Student's distribution for 1, 2, ... degrees of freedom; beyond the last, about 2.
-STUDENT = (12.7, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26)
+# How often the margin of a mean holds the true value; Student's distribution gives it.
+SURE = 0.95
 
 
 @dataclass(frozen=True)
@@ -193,7 +193,9 @@ def measured(test: BenchTest, tries: Sequence[Numbers], drive: Drive) -> Measure
         )
     if len(results) < 2:
         return Measured(value, None, len(results))
-    student = STUDENT[len(results) - 2] if len(results) - 2 < len(STUDENT) else 2.0
+    from scipy.special import stdtrit
+
+    student = float(stdtrit(len(results) - 1, 0.5 + 0.5 * SURE))
     return Measured(value, student * stdev(results) / sqrt(len(results)), len(results))
 
 

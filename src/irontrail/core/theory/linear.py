@@ -8,18 +8,17 @@ from dataclasses import dataclass
 from math import atan, pi, sqrt
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import LAMP_WEIGHTS, level_per_field, reading_per_raw, spot_sigma_mm
-from irontrail.core.mat.reflectance import linear_light
+from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.project import Setup
-from irontrail.core.steering.pid import Pid
+from irontrail.core.steering.side import edge_sign, steer_sign
 
 
 @dataclass(frozen=True)
 class LinearLoop:
     """The numbers that the small swings of a run depend on.
 
-    `yaw_per_mm` is the change of the wheels' speed difference (mm/s) for each mm of distance and each unit of gain:
-    2 slope top_speed / 100. `slope` is that of the reading across the edge, per mm.
+    `slope` is that of the reading across the edge, per mm, where the sensor is kept; `loop_time` the decision period;
+    `lag` the time constant with which the sensor follows its light.
     """
 
     slope: float
@@ -34,6 +33,7 @@ class LinearLoop:
     ki: float = 0.0
     kd: float = 0.0
     filter_time: float = 0.0
+    lag: float = 0.0
 
     @property
     def stiffness(self) -> float:
@@ -51,45 +51,44 @@ class LinearLoop:
         return 0.5 * self.ahead * sqrt(self.stiffness / self.speed) if self.speed > 0.0 else float("inf")
 
 
-def reading_slope(setup: Setup) -> float:
-    """Slope of the reading at the edge of a wide tape, per mm: span / (sigma sqrt(2 pi)), the middle of the erf."""
-    light, height = setup.light, setup.robot.mount.height_mm
-    weights = LAMP_WEIGHTS[light.sensor.lamp]
-    tape, mat = (float(linear_light(colour) @ weights) for colour in (setup.mat.followed.colour, setup.mat.colour))
-    raw = 100.0 * level_per_field(light, height) * abs(mat - tape)
-    return raw * reading_per_raw(light) / (spot_sigma_mm(light.sensor, height) * sqrt(2.0 * pi))
-
-
 def linear_loop(setup: Setup) -> LinearLoop:
-    """The linear loop of a setup that steers by a slope with both wheels.
+    """The linear loop of a setup that steers by a slope with both wheels, about where it keeps its sensor.
+
+    On a straight of its own tape, with its borders, without shadows: small swings about the place where the reading is
+    the target, wherever that is.
 
     Raises
     ------
     IronTrailError
-        If its law has no slope (on-off, bands, mixed), another mixing halves it to one side, or the sensor gives the
-        names of colours, which jump.
+        If its law has no one slope at the target, another mixing halves it to one side, it stands, turns away from its
+        edge, or has nothing to steer by; see `StraightEdge.operating_point`.
     """
-    if setup.light.sensor.names_colours:
-        raise IronTrailError("a sensor that gives colour names has no slope", "light.sensor.scale")
     program, drive = setup.program, setup.robot.drive
-    if program.law not in ("proportional", "PID") or program.mixing != "both wheels":
+    gains = program.chosen.gains(program)
+    if gains is None or program.mixing != "both wheels":
         raise IronTrailError(f"{program.law} with {program.mixing} has no linear theory", "program.law")
-    pid = program.pid if program.law == "PID" else Pid(kp=program.proportional.gain, ki=0.0, kd=0.0)
+    if program.speed < drive.dead_band:
+        raise IronTrailError("its speed lies inside the dead band: it stands", "program.speed")
+    point = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm).operating_point(program.target)
+    # Off the line it must turn toward it: to the right on the left edge.
+    slope = steer_sign(setup.effective_program) * edge_sign(program.edge) * point.slope
+    if slope < 0.0:
+        raise IronTrailError("it turns away from its edge", "program.line")
     top = drive.top_speed_mm_s * drive.battery
-    hold_loops = max(1, round(program.hold_s / program.loop_time_s))
     return LinearLoop(
-        slope=reading_slope(setup),
+        slope=slope,
         top_speed=top,
         track_width=drive.track_width_mm,
         ahead=setup.robot.mount.ahead_mm,
         speed=top * program.speed / 100.0,
         response_time=drive.response_time_s,
         delay=program.delay_s,
-        loop_time=hold_loops * program.loop_time_s,
-        kp=pid.kp,
-        ki=pid.ki,
-        kd=pid.kd,
-        filter_time=pid.filter_s,
+        loop_time=program.decision_time_s,
+        lag=setup.light.sensor.lag_s,
+        kp=gains.kp,
+        ki=gains.ki,
+        kd=gains.kd,
+        filter_time=gains.filter_s,
     )
 
 
@@ -104,25 +103,27 @@ class Rocking:
 def rocking_by_formula(loop: LinearLoop) -> Rocking | None:
     """Where a proportional loop starts to rock, with the sampled hold taken as a dead time of half a loop.
 
-    s^2 (tau s + 1) + (k L s + k v) exp(-s D) = 0 with D = loop_time / 2 + delay has its first roots on the imaginary
-    axis, s = i w, where atan(L w / v) = w D + atan(tau w), which does not depend on k; k then follows from the
-    magnitudes. None if the loop rocks at any gain, however small.
+    s^2 (tau s + 1) (lag s + 1) + (k L s + k v) exp(-s D) = 0 with D = loop_time / 2 + delay has its first roots on the
+    imaginary axis, s = i w, where atan(L w / v) = w D + atan(tau w) + atan(lag w), which does not depend on k; k then
+    follows from the magnitudes. None if the loop rocks at any gain, however small.
     """
+    from scipy.optimize import brentq
+
     dead, tau, ahead, v = 0.5 * loop.loop_time + loop.delay, loop.response_time, loop.ahead, loop.speed
-    if v <= 0.0 or ahead / v <= dead + tau:
+    if v <= 0.0 or ahead / v <= dead + tau + loop.lag:
         return None
 
     def lead(w: float) -> float:
-        return atan(ahead * w / v) - w * dead - atan(tau * w)
+        return atan(ahead * w / v) - w * dead - atan(tau * w) - atan(loop.lag * w)
 
     # The lead is positive for slow swings and falls below zero for fast ones.
-    low, high = 1e-6, 1.0
+    high = 1.0
     while lead(high) > 0.0 and high < 1e7:
         high *= 2.0
-    for _ in range(200):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if lead(middle) > 0.0 else (low, middle)
-    w = 0.5 * (low + high)
-    stiffness = w * w * sqrt(1.0 + (tau * w) ** 2) / sqrt((ahead * w) ** 2 + v * v)
+    if lead(high) > 0.0:
+        return None
+    w = float(brentq(lead, 1e-6, high))
+    size = sqrt((1.0 + (tau * w) ** 2) * (1.0 + (loop.lag * w) ** 2))
+    stiffness = w * w * size / sqrt((ahead * w) ** 2 + v * v)
     gain = stiffness * 100.0 * loop.track_width / (2.0 * loop.slope * loop.top_speed)
     return Rocking(gain, w / (2.0 * pi))

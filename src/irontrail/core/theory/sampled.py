@@ -15,8 +15,8 @@ from irontrail.core.theory.linear import LinearLoop, Rocking
 
 Floats = NDArray[np.float64]
 
-# Terms of the exponential series after scaling; the scaled matrix is small enough for each to gain three digits.
-_TERMS = 14
+# The state of the motion: lateral place, heading, wheel difference, what a slow sensor sees.
+MOTION = 4
 # The gain at which rocking starts is found to this share of itself.
 _GAIN_SHARE = 1e-5
 
@@ -77,7 +77,7 @@ def _grows(loop: LinearLoop, kp: float) -> bool:
 
 
 def loop_matrix(loop: LinearLoop) -> Floats:
-    """What one loop does to the state: lateral place, heading, wheel difference, samples, the law's memory.
+    """What one loop does to the state: the motion's, samples, the law's memory.
 
     The samples are those taken in the past intervals, newest first; the decision takes the oldest. A sample is
     `delay` old when it is acted on, and so lies within an earlier interval, at a fixed place of it.
@@ -87,25 +87,24 @@ def loop_matrix(loop: LinearLoop) -> Floats:
     after = loop.loop_time - part if part > 1e-12 else 0.0
     kept = whole + (1 if after > 0.0 else 0)
     over_loop, over_sample = (
-        _step(loop.speed, loop.track_width, loop.response_time, time) for time in (loop.loop_time, after)
+        _step(loop.speed, loop.track_width, loop.response_time, loop.ahead, loop.lag, time)
+        for time in (loop.loop_time, after)
     )
+    # What a sample is of: the sensor's place, or what a slow sensor makes of it.
+    sees = np.array([1.0, loop.ahead, 0.0, 0.0] if loop.lag <= 0.0 else [0.0, 0.0, 0.0, 1.0])
     integrates, derives = loop.ki > 0.0, loop.kd > 0.0
-    size = 3 + kept + (1 if integrates else 0) + (2 if derives else 0)
+    size = MOTION + kept + (1 if integrates else 0) + (2 if derives else 0)
 
     def once(state: Floats) -> Floats:
-        motion, samples, memory = state[:3], state[3 : 3 + kept], state[3 + kept :]
-        now = motion[0] + loop.ahead * motion[1]
+        motion, samples, memory = state[:MOTION], state[MOTION : MOTION + kept], state[MOTION + kept :]
+        now = float(sees @ motion)
         # With no kept samples the decision takes the present one; with the delay a whole number of loops, the sample
         # taken at a decision is kept for later ones.
-        distance = samples[-1] if kept else now
+        distance = float(samples[-1]) if kept else now
         command, memory = _decide(loop, distance, memory)
-        if after > 0.0:
-            moved = over_sample[:, :3] @ motion + over_sample[:, 3] * command
-            taken = moved[0] + loop.ahead * moved[1]
-        else:
-            taken = now
-        after_loop = over_loop[:, :3] @ motion + over_loop[:, 3] * command
-        shifted = np.concatenate(([taken], samples[:-1])) if kept else samples
+        taken = sees @ (over_sample[:, :MOTION] @ motion + over_sample[:, MOTION] * command) if after > 0.0 else now
+        after_loop = over_loop[:, :MOTION] @ motion + over_loop[:, MOTION] * command
+        shifted = np.concatenate((np.atleast_1d(taken), samples[:-1])) if kept else samples
         return np.concatenate((after_loop, shifted, memory))
 
     return np.column_stack([once(unit) for unit in np.eye(size)])
@@ -129,24 +128,15 @@ def _decide(loop: LinearLoop, distance: float, memory: Floats) -> tuple[float, F
 
 
 @lru_cache(maxsize=64)
-def _step(speed: float, track_width: float, response_time: float, time: float) -> Floats:
-    """Motion after a time with a constant command: (3, 4), the last column for the command."""
+def _step(speed: float, track_width: float, response_time: float, ahead: float, lag: float, time: float) -> Floats:
+    """Motion after a time with a constant command: (4, 5), the last column for the command."""
+    from scipy.linalg import expm
+
     tau = max(response_time, 1e-6)
-    rates = np.zeros((4, 4))
+    rates = np.zeros((MOTION + 1, MOTION + 1))
     rates[0, 1] = speed
     rates[1, 2] = 1.0 / track_width
-    rates[2, 2], rates[2, 3] = -1.0 / tau, 1.0 / tau
-    return _exponential(rates * time)[:3]
-
-
-def _exponential(matrix: Floats) -> Floats:
-    """Matrix exponential by scaling and squaring (Golub and Van Loan, section 9.3, with a plain series)."""
-    halvings = max(0, int(np.ceil(np.log2(max(float(np.abs(matrix).sum(axis=1).max()), 1e-300)))) + 2)
-    scaled = matrix / 2.0**halvings
-    term = total = np.eye(matrix.shape[0])
-    for n in range(1, _TERMS):
-        term = term @ scaled / n
-        total = total + term
-    for _ in range(halvings):
-        total = total @ total
-    return total
+    rates[2, 2], rates[2, MOTION] = -1.0 / tau, 1.0 / tau
+    # Without a lag nobody looks at what a slow sensor sees; it follows at once.
+    rates[3, 0], rates[3, 1], rates[3, 3] = 1.0 / max(lag, 1e-6), ahead / max(lag, 1e-6), -1.0 / max(lag, 1e-6)
+    return np.asarray(expm(rates * time)[:MOTION])

@@ -4,10 +4,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import atan2, cos, inf, isinf, pi, remainder, sin, sqrt
 
+import numpy as np
+
 from irontrail.core.mat.route import Bending, Route
 from irontrail.core.project import Setup
 from irontrail.core.robot.drive import turning_radius_mm
-from irontrail.core.steering.program import Program, light_turn
 
 # Of the way that a robot is followed in a bend.
 STEP_MM = 2.0
@@ -47,11 +48,13 @@ class BendCheck:
 
 
 def tightest_turns(setup: Setup) -> TightestTurns:
-    """The turns at the ends of the reading, where every law steers hardest; PID by its proportional term alone."""
-    drive, left, right = setup.robot.drive, inf, inf
-    for reading in (0.0, 100.0):
-        powers = [min(max(p, -100.0), 100.0) for p in _powers(setup.acting_program, reading)]
-        radius = turning_radius_mm(drive.track_width_mm, *powers)
+    """The turns at the ends of the reading, where laws steer hardest; one with memory as it decides at first."""
+    from irontrail.core.control.curve import curve_over
+
+    left, right = inf, inf
+    curve = curve_over(setup, np.array([0.0, 100.0]))
+    for powers in np.clip(np.column_stack((curve.wanted_left, curve.wanted_right)), -100.0, 100.0).tolist():
+        radius = turning_radius_mm(setup.robot.drive.track_width_mm, *powers)
         if powers[0] < powers[1]:
             left = min(left, radius)
         elif powers[0] > powers[1]:
@@ -100,33 +103,3 @@ def strays_mm(edge_mm: float, angle: float, turns_mm: float, ahead_mm: float) ->
         x, y = x + STEP_MM * cos(heading + 0.5 * turn), y + STEP_MM * sin(heading + 0.5 * turn)
         heading += turn
     return worst
-
-
-def _powers(program: Program, reading: float) -> tuple[float, float]:
-    """A law's powers (left, right) at a reading, in plain Python; see engine/laws.py for the compiled ones."""
-    turn, error = light_turn(program), reading - program.target
-    light = error >= 0.0
-    if program.law == "on-off":
-        on_off = program.on_off
-        outer, inner = (on_off.light_outer, on_off.light_inner) if light else (on_off.dark_outer, on_off.dark_inner)
-        return (outer, inner) if (turn > 0.0) == light else (inner, outer)
-    if program.law == "bands":
-        steps = program.bands.steps
-        band = next((step for step in steps[:-1] if reading < step.below), steps[-1])
-        return (band.left, band.right) if turn > 0.0 else (band.right, band.left)
-    if program.law == "mixed":
-        sloped = light == (program.mixed.sloped_side == "light")
-        steer = program.mixed.gain * error if sloped else program.mixed.fixed_steer * (1.0 if light else -1.0)
-    elif program.law == "PID":
-        steer = program.pid.kp * error
-    else:
-        steer = program.proportional.gain * error * (1.0 if light else program.proportional.dark_ratio)
-    steer *= turn
-    speed = program.speed * (1.0 - program.ease_off * min(1.0, abs(error) / 50.0))
-    if program.mixing == "left wheel only":
-        return speed + steer, speed
-    if program.mixing == "right wheel only":
-        return speed, speed - steer
-    if program.mixing == "inner wheel only":
-        return speed + min(steer, 0.0), speed - max(steer, 0.0)
-    return speed + steer, speed - steer

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from irontrail.core import derive
 from irontrail.core.advice.luck import shaken
+from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.project import Setup
 
 Floats = NDArray[np.float64]
@@ -16,27 +17,9 @@ Proceed = Callable[[int], bool]
 FINISHED = 1
 
 
-@dataclass(frozen=True)
-class Measure:
-    """A measure to go by: its name on screen, unit, factor to the shown unit, and figures after the point."""
-
-    label: str
-    unit: str
-    factor: float = 1.0
-    decimals: int = 1
-
-    def shown(self, value: float) -> str:
-        """A value as on screen, without its unit; a dash where there is none."""
-        return "–" if not np.isfinite(value) else f"{value * self.factor:.{self.decimals}f}".replace("-", "−")
-
-
-# All of these are better the smaller they are.
-MEASURES: dict[str, Measure] = {
-    "time_s": Measure("time", "s", decimals=2),
-    "wobble_mm": Measure("swing", "mm"),
-    "rms_edge_mm": Measure("off the edge, RMS", "mm"),
-    "worst_edge_mm": Measure("off the edge, worst", "mm"),
-    "clipped_share": Measure("clipped", "%", 100.0),
+# The figures that can be tuned for: those that a sweep measures; all are better the smaller they are.
+MEASURES: dict[str, Figure] = {
+    name: FIGURES[name] for name in ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share")
 }
 
 

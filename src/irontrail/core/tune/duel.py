@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
-from irontrail.core.steering.program import LawName
-from irontrail.core.tune.axes import OF_LAW, axis
+from irontrail.core.steering.registry import LAWS, LawName
+from irontrail.core.tune.axes import axis, of_law
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, search
 
-DUELLISTS: tuple[LawName, ...] = ("on-off", "bands", "proportional", "PID")
+DUELLISTS: tuple[LawName, ...] = tuple(law.name for law in LAWS.values() if law.tuned_in_duels)
 
 
 @dataclass(frozen=True)
@@ -27,8 +27,7 @@ class DuelSpec:
     def search_of(self, law: LawName) -> SearchSpec:
         """The search for one law: its speed and its own numbers, as many runs as any other law has."""
         setup = with_value(self.setup, "program.law", law)
-        paths = tuple(path for path in OF_LAW[law] if path != "program.proportional.dark_ratio")
-        axes = tuple(axis(setup, path) for path in paths)
+        axes = tuple(axis(setup, path) for path in of_law(law, in_duel=True))
         spec = SearchSpec(setup, axes, self.measure, self.limits, self.repeats, 1, self.seed)
         return replace(spec, generations=max(self.runs_each // (spec.population * self.repeats), 1))
 

@@ -7,9 +7,14 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.mat.tape import Mat, Straight
 from irontrail.core.measures import dominant_hz, wobbling
 from irontrail.core.project import Setup, Trial
+from irontrail.core.result import Trace
+from irontrail.core.steering.laws.pid import PID
+from irontrail.core.steering.laws.proportional import PROPORTIONAL
+from irontrail.core.steering.program import StopRules
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import rocking_gain
 
@@ -52,10 +57,14 @@ RULES = (
 
 @dataclass(frozen=True)
 class RockingStart:
-    """The gain (% per unit) and frequency (Hz) at which steady rocking starts; None where it does not."""
+    """The gain (% per unit) and frequency (Hz) at which steady rocking starts.
+
+    `clipped` says that a wheel was at its limit while it rocked in the engine: the gain may be too high by that.
+    """
 
     gain: float
     hertz: float
+    clipped: bool = False
 
     @property
     def period_s(self) -> float:
@@ -63,67 +72,91 @@ class RockingStart:
 
 
 def from_theory(setup: Setup) -> RockingStart | None:
-    """By the eigenvalues of the sampled loop, with the proportional term alone."""
+    """By the eigenvalues of the sampled loop, with the proportional term alone; None where there is no such gain.
+
+    Raises
+    ------
+    IronTrailError
+        Where theory knows nothing; see `linear_loop`.
+    """
     found = rocking_gain(replace(linear_loop(_proportional(setup, 1.0)), kp=1.0))
     return RockingStart(found.gain, found.hertz) if found is not None and found.hertz > 0.0 else None
 
 
 def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> RockingStart | None:
-    """By raising the gain on a long straight till a small swing no longer dies.
+    """By raising the gain on a long straight of the mat's own tape till a small swing no longer dies.
 
     None if it always dies, or if it was called off.
+
+    Raises
+    ------
+    IronTrailError
+        If the sensor has no place to be kept at: its target is not read across the edge, or it gives names.
     """
+    base = _on_a_straight(setup)
     low, high, runs = 0.0, 0.05, 0
-    while not _grows(setup, high):
+    while not _grows(base, high):
         runs += 1
         low, high = high, 1.4 * high
         if high > MOST_GAIN or not proceed(runs):
             return None
     while high - low > SURE_SHARE * high:
         middle = 0.5 * (low + high)
-        low, high = (low, middle) if _grows(setup, middle) else (middle, high)
+        low, high = (low, middle) if _grows(base, middle) else (middle, high)
         runs += 1
         if not proceed(runs):
             return None
     gain = 0.5 * (low + high)
-    edge, loop = _swing(setup, 1.01 * gain)
-    hertz = dominant_hz(wobbling(edge, loop), loop)
-    return RockingStart(gain, hertz) if hertz > 0.0 else None
+    swung = _swing(base, 1.01 * gain)
+    loop = base.program.loop_time_s
+    hertz = dominant_hz(wobbling(swung.edge_mm, loop), loop)
+    return RockingStart(gain, hertz, bool(swung.clipped.any())) if hertz > 0.0 else None
 
 
 def _proportional(setup: Setup, gain: float) -> Setup:
+    """A setup that steers in proportion; a gain of its own on the dark side stays so many times the other."""
     program = setup.program
-    law = replace(program.proportional, gain=gain, dark_ratio=1.0)
-    return replace(setup, program=replace(program, law="proportional", proportional=law, ease_off=0.0, hold_s=0.0))
+    ratio = program.proportional.dark_ratio if program.chosen is PROPORTIONAL else 1.0
+    law = replace(program.proportional, gain=gain, dark_ratio=ratio)
+    return replace(setup, program=replace(program, law=PROPORTIONAL.name, proportional=law, ease_off=0.0))
 
 
-def _swing(setup: Setup, gain: float) -> tuple[np.ndarray, float]:
-    """The distance from the edge in each loop of a run on a straight, after a small push, and the loop's time."""
+def _on_a_straight(setup: Setup) -> Setup:
+    """A setup on a straight of its own tape, without noise or rounding, set down a push off its operating point."""
+    edge = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm)
+    keeps_mm = edge.operating_point(setup.program.target).edge_mm
     line = replace(
         setup.mat.followed, x_mm=200.0, y_mm=300.0, heading_deg=0.0, pieces=(Straight(STRAIGHT_MM),), closed=False,
         unevenness_mm=0.0,
     )  # fmt: skip
     mat = Mat("straight", line, 4000.0, 600.0, setup.mat.colour)
-    sensor = replace(setup.light.sensor, noise=0.0, reading_step=0.0)
+    sensor = replace(setup.light.sensor, scale="percent", noise=0.0, reading_step=0.0)
     light = replace(setup.light, sensor=sensor, areas=())
     robot = replace(setup.robot, drive=replace(setup.robot.drive, power_step=0.1, dead_band=0.0, mismatch_percent=0.0))
-    trial = Trial(start_mm=20.0, start_off_mm=OFF_MM, time_limit_s=60.0)
-    made = replace(_proportional(setup, gain), mat=mat, light=light, robot=robot, trial=trial)
-    trace = derive.run_once(made).trace
-    return trace.edge_mm, float(trace.time_s[1]) if len(trace) > 1 else 0.01
+    program = replace(setup.program, stop=StopRules())
+    trial = Trial(start_mm=20.0, start_off_mm=min(max(keeps_mm + OFF_MM, -50.0), 50.0), time_limit_s=60.0)
+    return replace(setup, mat=mat, light=light, robot=robot, program=program, trial=trial)
 
 
-def _grows(setup: Setup, gain: float) -> bool:
-    """Whether a small swing is larger late in the run than early."""
-    edge, loop = _swing(setup, gain)
-    if edge.size < 80:
+def _swing(base: Setup, gain: float) -> Trace:
+    """The run on a straight after a small push, at a gain."""
+    return derive.run_once(_proportional(base, gain)).trace
+
+
+def _grows(base: Setup, gain: float) -> bool:
+    """Whether a small swing does not die: it is larger late in the run than early, or than the push.
+
+    A swing that has grown until the readings or the powers are at their ends grows no more.
+    """
+    trace = _swing(base, gain)
+    if len(trace) < 80:
         return True
-    wobble = wobbling(edge, loop)
+    wobble = wobbling(trace.edge_mm, base.program.loop_time_s)
     third = wobble.size // 4
     early, late = (
         float(np.sqrt(np.mean(part**2))) for part in (wobble[third : 2 * third], wobble[-2 * third : -third])
     )
-    return late > early and late > STILL_SHARE * OFF_MM
+    return late > OFF_MM or (late > early and late > STILL_SHARE * OFF_MM)
 
 
 def with_rule(setup: Setup, rule: Rule, start: RockingStart) -> Setup:
@@ -137,10 +170,11 @@ def with_rule(setup: Setup, rule: Rule, start: RockingStart) -> Setup:
     kp, ki, kd = rule.gains(start.gain, start.period_s)
     program = setup.program
     if ki == 0.0 and kd == 0.0:
-        law = replace(program.proportional, gain=round(kp, 3), dark_ratio=1.0)
-        return replace(setup, program=replace(program, law="proportional", proportional=law))
+        ratio = program.proportional.dark_ratio if program.chosen is PROPORTIONAL else 1.0
+        law = replace(program.proportional, gain=round(kp, 3), dark_ratio=ratio)
+        return replace(setup, program=replace(program, law=PROPORTIONAL.name, proportional=law))
     try:
         pid = replace(program.pid, kp=round(kp, 3), ki=round(ki, 3), kd=round(kd, 4))
     except IronTrailError as error:
         raise IronTrailError(f"{rule.name} asks for gains that cannot be set ({error.what})", "rule") from error
-    return replace(setup, program=replace(program, law="PID", pid=pid))
+    return replace(setup, program=replace(program, law=PID.name, pid=pid))

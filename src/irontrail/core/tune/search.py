@@ -1,9 +1,10 @@
 """A search for the best numbers within limits: candidates are drawn round the best so far, ever closer to it.
 
-The evolution strategy with an adapted covariance of N. Hansen ("The CMA Evolution Strategy: A Tutorial", 2016), which
-goes by the order of its candidates alone; those that break a limit come after all that keep it.
+The evolution strategy with an adapted covariance of N. Hansen ("The CMA Evolution Strategy: A Tutorial", 2016), by his
+own package, goes by the order of its candidates alone; those that break a limit come after all that keep it.
 """
 
+import warnings
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
@@ -19,6 +20,8 @@ Floats = NDArray[np.float64]
 
 # Candidates that are confirmed at the end, and the starts each has to show itself in.
 FINALISTS, CONFIRMING = 8, 20
+# How far the first candidates spread, as a share of each range.
+FIRST_SPREAD = 0.25
 # It stops when so many generations in a row were no better by this share.
 PATIENCE, BETTER_SHARE = 10, 0.001
 
@@ -139,7 +142,7 @@ def search(
         runs += len(values) * spec.repeats
         candidates = [_candidate(batch, i, each) for i, each in enumerate(values)]
         seen += candidates
-        cloud.learn(shares, [_order(spec, candidate) for candidate in candidates])
+        cloud.learn([_order(spec, candidate) for candidate in candidates])
         best = _best(spec, seen)
         value = best.figure(spec.measure) if best is not None and keeps(spec.limits, best) else np.nan
         better = bool(course) and value < course[-1] * (1.0 - BETTER_SHARE)
@@ -214,54 +217,38 @@ def _front(spec: SearchSpec, seen: list[Candidate]) -> list[Candidate]:
 
 
 class _Cloud:
-    """Where candidates are drawn: a normal cloud over the shares (0..1) of the axes, folded back at their ends."""
+    """Where candidates are drawn: a normal cloud over the shares (0..1) of the axes, turned back at their ends."""
 
     def __init__(self, spec: SearchSpec) -> None:
-        n = len(spec.axes)
-        self.random = np.random.default_rng(spec.seed)
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
+            import cma
+
         span = [axis.high - axis.low or 1.0 for axis in spec.axes]
         start = [(axis.of(spec.setup) - axis.low) / width for axis, width in zip(spec.axes, span, strict=True)]
-        self.mean = np.clip(np.array(start), 0.05, 0.95)
-        self.size = spec.population
-        self.sigma, self.covariance = 0.25, np.eye(n)
-        self.path_s, self.path_c = np.zeros(n), np.zeros(n)
-        count = self.size // 2
-        weights = np.log(count + 0.5) - np.log(np.arange(1, count + 1))
-        self.weights = weights / weights.sum()
-        self.mu = 1.0 / float((self.weights**2).sum())
-        mu = self.mu
-        self.cs = (mu + 2.0) / (n + mu + 5.0)
-        self.ds = 1.0 + self.cs + 2.0 * max(0.0, float(np.sqrt((mu - 1.0) / (n + 1.0))) - 1.0)
-        self.cc = (4.0 + mu / n) / (n + 4.0 + 2.0 * mu / n)
-        self.c1 = 2.0 / ((n + 1.3) ** 2 + mu)
-        self.cmu = min(1.0 - self.c1, 2.0 * (mu - 2.0 + 1.0 / mu) / ((n + 2.0) ** 2 + mu))
-        self.chi = float(np.sqrt(n)) * (1.0 - 1.0 / (4.0 * n) + 1.0 / (21.0 * n * n))
+        random = np.random.default_rng(spec.seed)
+        options = {
+            "bounds": [0.0, 1.0],
+            "popsize": spec.population,
+            "verbose": -9,
+            # Its own stream of random numbers: nothing of the search depends on what else draws them.
+            "randn": lambda *shape: random.standard_normal(shape),
+            "seed": np.nan,
+        }
+        # One number alone is searched as two, the second of which does nothing: the package asks for two.
+        self.count = len(start)
+        start += [0.5] * (2 - self.count)
+        self.strategy = cma.CMAEvolutionStrategy(np.clip(start, 0.05, 0.95).tolist(), FIRST_SPREAD, options)
+        self.drawn: list[Floats] = []
 
     def draw(self) -> Floats:
         """Candidates, shape (population, axes), as shares of their ranges."""
-        root = np.linalg.cholesky(self.covariance + 1e-12 * np.eye(self.mean.size))
-        drawn = self.mean + self.sigma * self.random.standard_normal((self.size, self.mean.size)) @ root.T
-        folded = np.abs(drawn) % 2.0
-        return np.asarray(np.where(folded > 1.0, 2.0 - folded, folded), np.float64)
+        self.drawn = self.strategy.ask()
+        return np.array(self.drawn)[:, : self.count]
 
-    def learn(self, shares: Floats, order: list[tuple[float, float]]) -> None:
-        """Move and reshape the cloud by the better half of its candidates."""
+    def learn(self, order: list[tuple[float, float]]) -> None:
+        """Move and reshape the cloud by the order of its candidates alone."""
         ranked = sorted(range(len(order)), key=lambda i: order[i])
-        chosen = shares[ranked[: self.weights.size]]
-        old = self.mean
-        self.mean = self.weights @ chosen
-        n, mu = self.mean.size, self.mu
-        step = (self.mean - old) / self.sigma
-        values, vectors = np.linalg.eigh(self.covariance)
-        white = vectors @ np.diag(1.0 / np.sqrt(np.maximum(values, 1e-12))) @ vectors.T
-        self.path_s = (1.0 - self.cs) * self.path_s + np.sqrt(self.cs * (2.0 - self.cs) * mu) * (white @ step)
-        length = float(np.linalg.norm(self.path_s))
-        steady = length / self.chi < 1.4 + 2.0 / (n + 1.0)
-        self.path_c = (1.0 - self.cc) * self.path_c + steady * np.sqrt(self.cc * (2.0 - self.cc) * mu) * step
-        spread = (chosen - old) / self.sigma
-        self.covariance = (
-            (1.0 - self.c1 - self.cmu) * self.covariance
-            + self.c1 * np.outer(self.path_c, self.path_c)
-            + self.cmu * (spread.T * self.weights) @ spread
-        )
-        self.sigma = min(self.sigma * float(np.exp((self.cs / self.ds) * (length / self.chi - 1.0))), 0.5)
+        ranks = np.empty(len(order))
+        ranks[ranked] = np.arange(len(order))
+        self.strategy.tell(self.drawn, ranks.tolist())

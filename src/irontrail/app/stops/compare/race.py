@@ -1,7 +1,5 @@
 """The race: kept runs and the current one set off together; gaps as they go, and all their figures side by side."""
 
-from dataclasses import fields
-
 from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
@@ -11,23 +9,16 @@ from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.race_hand import RaceHand, Racer
 from irontrail.core.advice.changes import changes
-from irontrail.core.figures import Figures
+from irontrail.core.figures import FIGURES, Figures
 from irontrail.core.project import KeptRun, Setup
-from irontrail.core.tune.axes import OF_LAW, axis
+from irontrail.core.tune.axes import axis, is_of_a_law, of_law
 from irontrail.core.tune.race import gap_s
 
-# Figure, its name, factor to the shown unit, decimals; all are better the smaller they are.
+# The figures of the table; each is better the smaller its size is.
 SHOWN = (
-    ("time_s", "time, s", 1.0, 2),
-    ("wobble_mm", "swing, mm", 1.0, 1),
-    ("heading_swing_deg", "heading swing, °", 1.0, 1),
-    ("rms_edge_mm", "off the edge, RMS", 1.0, 1),
-    ("worst_edge_mm", "off the edge, worst", 1.0, 1),
-    ("clipped_share", "clipped, %", 100.0, 0),
-    ("skid_mm", "skid, mm", 1.0, 0),
-    ("end_angle_deg", "angle at rest, °", 1.0, 0),
-)
-assert {name for name, *_ in SHOWN} <= {field.name for field in fields(Figures)}
+    "time_s", "wobble_mm", "heading_swing_deg", "rms_edge_mm", "worst_edge_mm", "clipped_share", "skid_mm",
+    "end_angle_deg",
+)  # fmt: skip
 
 
 class RaceSheet(Panel):
@@ -151,19 +142,18 @@ class RaceSheet(Panel):
             which = axis(view.setup, path)
             self._table.addWidget(self._label(which.quantity.label, "quiet"), row, 0)
             for column, (_, setup, _) in enumerate(runs, 1):
-                uses = path in OF_LAW[setup.program.law] or not path.startswith(
-                    ("program.p", "program.m", "on_off", "bands")
-                )
+                uses = path in of_law(setup.program.law) or not is_of_a_law(path)
                 self._cell(path, column, row, which.shown(which.of(setup)) if uses else "–", "words")
             row += 1
-        for name, words, factor, decimals in SHOWN:
-            self._table.addWidget(self._label(words, "words"), row, 0)
+        for name in SHOWN:
+            figure = FIGURES[name]
+            self._table.addWidget(self._label(figure.with_unit, "words"), row, 0)
             values = [abs(getattr(figures, name)) if figures.outcome == "finished" else None for _, _, figures in runs]
             known = [value for value in values if value is not None]
             for column, (value, (_, _, figures)) in enumerate(zip(values, runs, strict=True), 1):
                 text = figures.outcome.replace("-", " ") if name == "time_s" else "–"
                 if value is not None:
-                    text = f"{factor * value:.{decimals}f}"
+                    text = figure.shown(value)
                 best = value is not None and len(known) > 1 and value <= min(known) + 1e-12
                 self._cell(name, column, row, f"★ {text}" if best else text, "heading" if best else "words")
             row += 1
@@ -191,6 +181,6 @@ def _differing(setups: list[Setup]) -> list[str]:
     """The foremost numbers in which some setups differ."""
     paths: list[str] = []
     for setup in setups:
-        paths += [path for path in OF_LAW[setup.program.law] if path not in paths]
+        paths += [path for path in of_law(setup.program.law) if path not in paths]
     paths += ["program.target", "robot.mount.ahead_mm", "robot.mount.height_mm"]
     return [path for path in paths if len({round(axis(setup, path).of(setup), 9) for setup in setups}) > 1][:6]

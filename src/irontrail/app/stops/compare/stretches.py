@@ -82,6 +82,8 @@ class StretchSheet(Panel):
         """A stretch on the mat; a closed route may go on past its own beginning."""
         route, start = view.run.route, view.run.start_mm
         first, last = start + row.start_mm, start + row.end_mm
+        if route.closed:
+            first, last = first % route.length_mm, last - first + first % route.length_mm
         s, x, y = route.s_mm, route.x_mm, route.y_mm
         if route.closed:
             s = np.concatenate((s, s[1:] + route.length_mm))

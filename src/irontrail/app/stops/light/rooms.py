@@ -1,6 +1,6 @@
 """Practice room and event hall: two lightings side by side, and what the present settings would do in each."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
@@ -8,14 +8,12 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
-from irontrail.app.worker import Ended, NewestWins
-from irontrail.core import derive
+from irontrail.app.worker import NewestWins
+from irontrail.core.advice.rooms import RoomView, in_brief, look_at_rooms, readings_here, setup_in, verdict
 from irontrail.core.errors import IronTrailError
-from irontrail.core.figures import Figures
-from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.rooms import Room, as_found, in_room, with_readings
+from irontrail.core.light.rooms import Room, as_found, with_readings
 from irontrail.core.light.sensor import Calibration, calibrated
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
 from irontrail.core.quantity import quantities
 
 WHICH = ("practice", "event")
@@ -24,41 +22,12 @@ TRACKS = {"room_light": (0.0, 1.0), "height_mm": (2.0, 25.0), "shield": (0.0, 1.
 ROWS = ("dark, raw", "bright, raw", "best target, raw", "best target, of 100", "as set now", "calibrated there")
 
 
-@dataclass(frozen=True, eq=False)
-class RoomView:
-    """What a room does: its raw readings, and the run there as the robot is set and calibrated anew."""
-
-    readings: Calibration
-    as_set: Figures
-    calibrated: Figures
-
-
-def setup_in(setup: Setup, room: Room) -> Setup:
-    """The same setup in a room."""
-    light, robot = in_room(setup.light, setup.robot, room)
-    return replace(setup, light=light, robot=robot)
-
-
-def look_at_rooms(project: Project) -> tuple[RoomView, ...]:
-    """What both rooms do to the project's setup; a pure function."""
-    views = []
-    for which in WHICH:
-        room: Room = getattr(project, which)
-        there = setup_in(project.setup, room)
-        readings = calibrate_on(there.mat, there.light, room.height_mm)
-        anew = with_readings(there.light, there.program, readings.dark, readings.bright)
-        again = replace(there, light=anew.light, program=anew.program)
-        views.append(RoomView(readings, derive.figures(there), derive.figures(again)))
-    return tuple(views)
-
-
 class RoomsSheet(Panel):
     """A column for each room, and a new target and gain from two readings taken at the event."""
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.looker = NewestWins(look_at_rooms, self)
-        self.looker.ended.connect(self._on_looked)
+        self.looker = NewestWins(look_at_rooms, self._on_looked, self._not_told)
         session.closing.connect(self.looker.close)
         self.room_dials: dict[tuple[str, str], Dial] = {}
         self.work_here: dict[str, QPushButton] = {}
@@ -122,9 +91,11 @@ class RoomsSheet(Panel):
         self.add_rule()
         self.add_heading("Two readings taken at the event, raw")
         ranges = quantities(Calibration)
-        self.dark = Dial(ranges["dark"], self.theme, 0.0, 60.0, "on the line")
-        self.bright = Dial(ranges["bright"], self.theme, 20.0, 100.0, "on the mat")
-        for dial, value in ((self.dark, 10.0), (self.bright, 70.0)):
+        self.dark = Dial(ranges["dark"], self.theme, 0.0, 100.0, "on the line")
+        self.bright = Dial(ranges["bright"], self.theme, 0.0, 100.0, "on the mat")
+        setup = self.session.setup
+        inverted = not setup.light.calibrate and setup.light.sensor.reads_high_on == "dark"
+        for dial, value in ((self.dark, 90.0 if inverted else 10.0), (self.bright, 30.0 if inverted else 70.0)):
             dial.set_value(value)
             dial.edited.connect(lambda _value, _settled: self._show_readings())
             self.column.addWidget(dial)
@@ -159,7 +130,7 @@ class RoomsSheet(Panel):
         """Make the program read as before with the two readings."""
         setup = self.session.setup
         try:
-            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value)
+            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value, readings_here(setup))
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -179,7 +150,7 @@ class RoomsSheet(Panel):
     def _show_readings(self) -> None:
         setup = self.session.setup
         try:
-            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value)
+            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value, readings_here(setup))
         except IronTrailError as error:
             self.readings_say.setText(str(error))
             self.take.setEnabled(False)
@@ -187,12 +158,12 @@ class RoomsSheet(Panel):
             self.readings_say.setText(made.says)
             self.take.setEnabled(True)
 
-    def _on_looked(self, ended: Ended) -> None:
-        if ended.error is not None:
-            self.says.setText(f"These rooms cannot be told: {ended.error}")
-            return
-        project: Project = ended.request
-        views: tuple[RoomView, ...] = ended.result
+    def _not_told(self, _project: Project, error: Exception) -> None:
+        for cell in self.cells.values():
+            cell.setText("–")
+        self.says.setText(f"These rooms cannot be told: {error}")
+
+    def _on_looked(self, project: Project, views: tuple[RoomView, RoomView]) -> None:
         calibration = project.setup.light.calibration
         for which, view in zip(WHICH, views, strict=True):
             readings = view.readings
@@ -200,26 +171,8 @@ class RoomsSheet(Panel):
             told = (
                 f"{readings.dark:.0f}", f"{readings.bright:.0f}", f"{best:.0f}",
                 f"{float(calibrated(calibration, best)):.0f}",
-                _outcome(view.as_set), _outcome(view.calibrated),
+                in_brief(view.as_set), in_brief(view.calibrated),
             )  # fmt: skip
             for name, words in zip(ROWS, told, strict=True):
                 self.cells[name, which].setText(words)
-        self.says.setText(_verdict(project, views))
-
-
-def _outcome(figures: Figures) -> str:
-    if figures.outcome != "finished":
-        return figures.outcome.replace("-", " ")
-    return f"{figures.time_s:.1f} s, swing {figures.wobble_mm:.1f}"
-
-
-def _verdict(project: Project, views: tuple[RoomView, ...]) -> str:
-    """What the present settings do in the event hall, in a sentence."""
-    here, there = views
-    hall, lost = project.event.name, _outcome(there.as_set)
-    if there.as_set.outcome != "finished" and there.calibrated.outcome == "finished":
-        return f"In the {hall}, as it is set, it is {lost}; calibrated there it finishes."
-    if there.as_set.outcome != "finished":
-        return f"In the {hall} it is {lost}, calibrated or not: lower or shield the sensor."
-    apart = abs(0.5 * (there.readings.dark + there.readings.bright - here.readings.dark - here.readings.bright))
-    return f"The best target is {apart:.0f} raw away from the {project.practice.name}'s; calibrate again at the event."
+        self.says.setText(verdict(project, views))

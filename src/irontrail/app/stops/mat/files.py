@@ -16,7 +16,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
 from irontrail.core.mat.tape import Mat
@@ -79,8 +79,7 @@ class FilesSheet(Panel):
         self.found: Traced | None = None
         # The corners between which the line was last looked for.
         self._looked_at: Floats | None = None
-        self.tracer = NewestWins(find_line, self)
-        self.tracer.ended.connect(self._on_found)
+        self.tracer = NewestWins(find_line, self._on_found, self._not_found)
         session.closing.connect(self.tracer.close)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
@@ -277,14 +276,17 @@ class FilesSheet(Panel):
         self.pick.setChecked(False)
         self._look_for(True, colour=colour)
 
-    def _on_found(self, ended: Ended) -> None:
+    def _not_found(self, _asked: Import, error: Exception) -> None:
+        if self.work is not None:
+            self.found = None
+            self.says.setText(str(error))
+            self.show_project()
+
+    def _on_found(self, asked: Import, found: Traced) -> None:
         if self.work is None:
             return
-        if ended.error is not None:
-            self.found = None
-            self.says.setText(str(ended.error))
-        elif ended.request is self.work or np.array_equal(ended.request.corners, self.work.corners):
-            self.found = ended.result
+        if asked is self.work or np.array_equal(asked.corners, self.work.corners):
+            self.found = found
             fit = self.found.fits[0]
             what = "A circuit" if fit.stroke.closed else "An open line"
             more = f", and {len(self.found.fits) - 1} more" if len(self.found.fits) > 1 else ""

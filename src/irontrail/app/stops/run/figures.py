@@ -7,26 +7,14 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
-from irontrail.core.figures import Figures
+from irontrail.core.figures import FIGURES
 
-# Label, attribute, factor to the shown unit, unit, decimals.
+# In the order of the table: how fast, how near, how calm, how hard, how it came to rest.
 ROWS = (
-    ("time", "time_s", 1.0, "s", 2),
-    ("mean speed", "mean_speed_mm_s", 1.0, "mm/s", 0),
-    ("path", "path_length_mm", 0.001, "m", 2),
-    ("off the edge, RMS", "rms_edge_mm", 1.0, "mm", 1),
-    ("off the edge, worst", "worst_edge_mm", 1.0, "mm", 1),
-    ("swing of the sensor", "wobble_mm", 1.0, "mm", 1),
-    ("swing of the heading", "heading_swing_deg", 1.0, "°", 1),
-    ("swings at", "wobble_hz", 1.0, "Hz", 1),
-    ("edge crossed", "crossings_per_m", 1.0, "per m", 0),
-    ("clipped", "clipped_share", 100.0, "%", 0),
-    ("steering effort", "steer_effort", 1.0, "%/s", 0),
-    ("skid", "skid_mm", 1.0, "mm", 0),
-    ("turn lost to sliding", "slide_deg", 1.0, "°", 0),
-    ("coasts", "coast_mm", 1.0, "mm", 0),
-    ("angle at rest", "end_angle_deg", 1.0, "°", 0),
-)
+    "time_s", "mean_speed_mm_s", "path_length_mm", "rms_edge_mm", "worst_edge_mm", "wobble_mm", "heading_swing_deg",
+    "wobble_hz", "crossings_per_m", "clipped_share", "steer_effort", "skid_mm", "slide_deg", "coast_mm",
+    "end_angle_deg",
+)  # fmt: skip
 
 
 class FiguresSheet(Panel):
@@ -59,11 +47,12 @@ class FiguresSheet(Panel):
         heads = ("", "now", f"run {reference.number}" if reference else "", "")
         for cell, text in zip(self.cells[0], heads, strict=True):
             cell.setText(text)
-        for row, cells in zip(ROWS, self.cells[1:], strict=True):
-            cells[0].setText(row[0])
-            cells[1].setText(_shown(view.figures, row))
-            cells[2].setText(_shown(reference.figures, row) if reference else "")
-            cells[3].setText(row[3])
+        for name, cells in zip(ROWS, self.cells[1:], strict=True):
+            figure = FIGURES[name]
+            cells[0].setText(figure.label)
+            cells[1].setText(figure.shown(getattr(view.figures, name)))
+            cells[2].setText(figure.shown(getattr(reference.figures, name)) if reference else "")
+            cells[3].setText(figure.unit)
 
         before = {each.name: each for each in view.kept[-1].stretches} if view.kept else {}
         self.stretches.set_rows(
@@ -79,9 +68,3 @@ class FiguresSheet(Panel):
                 for each in view.stretches
             )
         )
-
-
-def _shown(figures: Figures, row: tuple[str, str, float, str, int]) -> str:
-    value = getattr(figures, row[1]) * row[2]
-    text = f"{value:.{row[4]}f}"
-    return (text.lstrip("-") if float(text) == 0.0 else text).replace("-", "−")

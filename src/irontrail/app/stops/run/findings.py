@@ -4,6 +4,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.remark_list import RemarkList, Said
+from irontrail.core import derive
 
 OUTCOME_WORDS = {
     "finished": "Finished.",
@@ -32,10 +33,9 @@ class FindingsSheet(Panel):
         view = self.session.view
         if view is None:
             return
-        progress = 100.0 * view.figures.progress_mm / view.figures.route_length_mm
         outcome = OUTCOME_WORDS[view.figures.outcome]
         if view.figures.outcome != "finished":
-            outcome += f" It had come {min(max(progress, 0.0), 100.0):.0f} % of the way."
+            outcome += f" It had come {100.0 * derive.way_share(view.setup):.0f} % of the way."
         self.outcome.setText(outcome)
 
     def show_advice(self) -> None:

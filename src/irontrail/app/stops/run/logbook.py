@@ -9,7 +9,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.log_list import LogEntry, LogList
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
 from irontrail.core.figures import Figures, same_figures
@@ -55,8 +55,7 @@ class LogbookSheet(Panel):
         self._today: dict[int, Figures] = {}
         self._checked: set[int] = set()
         self._noted: int | None = None
-        self._checker = NewestWins(_figures_today, self)
-        self._checker.ended.connect(self._on_checked)
+        self._checker = NewestWins(_figures_today, self._on_checked, session.could_not("Whether kept runs still hold"))
         session.closing.connect(self._checker.close)
         self.finish()
 
@@ -168,12 +167,10 @@ class LogbookSheet(Panel):
         if wanted and self.isVisible() and not self.session.preparing:
             self._checker.request(tuple(by_number[number] for number in wanted[:CHECK_AT_ONCE] if number in by_number))
 
-    def _on_checked(self, ended: Ended) -> None:
-        if ended.error is not None:
-            return
-        self._checked |= {run.number for run in ended.request}
-        if ended.result:
-            self._today |= ended.result
+    def _on_checked(self, runs: tuple[KeptRun, ...], today: dict[int, Figures]) -> None:
+        self._checked |= {run.number for run in runs}
+        if today:
+            self._today |= today
             self.show_project()
         else:
             self._check_visible()

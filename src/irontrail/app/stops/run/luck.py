@@ -11,18 +11,10 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.spread_bars import Spread, SpreadBars
 from irontrail.core.advice.luck import SPREAD, Luck, try_luck
+from irontrail.core.figures import FIGURES
 from irontrail.core.project import Setup
 
 TRIES = 20
-# Label, unit, factor to the shown unit, decimals, of each figure whose spread is told.
-SHOWN = {
-    "time_s": ("time", "s", 1.0, 2),
-    "wobble_mm": ("swing", "mm", 1.0, 1),
-    "rms_edge_mm": ("off the edge, RMS", "mm", 1.0, 1),
-    "worst_edge_mm": ("off the edge, worst", "mm", 1.0, 1),
-    "clipped_share": ("clipped", "%", 100.0, 1),
-    "end_angle_deg": ("angle at rest", "°", 1.0, 0),
-}
 
 
 class LuckSheet(Panel):
@@ -75,14 +67,13 @@ class LuckSheet(Panel):
     def _spreads(self, luck: Luck) -> tuple[Spread, ...]:
         view, spreads = self.session.view, []
         for name in SPREAD:
-            label, unit, factor, decimals = SHOWN[name]
-            found = luck.spread(name)
+            figure, found = FIGURES[name], luck.spread(name)
             if found is None:
                 continue
-            low, middle, high = (factor * value for value in found)
+            low, middle, high = (figure.shown_per_stored * value for value in found)
             same = view is not None and view.setup == luck.setup and view.figures.outcome == "finished"
-            now = factor * getattr(view.figures, name) if same and view is not None else None
-            spreads.append(Spread(label, unit, decimals, low, middle, high, now))
+            now = figure.shown_per_stored * getattr(view.figures, name) if same and view is not None else None
+            spreads.append(Spread(figure.label, figure.unit, figure.decimals, low, middle, high, now))
         return tuple(spreads)
 
     def _on_start(self) -> None:

@@ -10,44 +10,20 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
-from irontrail.app.widgets.law_picture import SHAPES, LawPicture
+from irontrail.app.widgets.law_picture import LawPicture
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.steering_curve import CurvePicture, SteeringCurveView
 from irontrail.core.quantity import Quantity, with_value
-from irontrail.core.steering.bands import Bands
-from irontrail.core.steering.handles import (
-    fewer_bands,
-    handles,
-    is_alike,
-    more_bands,
-    moved,
-    nudged,
-    with_on_off,
-)
-from irontrail.core.steering.pid import per_loop
-from irontrail.core.steering.program import LawName, Program
+from irontrail.core.steering.handles import handles, moved, nudged
+from irontrail.core.steering.laws.bands import BANDS, Bands, fewer_bands, more_bands
+from irontrail.core.steering.laws.on_off import ON_OFF, with_power
+from irontrail.core.steering.laws.pid import PID, per_loop
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.registry import LAWS, LawName
 
 # Power steps up to this are too fine to draw.
 FINE_STEP = 2.0
-ON_OFF_NUMBERS = ("dark_outer", "dark_inner", "light_outer", "light_inner")
-TARGET, SPEED, DARK_RATIO = "program.target", "program.speed", "program.proportional.dark_ratio"
-# The dials of each law, besides those of on-off and the target: path and what the track covers.
-LAW_DIALS: dict[LawName, tuple[tuple[str, float, float], ...]] = {
-    "on-off": (),
-    "bands": (),
-    "mixed": ((SPEED, 0.0, 100.0), ("program.mixed.gain", 0.0, 3.0), ("program.mixed.fixed_steer", 0.0, 100.0)),
-    "proportional": (
-        (SPEED, 0.0, 100.0),
-        ("program.proportional.gain", 0.0, 3.0),
-        (DARK_RATIO, 0.0, 3.0),
-    ),
-    "PID": (
-        (SPEED, 0.0, 100.0),
-        ("program.pid.kp", 0.0, 3.0),
-        ("program.pid.ki", 0.0, 3.0),
-        ("program.pid.kd", 0.0, 0.2),
-    ),
-}
+TARGET = "program.target"
 # What a hand-written loop adds up and takes differences with.
 PER_LOOP = {
     "ki": Quantity("times the sum of errors", "", 0.0, 2.0, 0.0005, 1.0, 4),
@@ -62,7 +38,7 @@ class LawSheet(Panel):
         super().__init__(session, theme)
         laws = QGridLayout()
         laws.setSpacing(6)
-        self.laws: dict[LawName, LawPicture] = {law: LawPicture(law, theme) for law in SHAPES}
+        self.laws: dict[LawName, LawPicture] = {law: LawPicture(law, theme) for law in LAWS}
         for i, (law, picture) in enumerate(self.laws.items()):
             picture.clicked.connect(lambda _checked=False, law=law: self._choose(law))
             laws.addWidget(picture, i // 3, i % 3)
@@ -73,11 +49,15 @@ class LawSheet(Panel):
         self.column.addWidget(self.curve, 5)
         self.remarks = RemarkList(theme, self._mend)
         self.column.addWidget(self.remarks)
-        for path, low, high in dict.fromkeys(each for some in LAW_DIALS.values() for each in some):
-            self.add_dial(path, low, high)
-        self._on_off = {name: self._on_off_dial(name) for name in ON_OFF_NUMBERS}
+        self._on_off: dict[str, Dial] = {}
+        for dial in dict.fromkeys(each for law in LAWS.values() for each in law.dials):
+            part, _, name = dial.path.partition(".")
+            if part == ON_OFF.field:
+                self._on_off[name] = self._on_off_dial(name)
+            else:
+                self.add_dial(f"program.{dial.path}", dial.low, dial.high)
         self.each_side = QCheckBox("set each side by itself")
-        self.each_side.setChecked(not is_alike(session.setup.program.on_off))
+        self.each_side.setChecked(not _is_alike(session.setup.program))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
         self.band_row = QWidget()
@@ -104,32 +84,26 @@ class LawSheet(Panel):
 
     def _show_dials(self, program: Program) -> None:
         """Only the dials of the present law."""
-        shown = {path for path, _, _ in LAW_DIALS[program.law]}
-        if program.law != "bands":
-            shown.add(TARGET)
-        on_off, proportional = program.law == "on-off", program.law == "proportional"
-        unlike = not is_alike(program.on_off) if on_off else proportional and program.proportional.dark_ratio != 1.0
-        if unlike and not self.each_side.isChecked():
+        law = program.chosen
+        if not _is_alike(program) and not self.each_side.isChecked():
             self.each_side.setChecked(True)
         each = self.each_side.isChecked()
-        if proportional and not each:
-            shown.discard(DARK_RATIO)
-        self.band_row.setVisible(program.law == "bands")
-        if on_off:
-            shown |= {f"program.on_off.{name}" for name in ON_OFF_NUMBERS if each or name.startswith("dark")}
+        shown = {f"program.{dial.path}" for dial in law.dials if each or not dial.each_side}
+        if law.uses_target:
+            shown.add(TARGET)
+        self.band_row.setVisible(law is BANDS)
         for path, dial in self.dials.items():
             dial.setVisible(path in shown)
         for name, dial in self._on_off.items():
             dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{name.partition('_')[2]} wheel")
-        self.each_side.setVisible(on_off or proportional)
-        self.per_loop_heading.setVisible(program.law == "PID")
-        decision_ms = 1000.0 * max(program.loop_time_s, program.hold_s)
-        self.per_loop_heading.setText(f"As a hand-written loop of {decision_ms:g} ms has them")
-        values = per_loop(program.pid, max(program.loop_time_s, program.hold_s))
+        self.each_side.setVisible(law.alike is not None)
+        self.per_loop_heading.setVisible(law is PID)
+        self.per_loop_heading.setText(f"As a hand-written loop of {1000 * program.decision_time_s:g} ms has them")
+        values = per_loop(program.pid, program.decision_time_s)
         for name, dial in self._per_loop.items():
-            dial.setVisible(program.law == "PID")
+            dial.setVisible(law is PID)
             dial.set_value(getattr(values, name))
-        self.dials[TARGET].set_label("threshold" if on_off else "target")
+        self.dials[TARGET].set_label(law.target_name)
 
     def show_view(self) -> None:
         view = self.session.view
@@ -146,8 +120,8 @@ class LawSheet(Panel):
                 right=curve.right if stepped else np.clip(curve.wanted_right, -100.0, 100.0),
                 clipped=curve.clipped,
                 target=program.target,
-                target_name="threshold" if program.law == "on-off" else "target",
-                handles=handles(view.setup.acting_program),
+                target_name=program.chosen.target_name,
+                handles=handles(view.setup.effective_program),
                 readings=view.run.trace.reading,
                 low_power=low,
                 rings=self._rings(),
@@ -201,8 +175,8 @@ class LawSheet(Panel):
 
     def _set_per_loop(self, name: str, value: float, settled: bool) -> None:
         program = self.session.setup.program
-        loop_s = max(program.loop_time_s, program.hold_s)
-        per_second = value / loop_s if name == "ki" else value * loop_s
+        period = program.decision_time_s
+        per_second = value / period if name == "ki" else value * period
         self._on_dial(f"program.pid.{name}", per_second, settled)
 
     def _on_off_dial(self, name: str) -> Dial:
@@ -214,7 +188,7 @@ class LawSheet(Panel):
     def _set_on_off(self, name: str, value: float, settled: bool) -> None:
         """Set a power of one side, or of both while they are set together."""
         label = f"{name.replace('_', ' side, ')} wheel {value:.0f} %".replace("-", "−")
-        changed = with_on_off(self.session.setup.program, name, value, not self.each_side.isChecked())
+        changed = with_power(self.session.setup.program, name, value, not self.each_side.isChecked())
         self._take(label, changed, f"on-off {name}", settled)
 
     def _change_bands(self, change: Callable[[Bands], Bands]) -> None:
@@ -226,21 +200,18 @@ class LawSheet(Panel):
 
     def _on_each_side(self, each: bool) -> None:
         program = self.session.setup.program
-        on_off = program.on_off
-        if not each and program.law == "proportional" and program.proportional.dark_ratio != 1.0:
-            self.session.edit("both sides alike", with_value(self.session.setup, DARK_RATIO, 1.0))
-        elif not each and program.law == "on-off" and not is_alike(on_off):
-            even = replace(on_off, light_outer=on_off.dark_outer, light_inner=on_off.dark_inner)
-            self.session.edit("both sides alike", with_value(self.session.setup, "program.on_off", even))
+        evened = program.chosen.evened
+        if not each and evened is not None and not _is_alike(program):
+            self.session.edit("both sides alike", replace(self.session.setup, program=evened(program)))
         self.show_project()
 
     def _on_curve(self, name: str, reading: float, power: float, settled: bool) -> None:
-        program = self.session.setup.acting_program
+        program = self.session.setup.effective_program
         changed = moved(program, name, reading, power, not self.each_side.isChecked())
         self._take(f"curve: {name.replace('_', ' ')}", changed, f"curve {name}", settled)
 
     def _on_nudge(self, name: str, by_reading: float, by_power: float) -> None:
-        program = self.session.setup.acting_program
+        program = self.session.setup.effective_program
         changed = nudged(program, name, by_reading, by_power, not self.each_side.isChecked())
         self._take(f"curve: {name.replace('_', ' ')}", changed, f"nudge {name}", True)
 
@@ -250,3 +221,8 @@ class LawSheet(Panel):
         self.session.edit(label, replace(self.session.setup, program=program), merge_key)
         if settled:
             self.session.settle()
+
+
+def _is_alike(program: Program) -> bool:
+    """Both sides of the present law are set together, if it has any."""
+    return program.chosen.alike is None or program.chosen.alike(program)

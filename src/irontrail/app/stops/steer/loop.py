@@ -11,8 +11,9 @@ from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
 from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.quantity import with_value
-from irontrail.core.steering.handles import GAINS
-from irontrail.core.steering.program import Mixing, Program, edge_sign
+from irontrail.core.steering.mixing import Mixing
+from irontrail.core.steering.program import Program
+from irontrail.core.steering.side import edge_sign
 
 # How far off its edge each of the two small robots stands.
 WELL_OFF_MM = 8.0
@@ -45,7 +46,7 @@ class LoopSheet(Panel):
         self.column.addWidget(self.loop)
         self.add_dial("program.loop_time_s", 0.001, 0.1)
         self.add_dial("program.delay_s", 0.0, 0.1)
-        self.add_dial("program.hold_s", 0.0, 0.3, "hold a decision")
+        self.add_dial("program.decision_loops", 1.0, 30.0)
         self.add_heading("Stops by itself (0: never)")
         self.add_dial("program.stop.time_s", 0.0, 60.0, "after")
         self.add_dial("program.stop.distance_mm", 0.0, 6000.0, "after, by its wheels")
@@ -64,20 +65,19 @@ class LoopSheet(Panel):
         self.ways["turned round"].setChecked(setup.trial.reverse)
         for line, button in self.lines.items():
             button.setChecked(line == program.line)
-        sloped = program.law in GAINS
+        sloped = program.chosen.gives == "steer"
         for name, button in self.mixings.items():
             button.setChecked(MIXINGS[name] == program.mixing)
             button.setEnabled(sloped)
         self.dials["program.ease_off"].setEnabled(sloped)
-        self.loop.set_times(LoopTimes(program.loop_time_s, program.delay_s, program.hold_s, self._speed_mm_s(program)))
+        self.loop.set_times(
+            LoopTimes(program.loop_time_s, program.delay_s, program.decision_loops, self._speed_mm_s(program))
+        )
 
     def _speed_mm_s(self, program: Program) -> float:
         """About how fast it drives: the speed of a slope, the mean of a turn's wheels else."""
-        drive, speed = self.session.setup.robot.drive, program.speed
-        if program.law == "on-off":
-            speed = 0.5 * (program.on_off.dark_outer + program.on_off.dark_inner)
-        elif program.law == "bands":
-            speed = float(np.mean([0.5 * (band.left + band.right) for band in program.bands.steps]))
+        drive = self.session.setup.robot.drive
+        speed = float(np.mean([power.value for power in program.chosen.powers(program)]))
         return abs(speed) / 100.0 * drive.top_speed_mm_s * drive.battery
 
     def show_view(self) -> None:

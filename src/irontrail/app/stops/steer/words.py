@@ -8,7 +8,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.sentence_list import Line, SentenceList
 from irontrail.app.widgets.term_bars import TermBars
-from irontrail.core.steering.words import deciding, in_words
+from irontrail.core.steering.words import in_words
 
 
 class WordsSheet(Panel):
@@ -43,15 +43,15 @@ class WordsSheet(Panel):
 
     def _fill(self) -> None:
         """The sentences of the program as it stands, with the shares of the run if it is that program's."""
-        program, view = self.session.setup.acting_program, self.session.view
+        program, view = self.session.setup.effective_program, self.session.view
         said = in_words(program)
         self._places = {sentence.rule: i for i, sentence in enumerate(said) if sentence.rule is not None}
         self._rules = np.zeros(0, np.int64)
         shares: dict[int, float] = {}
         light: dict[int, bool] = {}
-        if view is not None and view.setup.acting_program == program:
+        if view is not None and view.setup.effective_program == program:
             trace = view.run.trace
-            self._rules = deciding(program, trace.side, trace.band)
+            self._rules = trace.rule.astype(np.int64)
             for rule in self._places:
                 here = self._rules == rule
                 shares[rule] = float(here.mean())
@@ -65,10 +65,10 @@ class WordsSheet(Panel):
                 for sentence in said
             )
         )
-        pid = program.law == "PID" and view is not None and view.setup.acting_program == program
-        self.terms_heading.setVisible(pid)
-        self.terms.setVisible(pid)
-        if pid and view is not None:
+        told = bool(program.chosen.terms) and view is not None and view.setup.effective_program == program
+        self.terms_heading.setVisible(told)
+        self.terms.setVisible(told)
+        if told and view is not None:
             trace = view.run.trace
             self.terms.set_terms(trace.p_term, trace.i_term, trace.d_term)
         self.show_now(self._row)
@@ -80,7 +80,7 @@ class WordsSheet(Panel):
         self.terms.set_now(row)
 
     def _copy(self) -> None:
-        said = in_words(self.session.setup.acting_program)
+        said = in_words(self.session.setup.effective_program)
         text = "\n".join(f"{i}. {sentence.says}" for i, sentence in enumerate(said, 1))
         QApplication.clipboard().setText(text)
         self.session.notice(f"Copied {len(said)} sentences.")

@@ -7,10 +7,10 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.nearby_picture import NearbyPicture
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import OF_LAW, POWERS, all_numbers, axis, foremost
+from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law
 from irontrail.core.tune.nearby import Advice, Nearby, look_nearby, what_next
 
 MOST_DIALS = 5
@@ -31,8 +31,7 @@ class DialsSheet(WorkingPanel):
         self.advice: tuple[Advice, ...] = ()
         self._law = ""
         self._looked_at: Setup | None = None
-        self.looker = NewestWins(_look, self)
-        self.looker.ended.connect(self._on_looked)
+        self.looker = NewestWins(_look, self._on_looked, session.could_not("What the dials do nearby"))
         session.closing.connect(self.looker.close)
         self._rows = QVBoxLayout()
         self._rows.setSpacing(1)
@@ -91,10 +90,10 @@ class DialsSheet(WorkingPanel):
         if len(self.paths) > 1:
             self.set_paths(self.paths[:-1])
 
-    def _on_looked(self, ended: Ended) -> None:
-        setup, paths = ended.request
-        if ended.error is None and ended.result is not None and setup == self.session.setup:
-            for path, near in zip(paths, ended.result, strict=True):
+    def _on_looked(self, asked: tuple[Setup, tuple[str, ...]], found: tuple[Nearby, ...] | None) -> None:
+        setup, paths = asked
+        if found is not None and setup == self.session.setup:
+            for path, near in zip(paths, found, strict=True):
                 if path in self.shown:
                     self.shown[path][1].set_near(near)
 
@@ -138,11 +137,11 @@ class DialsSheet(WorkingPanel):
         setup = self.session.setup
         if setup.program.law != self._law:
             self._law = setup.program.law
-            self.set_paths([*OF_LAW[setup.program.law], "robot.mount.ahead_mm"])
+            self.set_paths([*of_law(setup.program.law), "robot.mount.ahead_mm"])
             return
         for path, (dial, _) in self.shown.items():
             dial.set_value(axis(setup, path).of(setup))
-        rest = [path for path in all_numbers(setup) if path not in self.paths or path in POWERS]
+        rest = [path for path in all_numbers(setup) if path not in self.paths or is_combined(path)]
         if [self.others.itemData(i) for i in range(1, self.others.count())] != rest:
             self.others.clear()
             self.others.addItem("Another dial …", "")

@@ -12,7 +12,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.axis_picker import AxisPicker
 from irontrail.app.widgets.map_picture import MapPicture
 from irontrail.app.widgets.trail_hand import TrailHand
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -26,18 +26,12 @@ from irontrail.files import map_csv
 CELLS = (10, 20, 30, 50, 100)
 REPEATS = (1, 5, 10, 20)
 SAYS_HEIGHT = 76
-SHORT = {
-    "time_s": "time",
-    "wobble_mm": "swing",
-    "rms_edge_mm": "RMS",
-    "worst_edge_mm": "worst",
-    "clipped_share": "clip",
-}
+SHORT = {name: measure.short for name, measure in MEASURES.items()}
 
 
-def _pointed_run(setup: Setup) -> tuple[Setup, Run]:
+def _pointed_run(setup: Setup) -> Run:
     """The run of a cell that is pointed at."""
-    return setup, derive.run(setup)
+    return derive.run(setup)
 
 
 class MapSheet(WorkingPanel):
@@ -48,8 +42,7 @@ class MapSheet(WorkingPanel):
         self.hand = self.trail_hand = TrailHand(self)
         self.map: GridMap | None = None
         self.measure, self.cells, self.repeats = "time_s", 20, 5
-        self._pointer = NewestWins(_pointed_run, self)
-        self._pointer.ended.connect(self._on_pointed_run)
+        self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
         session.closing.connect(self._pointer.close)
         self.across, self.up = AxisPicker("across"), AxisPicker("up")
         for picker in (self.across, self.up):
@@ -167,9 +160,8 @@ class MapSheet(WorkingPanel):
         self.says.setText(f"{self._named(self.map.spec, i, j)}: {told}. Press to take these numbers.")
         self._pointer.request(self.map.spec.setup_at(i, j))
 
-    def _on_pointed_run(self, ended: Ended) -> None:
-        if ended.error is None and self.picture.at is not None and self.isVisible():
-            setup, run = ended.result
+    def _on_pointed_run(self, setup: Setup, run: Run) -> None:
+        if self.picture.at is not None and self.isVisible():
             words = f"{run.time_s:.2f} s" if run.outcome == "finished" else run.outcome.replace("-", " ")
             self.trail_hand.set_trail(trail_of(setup, run), words)
 

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.gain_scale import GainScale
-from irontrail.app.worker import Ended, NewestWins
+from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -36,8 +36,7 @@ class RockingSheet(WorkingPanel):
         self.theory: RockingStart | None = None
         self.engine: RockingStart | None = None
         self._raised_for: Setup | None = None
-        self.ruler = NewestWins(_by_rules, self)
-        self.ruler.ended.connect(self._on_ruled)
+        self.ruler = NewestWins(_by_rules, self._on_ruled, session.could_not("What the starting values do"))
         session.closing.connect(self.ruler.close)
         self.add_words(
             "Raise a proportional gain, and at some value the robot rocks to and fro without end. Everything below "
@@ -99,17 +98,19 @@ class RockingSheet(WorkingPanel):
 
     def _show(self) -> None:
         setup, theory, engine = self.session.setup, self.theory, self.engine
-        law = setup.program.law
-        now = setup.program.pid.kp if law == "PID" else setup.program.proportional.gain
+        law = setup.program.chosen.gains(setup.program)
+        now = law.kp if law is not None else setup.program.proportional.gain
         self.scale.set_gains(now, theory.gain if theory else None, engine.gain if engine else None)
         if theory is not None:
             self.theory_says.setText(f"Theory: gain {theory.gain:.3f}, {theory.hertz:.2f} times a second.")
-        if engine is not None and theory is not None:
-            apart = 100.0 * (engine.gain / theory.gain - 1.0)
-            self.engine_says.setText(
-                f"Engine: gain {engine.gain:.3f}, {engine.hertz:.2f} times a second; {abs(apart):.1f} % "
-                f"{'above' if apart >= 0 else 'below'} theory."
-            )
+        if engine is not None:
+            words = f"Engine: gain {engine.gain:.3f}, {engine.hertz:.2f} times a second"
+            if theory is not None:
+                apart = 100.0 * (engine.gain / theory.gain - 1.0)
+                words += f"; {abs(apart):.1f} % {'above' if apart >= 0 else 'below'} theory"
+            if engine.clipped:
+                words += "; a wheel was at its limit while it rocked, so that the gain may be too high"
+            self.engine_says.setText(f"{words}.")
         elif engine is None and self._raised_for is None:
             self.engine_says.setText("Engine: not raised yet for these settings.")
         start = engine or theory
@@ -120,19 +121,17 @@ class RockingSheet(WorkingPanel):
                 does.setText("")
                 continue
             kp, ki, kd = rule.gains(start.gain, start.period_s)
-            words = (
+            numbers = (
                 [f"gain {kp:.2f}"]
                 if ki == kd == 0.0
                 else [f"proportional {kp:.2f}", f"integral {ki:.2f}", f"derivative {kd:.3f}"]
             )
-            gains.setText(", ".join(words))
+            gains.setText(", ".join(numbers))
         if start is not None:
             self.ruler.request((setup, start))
 
-    def _on_ruled(self, ended: Ended) -> None:
-        if ended.error is not None:
-            return
-        for (_, does, _), figures in zip(self.rows, ended.result, strict=True):
+    def _on_ruled(self, _asked: tuple[Setup, RockingStart], ruled: tuple[Figures | str, ...]) -> None:
+        for (_, does, _), figures in zip(self.rows, ruled, strict=True):
             if isinstance(figures, str):
                 does.setText(figures)
             elif figures.outcome == "finished":
@@ -153,5 +152,5 @@ class RockingSheet(WorkingPanel):
 def _loop(setup: Setup) -> Setup:
     """A setup without its gains: what the rocking gain depends on."""
     first = Setup(setup.mat).program
-    program = replace(setup.program, law="PID", pid=first.pid, proportional=first.proportional, target=first.target)
+    program = replace(setup.program, law=first.law, pid=first.pid, proportional=first.proportional, target=first.target)
     return replace(setup, program=program)

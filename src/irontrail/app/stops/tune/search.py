@@ -10,12 +10,13 @@ from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
 from irontrail.core.quantity import Quantity
-from irontrail.core.tune.axes import OF_LAW, all_numbers
+from irontrail.core.tune.axes import all_numbers, of_law
 from irontrail.core.tune.batch import MEASURES
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
 
 MOST_AXES = 6
-SHORT = {"time_s": "time", "wobble_mm": "swing", "rms_edge_mm": "RMS", "worst_edge_mm": "worst"}
+# What a search can be for, by its word.
+SHORT = {name: measure.short for name, measure in MEASURES.items() if name != "clipped_share"}
 FINISHES = Quantity("finishes at least", "%", 0.5, 1.0, 0.05, 100.0)
 SWING = Quantity("swing at most", "mm", 0.5, 50.0, 0.5, 1.0, 1)
 CLIPPED = Quantity("clipped at most", "%", 0.0, 1.0, 0.05, 100.0)
@@ -184,7 +185,7 @@ class SearchSheet(WorkingPanel):
         if setup.program.law != self._law:
             self._law = setup.program.law
             self._set_count(0 if not self.pickers else len(self.pickers))
-            foremost = OF_LAW[setup.program.law]
+            foremost = of_law(setup.program.law)
             self._set_count(len(foremost))
             for picker, path in zip(self.pickers, foremost, strict=True):
                 picker.set_setup(setup, paths, path)

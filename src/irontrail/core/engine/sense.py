@@ -1,16 +1,31 @@
-"""Compiled: from the field under the sensor to a reading."""
+"""Compiled: from the place of the sensor over the mat to what it gives, in its own units; it knows no target."""
 
 import numpy as np
-from numba import njit
+
+from irontrail.core.compiled import compiled
+from irontrail.core.control.step import round_half_away
+from irontrail.core.light.names import MAX_NAMES
+from irontrail.core.light.sensor import MAX_AREAS
+
+# A level is lamp_share * field + room_share * shadows * (field + gloss) + dark_level, in raw percent.
+SENSOR = np.dtype(
+    [
+        (name, "f8")
+        for name in (
+            "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "given_step", "highest", "lag",
+            "named_share", "mm_per_px",
+        )
+    ]
+    + [(name, "i8") for name in ("inverted", "area_count", "name_count")]
+    + [(name, "f8", (MAX_NAMES,)) for name in ("name_red", "name_green", "name_blue")]
+    + [
+        (name, "f8", (MAX_AREAS,))
+        for name in ("area_x", "area_y", "area_half_width", "area_half_height", "area_soft", "area_factor")
+    ]
+)  # fmt: skip
 
 
-@njit(cache=True, nogil=True)
-def round_half_away(value):
-    """Nearest whole number, halves away from zero."""
-    return np.floor(value + 0.5) if value >= 0.0 else np.ceil(value - 0.5)
-
-
-@njit(cache=True, nogil=True)
+@compiled
 def next_random(state):
     """One step of splitmix64 (Steele, Lea and Flood 2014): the new state and a uniform number in (0, 1)."""
     state = state + np.uint64(0x9E3779B97F4A7C15)
@@ -21,7 +36,7 @@ def next_random(state):
     return state, (np.float64(z >> np.uint64(11)) + 0.5) / 9007199254740992.0
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def next_normal(state):
     """The new state and a standard normal number (Box and Muller 1958)."""
     state, first = next_random(state)
@@ -29,7 +44,7 @@ def next_normal(state):
     return state, np.sqrt(-2.0 * np.log(first)) * np.cos(2.0 * np.pi * second)
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def field_at(field, channel, x, y):
     """Bilinear value of a field's channel at a point in pixels; pixel centres lie at halves, the rim is held."""
     _, rows, columns = field.shape
@@ -42,34 +57,30 @@ def field_at(field, channel, x, y):
     return low * (1.0 - fy) + high * fy
 
 
-@njit(cache=True, nogil=True)
-def read(p, levels, random):
-    """What the sensor gives for its levels in raw percent, and what the program reads.
+@compiled
+def sense(p, levels, random):
+    """What the sensor gives for its levels in raw percent.
 
     Returns
     -------
     random : the random stream after one draw a channel
     given : percent, counts, or the place of a name in the palette
-    reading : 0..100, after calibration if there is one
     margin : how far the colour is from having another name; 0 for other scales
     """
     if p.name_count > 0:
-        return read_name(p, levels, random)
+        return sense_name(p, levels, random)
     random, normal = next_normal(random)
     raw = min(max(levels[0] + p.noise * normal, 0.0), 100.0)
     if p.inverted:
         raw = 100.0 - raw
     if p.raw_step > 0.0:
-        raw = min(p.raw_step * round_half_away(raw / p.raw_step), 100.0)
-    reading = raw
-    if p.calibrate:
-        reading = min(max(100.0 * (raw - p.dark) / (p.bright - p.dark), 0.0), 100.0)
-    return random, raw * p.given_per_percent, reading, 0.0
+        return random, min(p.given_step * round_half_away(raw / p.raw_step), p.highest), 0.0
+    return random, raw, 0.0
 
 
-@njit(cache=True, nogil=True)
-def read_name(p, levels, random):
-    """As `read`, for a sensor that gives the nearest name of its palette; names.py is the same for whole arrays."""
+@compiled
+def sense_name(p, levels, random):
+    """As `sense`, for a sensor that gives the nearest name of its palette; names.py is the same for whole arrays."""
     random, red = next_normal(random)
     random, green = next_normal(random)
     random, blue = next_normal(random)
@@ -89,17 +100,17 @@ def read_name(p, levels, random):
                 + (p.name_blue[nearest] - p.name_blue[i]) ** 2
             )
             margin = min(margin, (square - least) / (2.0 * apart))
-    return random, float(nearest), p.name_reading[nearest], margin
+    return random, float(nearest), margin
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def name_place(p, level, normal):
     """Where a channel's level stands among the names: the square root of the reflectance it is taken for."""
     raw = min(max(level + p.noise * normal, 0.0), 100.0)
     return np.sqrt(min(max((raw - p.dark_level) / p.named_share, 0.0), 1.0))
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def room_factor(p, x, y):
     """What shadows and glares make of the room light at a point; each comes back to 1 over its soft edge."""
     factor = 1.0
@@ -117,34 +128,24 @@ def room_factor(p, x, y):
     return factor
 
 
-@njit(cache=True, nogil=True)
+@compiled
 def levels_at(p, field, x, y, levels):
-    """Fill in the level of each channel, in raw percent before noise, with the sensor at a point."""
+    """Fill in the level of each channel of the field, in raw percent before noise, with the sensor at a point."""
     room = p.room_share if p.area_count == 0 else p.room_share * room_factor(p, x, y)
     share, veil = p.lamp_share + room, room * p.gloss + p.dark_level
-    for channel in range(levels.size):
+    for channel in range(field.shape[0]):
         levels[channel] = share * field_at(field, channel, x / p.mm_per_px, y / p.mm_per_px) + veil
 
 
-@njit(cache=True, nogil=True)
-def delayed_levels(p, field, trail_x, trail_y, newest, age, levels):
-    """Fill in the levels where the sensor was `age` steps ago (between steps: in proportion)."""
-    size = trail_x.size
-    whole = int(age)
-    part = age - whole
-    near, far = (newest - whole) % size, (newest - whole - 1) % size
-    x = trail_x[near] * (1.0 - part) + trail_x[far] * part
-    y = trail_y[near] * (1.0 - part) + trail_y[far] * part
-    levels_at(p, field, x, y, levels)
+@compiled
+def follow_levels(p, length, before, now, lagged):
+    """Bring the levels of a slow sensor on by `length` seconds in which the light went evenly from `before` to `now`.
 
-
-@njit(cache=True, nogil=True)
-def lagged_levels(p, field, trail_x, trail_y, newest, age, steps, share, levels, lagged):
-    """Bring the levels of a slow sensor, as they were `steps` steps before, to `age` steps ago.
-
-    The filter is taken over every step since, each with the levels where the sensor was then.
+    A first-order lag with the input held by a straight line, in closed form; `before` becomes `now`.
     """
-    for back in range(steps - 1, -1, -1):
-        delayed_levels(p, field, trail_x, trail_y, newest, age + back, levels)
-        for channel in range(levels.size):
-            lagged[channel] += (levels[channel] - lagged[channel]) * share
+    decay = np.exp(-length / p.lag)
+    for channel in range(now.size):
+        slope = (now[channel] - before[channel]) / length
+        off = lagged[channel] - before[channel] + slope * p.lag
+        lagged[channel] = now[channel] - slope * p.lag + off * decay
+        before[channel] = now[channel]

@@ -1,0 +1,114 @@
+"""The one step that decides, compiled: scale, calibration, target, law, mixing, limits, rounding and stop rules.
+
+It knows neither mat nor pose. Whatever says what a program does asks it: the engine, the steering curve, theory's
+powers, proofreading.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from irontrail.core.compiled import compiled
+from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
+from irontrail.core.steering.mixing import mixed_powers
+from irontrail.core.steering.registry import LAWS
+
+# Half the calibrated span: at this error ease-off takes all of its share of the speed.
+HALF_SPAN = 50.0
+
+
+def _chain() -> Callable[..., Any]:
+    """One compiled function that takes the step of whichever law a record has, each law compiled from its own file."""
+
+    @njit(nogil=True, error_model="numpy")
+    def no_law(_c, _reading, _memory):
+        return -1.0, 0.0, 0.0
+
+    chain = no_law
+    for code, law in enumerate(LAWS.values()):
+        source = (
+            f"def {law.field}_or_another(c, reading, memory):\n"
+            f"    if c.law == {code}:\n"
+            f"        return step(c.{law.field}, reading, c.target, memory)\n"
+            f"    return another(c, reading, memory)\n"
+        )
+        names: dict[str, Any] = {"step": njit(law.step, error_model="numpy"), "another": chain}
+        exec(source, names)
+        chain = njit(nogil=True, error_model="numpy")(names[f"{law.field}_or_another"])
+    return chain
+
+
+law_step = _chain()
+_mixed_powers: Any = njit(mixed_powers, error_model="numpy")
+
+
+@compiled
+def control_step(c, memory, given, time, left_rolled, right_rolled):
+    """One decision.
+
+    Parameters
+    ----------
+    c : record.CONTROLLER
+    memory : ndarray, shape (record.MEMORY_SIZE,)
+        Carried from decision to decision; zeros at first.
+    given : float
+        What the sensor gives: percent, counts, or the place of a name in its palette.
+    time : float
+        Seconds since the program began.
+    left_rolled, right_rolled : float
+        Distance of each wheel by its counts, in mm.
+
+    Returns
+    -------
+    reading : what the program reads, 0..100
+    wanted_left, wanted_right : powers as the law wants them
+    left, right : powers as the motors take them
+    rule : the number of the law's rule that decided
+    stopped : whether one of the program's own rules tells it to stop
+    """
+    reading = reading_of(c, given)
+    rule, wanted_left, wanted_right = decide(c, memory, reading)
+    stopped = (
+        (c.stop_time > 0.0 and time >= c.stop_time - 1e-9)
+        or (c.stop_distance > 0.0 and 0.5 * (left_rolled + right_rolled) >= c.stop_distance)
+        or (c.stop_reading > 0.0 and reading >= c.stop_reading)
+    )
+    return reading, wanted_left, wanted_right, limited(c, wanted_left), limited(c, wanted_right), rule, stopped
+
+
+@compiled
+def reading_of(c, given):
+    """What the program reads when the sensor gives this."""
+    if c.gives_names:
+        return c.name_reads_as[int(given)]
+    raw = min(given * c.raw_per_given, 100.0)
+    if c.calibrate:
+        return min(max(100.0 * (raw - c.dark) / (c.bright - c.dark), 0.0), 100.0)
+    return raw
+
+
+@compiled
+def decide(c, memory, reading):
+    """The rule that decides on a reading, and the wanted powers (left, right), not yet limited."""
+    memory[P_SHARE] = memory[I_SHARE] = memory[D_SHARE] = 0.0
+    rule, one, other = law_step(c, reading, memory)
+    if c.gives_powers:
+        return (rule, one, other) if c.steer_sign > 0.0 else (rule, other, one)
+    speed = c.speed * (1.0 - c.ease_off * min(1.0, abs(reading - c.target) / HALF_SPAN))
+    left, right = _mixed_powers(c.mixing, speed, c.steer_sign * one)
+    return rule, left, right
+
+
+@compiled
+def limited(c, power):
+    """A power as the motor driver takes it: within -100..100, in whole steps."""
+    power = min(max(power, -100.0), 100.0)
+    return min(max(c.power_step * round_half_away(power / c.power_step), -100.0), 100.0)
+
+
+@compiled
+def round_half_away(value):
+    """Nearest whole number, halves away from zero."""
+    return np.floor(value + 0.5) if value >= 0.0 else np.ceil(value - 0.5)

@@ -1,0 +1,128 @@
+"""PID steering: what the error is, what it has added up to, and how fast it changes."""
+
+from dataclasses import dataclass
+from math import exp
+from typing import TYPE_CHECKING, Annotated, Any
+
+from irontrail.core.quantity import Part, Quantity
+from irontrail.core.steering.law import DialRange, Gains, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.side import steer_sign
+from irontrail.core.steering.slope import (
+    SPEED_DIAL,
+    handle_away,
+    held,
+    moved_slope,
+    nudged_slope,
+    number,
+    slope_handles,
+    slope_powers,
+    to_dark,
+)
+
+if TYPE_CHECKING:
+    from irontrail.core.steering.program import Program
+
+
+@dataclass(frozen=True)
+class Pid(Part):
+    """Gains per second; steer = kp e + ki * integral of e dt + kd * filtered de/dt.
+
+    The integral's share of the steer is held within `integral_limit` (anti-windup by clamping); the derivative goes
+    through a first-order filter of time constant `filter_s`, since each step of a rounded reading would otherwise
+    kick the wheels.
+    """
+
+    kp: Annotated[float, Quantity("proportional gain", "% per unit", 0.0, 20.0, 0.02, 1.0, 2)] = 0.8
+    ki: Annotated[float, Quantity("integral gain", "per s", 0.0, 100.0, 0.05, 1.0, 2)] = 0.2
+    kd: Annotated[float, Quantity("derivative gain", "s", 0.0, 5.0, 0.002, 1.0, 3)] = 0.03
+    filter_s: Annotated[float, Quantity("derivative filter", "ms", 0.0, 0.5, 0.002, 1000.0)] = 0.02
+    integral_limit: Annotated[float, Quantity("integral limit", "%", 0.0, 200.0, 1.0)] = 40.0
+
+
+@dataclass(frozen=True)
+class PerLoop:
+    """The numbers of a hand-written loop: steer = kp e + ki * sum of e + kd * (e - last e)."""
+
+    kp: float
+    ki: float
+    kd: float
+
+
+def per_loop(pid: Pid, period_s: float) -> PerLoop:
+    """What a loop that adds up errors and takes plain differences needs for the same gains, deciding each `period_s`.
+
+    >>> per_loop(Pid(kp=1.0, ki=0.5, kd=0.06), 0.01)
+    PerLoop(kp=1.0, ki=0.005, kd=6.0)
+    """
+    return PerLoop(pid.kp, pid.ki * period_s, pid.kd / period_s)
+
+
+def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
+    """The first error has no derivative yet. Memory: integral, derivative, last error, whether there is one."""
+    error = reading - target
+    if memory[6] > 0.0:
+        slope = (error - memory[5]) / law.period
+        memory[4] += (slope - memory[4]) * law.derivative_share
+    memory[5], memory[6] = error, 1.0
+    memory[3] += error * law.period
+    if law.ki > 0.0:
+        most = law.integral_limit / law.ki
+        memory[3] = min(max(memory[3], -most), most)
+    memory[0], memory[1], memory[2] = law.kp * error, law.ki * memory[3], law.kd * memory[4]
+    return 0.0, memory[0] + memory[1] + memory[2], 0.0
+
+
+def _packed(law: Pid, period_s: float) -> tuple[float, ...]:
+    share = 1.0 - exp(-period_s / law.filter_s) if law.filter_s > 0.0 else 1.0
+    return law.kp, law.ki, law.kd, share, law.integral_limit, period_s
+
+
+def _words(program: "Program") -> tuple[Sentence, ...]:
+    loop, sign = per_loop(program.pid, program.decision_time_s), "" if steer_sign(program) > 0 else "−"
+    terms = f"{number(loop.kp)} × error + {number(loop.ki)} × sum of errors + {number(loop.kd)} × change of error"
+    return (Sentence(f"Steer = {sign}({terms}).", 0),)
+
+
+def _handles(program: "Program") -> tuple[Handle, ...]:
+    away = handle_away(program, program.pid.kp)
+    return slope_handles(program, to_dark(program, away) if program.target + away > 98.0 else away)
+
+
+def _gains(program: "Program") -> Gains:
+    pid = program.pid
+    return Gains(pid.kp, pid.ki, pid.kd, pid.filter_s)
+
+
+PID = Law(
+    name="PID",
+    field="pid",
+    settings=Pid,
+    record=tuple((name, "f8") for name in ("kp", "ki", "kd", "derivative_share", "integral_limit", "period")),
+    packed=_packed,
+    step=_step,
+    gives="steer",
+    # A slope, and the kick that a derivative gives to a sudden change.
+    shape=((0.0, 0.0), (0.35, 0.32), (0.42, 0.85), (0.5, 0.45), (0.72, 0.68), (1.0, 1.0)),
+    words=_words,
+    handles=_handles,
+    moved=moved_slope,
+    nudged=nudged_slope,
+    powers=slope_powers,
+    dials=(
+        SPEED_DIAL,
+        DialRange("pid.kp", 0.0, 3.0),
+        DialRange("pid.ki", 0.0, 3.0),
+        DialRange("pid.kd", 0.0, 0.2),
+    ),
+    tuned=(
+        Tuned("speed", 20.0, 100.0),
+        Tuned("pid.kp", 0.1, 2.5),
+        Tuned("pid.ki", 0.0, 3.0),
+        Tuned("pid.kd", 0.0, 0.15),
+    ),
+    memory=4,
+    gain="kp",
+    terms=("proportional", "integral", "derivative"),
+    gains=_gains,
+    rescaled=lambda law, _moved, times: held(law, kp=law.kp * times, ki=law.ki * times, kd=law.kd * times),
+)
