@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signal
 
 from irontrail import kernel_cache
 from irontrail.app.advice import Advice, AdviceRequest, Tried, advise
@@ -24,6 +24,8 @@ from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.steering.registry import LawName
 
 STOPS = ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune", "Pit")
+# A run is advised on when it has been in sight for so long.
+ADVICE_AFTER_MS = 60
 MAX_SHOWN = 3
 
 
@@ -58,6 +60,10 @@ class Session(QObject):
         self.playback = Playback(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
         self._adviser = NewestWins(advise, self._on_advised, self.could_not("What is said of this run"))
+        self._advice_due = QTimer(self)
+        self._advice_due.setSingleShot(True)
+        self._advice_due.setInterval(ADVICE_AFTER_MS)
+        self._advice_due.timeout.connect(self._advise)
         self._tried: Tried | None = None
         self.long_work = LongWork(self)
         self.luck: Luck | None = None
@@ -116,7 +122,7 @@ class Session(QObject):
     @property
     def advised(self) -> bool:
         """All that is said is said of the current project, as far as it is looked at."""
-        return self.idle and self._adviser.idle
+        return self.idle and self._adviser.idle and not self._advice_due.isActive()
 
     # --- changing
 
@@ -224,7 +230,14 @@ class Session(QObject):
         self.ask_advice()
 
     def ask_advice(self) -> None:
-        """Have said of the run in sight what is looked at."""
+        """Have said of the run in sight what is looked at, once it has stood for a moment.
+
+        What is said is worked out beside the painting and slows it: while a dial moves on, it waits.
+        """
+        if self.view is not None and not self._closed:
+            self._advice_due.start()
+
+    def _advise(self) -> None:
         if self.view is None or self._closed:
             return
         kept = self.view.kept[-1].kept.setup if self.view.kept else None
@@ -280,6 +293,7 @@ class Session(QObject):
         self.closing.emit()
         self.playback.pause()
         self._unsubscribe()
+        self._advice_due.stop()
         self._worker.close()
         self._adviser.close()
         self.long_work.close()

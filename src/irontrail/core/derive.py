@@ -5,7 +5,7 @@ compiled is imported by the function that needs it: a window stands a second soo
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TYPE_CHECKING, Protocol
 
@@ -23,9 +23,10 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
-from irontrail.core.project import Setup
+from irontrail.core.project import Setup, Trial
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.steering.program import Program
 from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import Stretch
 
@@ -131,11 +132,17 @@ def curve(setup: Setup) -> SteeringCurve:
 
 def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
     """The edge profile at an arc length of the route, or where the robot is set down."""
+    place = start_mm(setup) if s_mm is None else s_mm
+    return _profile(replace(setup, program=Program(edge=setup.program.edge), trial=Trial(setup.trial.reverse)), place)
+
+
+@lru_cache(maxsize=8)
+def _profile(setup: Setup, s_mm: float) -> EdgeProfile:
+    """The profile of a setup of which only what it depends on is left."""
     way = route(setup.mat, setup.trial.reverse)
     half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
     height = setup.robot.mount.height_mm
-    place = start_mm(setup) if s_mm is None else s_mm
-    return edge_profile(field(setup), way, place, half_tape, left, setup.light, height, setup.mat.gloss)
+    return edge_profile(field(setup), way, s_mm, half_tape, left, setup.light, height, setup.mat.gloss)
 
 
 def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]:

@@ -48,31 +48,32 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
     wobble = wobbling(trace.edge_mm, loop)
     came = float(np.interp(run.time_s, trace.time_s, np.maximum.accumulate(trace.progress_mm)))
     spans = [span for span in _spans(run, came) if span.start_mm < came - NOTHING_MM or not span.start_mm]
+    entered = np.interp([span.start_mm for span in spans], reached, times)
+    moments = np.concatenate(([0.0], entered[1:], [run.time_s]))
+    bounds = np.searchsorted(trace.time_s, moments, side="left").tolist()
     found = []
     for i, span in enumerate(spans):
         last = i + 1 == len(spans)
-        entered = float(np.interp(span.start_mm, reached, times)) if i else 0.0
-        left = run.time_s if last else float(np.interp(span.end_mm, reached, times))
-        rows = (trace.time_s >= entered) & (trace.time_s < left)
-        if not rows.any():
-            if entered - loop <= run.pull_s <= left + loop:
+        start, end = float(moments[i]), float(moments[i + 1])
+        rows = slice(bounds[i], bounds[i + 1])
+        if rows.start >= rows.stop:
+            if start - loop <= run.pull_s <= end + loop:
                 continue
             # Driven through within a loop: judged by where the loop began.
-            rows[max(int(np.searchsorted(trace.time_s, left)) - 1, 0)] = True
-        end = min(came, span.end_mm) if last else span.end_mm
-        time = left - entered
+            rows = slice(max(rows.stop - 1, 0), max(rows.stop, 1))
+        edge, came_to = trace.edge_mm[rows], min(came, span.end_mm) if last else span.end_mm
         found.append(
             Stretch(
                 name=span.name,
                 bend=span.bend,
                 start_mm=span.start_mm,
-                end_mm=end if run.outcome == "finished" else span.end_mm,
-                time_s=time,
-                mean_speed_mm_s=max(end - span.start_mm, 0.0) / time if time > 0.0 else 0.0,
-                rms_edge_mm=rms(trace.edge_mm[rows]),
-                worst_edge_mm=float(np.abs(trace.edge_mm[rows]).max()),
+                end_mm=came_to if run.outcome == "finished" else span.end_mm,
+                time_s=end - start,
+                mean_speed_mm_s=max(came_to - span.start_mm, 0.0) / (end - start) if end > start else 0.0,
+                rms_edge_mm=rms(edge),
+                worst_edge_mm=float(max(edge.max(), -edge.min())),
                 wobble_mm=peak_to_peak(wobble[rows]),
-                clipped_share=float(trace.clipped[rows].mean()),
+                clipped_share=float(trace.clipped[rows].sum()) / (rows.stop - rows.start),
                 whole=not last or run.outcome == "finished",
             )
         )

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QRegion
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
@@ -53,6 +53,11 @@ class CloseView(QWidget):
         self._spot_mm = 0.0
         self._mat: QImage | None = None
         self.setFixedSize(SIZE)
+        # The round corners are the widget's own shape: a painter that clips to them takes several times as long.
+        frame = QPainterPath()
+        frame.addRoundedRect(QRectF(self.rect()), 7, 7)
+        self.setMask(QRegion(frame.toFillPolygon().toPolygon()))
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setAccessibleName("The robot close up")
         self.hide()
@@ -89,10 +94,7 @@ class CloseView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        frame = QPainterPath()
-        frame.addRoundedRect(room, 6, 6)
-        painter.setClipPath(frame)
-        painter.fillRect(room, QColor(self.theme.desk))
+        painter.fillRect(self.rect(), QColor(self.theme.desk))
         painter.save()
         # The middle of robot and sensor a little under the picture's own; the robot's x is up.
         painter.translate(room.center().x(), room.center().y() + 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0)
@@ -110,7 +112,6 @@ class CloseView(QWidget):
             self._paint_wheel(painter, robot, side, power, speed, now.slipping)
         painter.restore()
         self._paint_words(painter, room, now)
-        painter.setClipping(False)
         painter.setPen(pen(self.theme.rule, 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(room, 6, 6)

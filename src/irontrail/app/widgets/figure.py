@@ -19,6 +19,7 @@ class FigureView(QWidget):
         self._difference: float | None = None
         self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(40)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def sizeHint(self) -> QSize:
         return QSize(112, 40)
@@ -52,6 +53,7 @@ class FigureView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         theme, painter = self.theme, QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme.sheet))
         painter.setFont(font(10))
         painter.setPen(QColor(theme.second))
         painter.drawText(QRectF(0, 1, self.width(), 14), Qt.AlignmentFlag.AlignLeft, self.label)

@@ -88,6 +88,7 @@ class MatView(QWidget):
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self._glancing = False
         self.setAccessibleName("Mat with the robot and its trail")

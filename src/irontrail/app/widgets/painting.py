@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme, font
@@ -21,8 +21,8 @@ def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius
     painter.drawEllipse(at, radius, radius)
 
 
-def draw_trail(painter: QPainter, colour: str, line: QPolygonF, width: float = 1.5) -> None:
-    """A long line of some width, a pixel and a half unless said otherwise.
+def draw_trail(painter: QPainter, colour: str, line: QPolygonF | QPainterPath, width: float = 1.5) -> None:
+    """A long line, or many, of some width, a pixel and a half unless said otherwise.
 
     Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; some of them, a fraction of a
     pixel apart, look the same.
@@ -34,8 +34,13 @@ def draw_trail(painter: QPainter, colour: str, line: QPolygonF, width: float = 1
         count, radius = round(2.0 * width), 0.5 * (width - 1.0)
         angles = (2.0 * np.pi * i / count for i in range(count))
         offsets = tuple(QPointF(radius * float(np.cos(a)), radius * float(np.sin(a))) for a in angles)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
     for offset in offsets:
-        painter.drawPolyline(line.translated(offset))
+        moved = line.translated(offset)
+        if isinstance(moved, QPainterPath):
+            painter.drawPath(moved)
+        else:
+            painter.drawPolyline(moved)
 
 
 def corners(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

@@ -149,6 +149,7 @@ class TimeLabel(QWidget):
         self.theme = theme
         self._text = ""
         self.setFixedSize(92, 30)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def set_time(self, time_s: float, duration_s: float) -> None:
         """Show a time."""
@@ -163,6 +164,7 @@ class TimeLabel(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
         painter.setFont(font(11))
         painter.setPen(QColor(self.theme.second))
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, self._text)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
@@ -51,6 +51,9 @@ class SteeringCurveView(QWidget):
         self._now: tuple[float, float, float] | None = None
         self._held = ""
         self._focused = 0
+        self._drawn: QPixmap | None = None
+        self._backdrop_of: tuple[object, ...] = ()
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(170)
         self.setMaximumHeight(270)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -186,30 +189,51 @@ class SteeringCurveView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self._picture is None:
+            painter.fillRect(self.rect(), QColor(self.theme.sheet))
             return
-        self._paint_sides(painter, self._picture)
+        painter.drawPixmap(0, 0, self._backdrop(self._picture))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint_clipped(painter, self._picture)
         self._paint_histogram(painter, self._picture)
-        self._paint_axes(painter, self._picture)
         self._paint_wheels(painter, self._picture)
         self._paint_rings(painter, self._picture)
         self._paint_handles(painter, self._picture)
         if self._now is not None:
             self._paint_now(painter, *self._now)
 
+    def _backdrop(self, picture: CurvePicture) -> QPixmap:
+        """The sides, the axes and all their words: drawn anew only when they change, not with a gain."""
+        key = (picture.target, picture.target_name, self._low(), self.theme.name, self.size(), self.devicePixelRatioF())
+        if key != self._backdrop_of or self._drawn is None:
+            ratio = self.devicePixelRatioF()
+            self._drawn = QPixmap(self.size() * ratio)
+            self._drawn.setDevicePixelRatio(ratio)
+            self._drawn.fill(QColor(self.theme.sheet))
+            painter = QPainter(self._drawn)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_sides(painter, picture)
+            self._paint_axes(painter, picture)
+            painter.end()
+            self._backdrop_of = key
+        return self._drawn
+
     def _paint_sides(self, painter: QPainter, picture: CurvePicture) -> None:
         theme, plot = self.theme, self._plot()
         target = self.place_of(picture.target, 0.0).x()
         painter.fillRect(QRectF(plot.left(), plot.top(), target - plot.left(), plot.height()), QColor(theme.slate_wash))
         painter.fillRect(QRectF(target, plot.top(), plot.right() - target, plot.height()), QColor(theme.brass_wash))
-        clipped = picture.clipped
+
+    def _paint_clipped(self, painter: QPainter, picture: CurvePicture) -> None:
+        """A bar over the readings where a wheel is wanted beyond its limit."""
+        plot, clipped = self._plot(), picture.clipped
         if clipped.any():
             edges = np.flatnonzero(np.diff(np.concatenate(([0], clipped.astype(int), [0]))))
             for start, end in zip(edges[::2], edges[1::2], strict=True):
                 left = self.place_of(float(picture.reading[start]), 0.0).x()
                 right = self.place_of(float(picture.reading[end - 1]), 0.0).x()
-                painter.fillRect(QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0), QColor(theme.rust))
+                bar = QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0)
+                painter.fillRect(bar, QColor(self.theme.rust))
 
     def _paint_histogram(self, painter: QPainter, picture: CurvePicture) -> None:
         if not picture.readings.size:

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import polygon, polygon_of
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
 from irontrail.app.widgets.strip_ground import curve_colours, draw_ground
 from irontrail.app.widgets.strip_picture import StripPicture, StripRun
@@ -29,6 +29,7 @@ from irontrail.app.widgets.strip_span import Span, draw_span
 
 KEPT_OPACITY = 0.6
 CURSOR_PX = 4
+MANY_POINTS = 6000
 
 
 class Strip(QWidget):
@@ -139,8 +140,10 @@ class Strip(QWidget):
         """A run's curve in a lane, in pixels."""
         if self.axis is None:
             return QPolygonF()
-        x, y = self.axis.x_px(self.axis.x_of(run)), self.axis.y_px(row, run.columns[column])
-        return polygon(np.asarray(x), np.asarray(y))
+        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        # Finding points that add nothing takes longer than drawing them, where there are not very many.
+        return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
 
     def _lay_out(self) -> None:
         if self.picture is None:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.painting import draw_trail, polygon, polygon_of
@@ -46,10 +46,12 @@ def draw_shaded(painter: QPainter, theme: Theme, trail: Trail, shade: Shade, to_
     x, y, level = np.interp(way, travelled, x), np.interp(way, travelled, y), calmed(shade.level[rows], SHORTEST_POINTS)
     dashed = np.array([look.dashed for look in shade.levels])[level]
     in_gap = dashed & (np.arange(way.size) // DASH_POINTS % 2 == 1)
+    paths = [QPainterPath() for _ in shade.levels]
     for start, end in stretches_of(2 * level + in_gap):
-        look = shade.levels[level[start]]
         if not in_gap[start]:
-            draw_trail(painter, look.colour, polygon_of(x[start:end], y[start:end]), look.width)
+            paths[level[start]].addPolygon(polygon_of(x[start:end], y[start:end]))
+    for look, path in zip(shade.levels, paths, strict=True):
+        draw_trail(painter, look.colour, path, look.width)
     painter.setFont(font(10))
     right = width - 18.0
     for look in reversed(shade.levels):
