@@ -83,7 +83,7 @@ def drag(session: Session, window: Window) -> list[float]:
 
 def drag_tape(session: Session, window: Window) -> list[float]:
     """Milliseconds of each move of a joint of the tape, to and fro over 12 cm."""
-    session.go_to("Mat")
+    session.looking.go_to("Mat")
     sheet, mat = window.panel("Mat").sheet("Tape"), window.stage.mat
     window.panel("Mat").turn_to("Tape")
     settle(session)

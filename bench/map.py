@@ -55,7 +55,7 @@ def main() -> int:
     window.show()
     live(lambda: session.idle and session.view is not None)
     session.playback.pause()
-    session.go_to("Tune")
+    session.looking.go_to("Tune")
     panel = window.panel("Tune")
     panel.turn_to("Map")
     sheet = panel.sheet("Map")

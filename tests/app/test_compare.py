@@ -28,7 +28,7 @@ class CompareTest(WindowTest):
         self.session.choose_law("PID")
         self.session.set_value("program.speed", 62.0)
         self.settle(self.session)
-        self.session.go_to("Compare")
+        self.session.looking.go_to("Compare")
         panel = self.window.panel("Compare")
         QTest.mouseClick(panel.names[self.SHEET], LEFT)
         self.settle(self.session)
@@ -59,7 +59,7 @@ class RaceTest(CompareTest):
         row = int(trace.time_s.searchsorted(8.0))
         self.assertEqual(racers[0].x_mm, trace.x_mm[row])
         self.window.stage.mat.grab()
-        self.session.go_to("Run")
+        self.session.looking.go_to("Run")
         self.assertAlmostEqual(playback.duration_s, float(view.run.trace.time_s[-1]))
 
     def test_the_table_marks_the_best_and_tells_what_differs(self) -> None:

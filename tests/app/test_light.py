@@ -25,7 +25,7 @@ class LightTest(WindowTest):
         super().setUp()
         self.window = self.open_window()
         self.session = self.window.session
-        self.session.go_to("Light")
+        self.session.looking.go_to("Light")
 
     def turn_to(self, name: str) -> Any:
         """Turn to a sheet with the mouse."""
@@ -94,7 +94,7 @@ class ColoursTest(LightTest):
 
     def test_no_sheet_is_wider_or_higher_than_the_panel(self) -> None:
         for stop in ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune"):
-            self.session.go_to(stop)
+            self.session.looking.go_to(stop)
             panel = self.window.panel(stop)
             for name in getattr(panel, "names", {"": None}):
                 if name:

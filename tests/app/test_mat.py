@@ -26,7 +26,7 @@ class MatTest(WindowTest):
         super().setUp()
         self.window = self.open_window(self.DEMO)
         self.session = self.window.session
-        self.session.go_to("Mat")
+        self.session.looking.go_to("Mat")
         self.sheet = self.turn_to(self.SHEET)
         self.mat = self.window.stage.mat
 

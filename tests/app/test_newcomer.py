@@ -377,7 +377,7 @@ class FilesTest(NewcomerTest):
 
 class StopsTest(NewcomerTest):
     def test_every_stop_can_be_visited_by_mouse_and_by_key(self) -> None:
-        from irontrail.app.session import STOPS
+        from irontrail.app.looking import STOPS
 
         for i, stop in enumerate(STOPS):
             QTest.mouseClick(self.window.line.stops[stop], Qt.MouseButton.LeftButton)
@@ -389,10 +389,10 @@ class StopsTest(NewcomerTest):
         self.assertTrue(line["Light"].isChecked() and self.window.panel("Light").isVisible())
 
     def test_no_panel_is_wider_or_higher_than_its_room(self) -> None:
-        from irontrail.app.session import STOPS
+        from irontrail.app.looking import STOPS
 
         for stop in STOPS:
-            self.session.go_to(stop)
+            self.session.looking.go_to(stop)
             panel = self.window.panel(stop)
             self.app.processEvents()
             self.assertLessEqual(panel.minimumSizeHint().width(), 332, stop)
@@ -400,20 +400,20 @@ class StopsTest(NewcomerTest):
 
     def test_stops_to_come_say_what_will_be_there(self) -> None:
         for stop in ("Pit",):
-            self.session.go_to(stop)
+            self.session.looking.go_to(stop)
             said = " ".join(label.text() for label in self.window.panel(stop).findChildren(QLabel))
             self.assertIn("not built yet", said)
             self.assertGreater(len(said), 120)
 
     def test_robot_and_light_change_the_run(self) -> None:
-        self.session.go_to("Robot")
+        self.session.looking.go_to("Robot")
         dial = self.window.panel("Robot").sheet("Plan").dials["robot.mount.ahead_mm"]
         before = self.session.view.figures
         dial.edit_to(30.0)
         self.settle(self.session)
         self.assertNotEqual(self.session.view.figures, before)
         self.assertEqual(self.window.panel("Robot").sheet("Plan").plan._robot.mount.ahead_mm, 30.0)
-        self.session.go_to("Light")
+        self.session.looking.go_to("Light")
         light = self.window.panel("Light").sheet("Probe")
         self.session.set_value("light.room_light", 1.0)
         self.session.set_value("light.sensor.shield", 0.0)

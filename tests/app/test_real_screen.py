@@ -61,7 +61,7 @@ assert (picture.width(), picture.height()) == (1280, 800), picture.size()
 image = picture.toImage()
 colours = {image.pixelColor(x, y).name() for x in range(0, 1280, 7) for y in range(0, 800, 7)}
 assert len(colours) > 30, len(colours)
-session.go_to("Mat")
+session.looking.go_to("Mat")
 window.panel("Mat").turn_to("Tape")
 settle()
 mat, hand = window.stage.mat, window.panel("Mat").sheet("Tape").hand

@@ -22,7 +22,7 @@ class RobotTest(WindowTest):
         super().setUp()
         self.window = self.open_window()
         self.session = self.window.session
-        self.session.go_to("Robot")
+        self.session.looking.go_to("Robot")
         self.app.processEvents()
 
     def turn_to(self, name: str) -> Any:

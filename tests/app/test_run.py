@@ -25,7 +25,7 @@ class RunTest(WindowTest):
         super().setUp()
         self.window = self.open_window()
         self.session, self.stage = self.window.session, self.window.stage
-        self.session.go_to("Run")
+        self.session.looking.go_to("Run")
 
     def turn_to(self, name: str) -> Any:
         """Turn to a sheet with the mouse."""
@@ -51,7 +51,7 @@ class FindingsTest(RunTest):
     def test_a_ring_shows_the_moment_on_mat_strip_and_bar(self) -> None:
         sheet = self.turn_to("Findings")
         self.speed(68.0)
-        advice, view = self.session.advice, self.session.view
+        advice, view = self.session.adviser.advice, self.session.view
         self.assertIn("It had come 52 % of the way", sheet.outcome.text())
         self.assertIn("Left the line in bend F", sheet.list.said[0].says)
         QTest.mouseClick(sheet.list.rows[0].ring, LEFT)
@@ -66,7 +66,7 @@ class FindingsTest(RunTest):
         pins = self.stage.mat._pins
         self.assertEqual([number for number, _, _ in pins], ["1", "2"])
         trail = self.stage.mat._scene.trail
-        row = self.session.advice.findings[0].row
+        row = self.session.adviser.advice.findings[0].row
         self.assertEqual(pins[0][1:], (trail.x_mm[row], trail.y_mm[row]))
         self.turn_to("Figures")
         self.assertEqual(self.stage.mat._pins, ())
@@ -84,22 +84,22 @@ class FindingsTest(RunTest):
     def test_advice_on_an_older_setup_changes_nothing_and_points_inside_the_run(self) -> None:
         sheet = self.turn_to("Findings")
         self.speed(85.0)
-        stale = self.session.advice
+        stale = self.session.adviser.advice
         self.session.set_value(SPEED, 80.0)
-        self.session.advice = stale
+        self.session.adviser.advice = stale
         sheet._mend(0)
         self.assertEqual(self.session.setup.program.speed, 80.0)
         self.settle(self.session)
-        self.session.show_row(10**6)
+        self.session.looking.show_row(10**6)
         last = float(self.session.view.run.trace.time_s[-1])
         self.assertAlmostEqual(self.session.playback.time_s, last)
 
     def test_only_what_is_looked_at_is_worked_out(self) -> None:
         self.turn_to("Findings")
-        self.assertIsNone(self.session.advice.remarks)
-        self.assertIsNotNone(self.session.advice.findings)
+        self.assertIsNone(self.session.adviser.advice.remarks)
+        self.assertIsNotNone(self.session.adviser.advice.findings)
         self.turn_to("Figures")
-        self.assertIsNone(self.session.advice.findings)
+        self.assertIsNone(self.session.adviser.advice.findings)
 
     def test_a_calm_run_has_nothing_more_to_say(self) -> None:
         sheet = self.turn_to("Findings")
@@ -175,7 +175,7 @@ class LogbookTest(RunTest):
         self.settle(self.session)
         self.assertEqual(self.log.compare.text(), "Compared")
         first = self.session.project.kept[0]
-        self.assertEqual(self.session.reference, first)
+        self.assertEqual(self.session.kept_runs.reference, first)
         self.assertEqual([entry.dash for entry in self.log.list.entries], [1, 0])
         difference = self.session.view.figures.time_s - first.figures.time_s
         self.assertAlmostEqual(self.stage.bar.outcome._difference, difference)
@@ -183,7 +183,7 @@ class LogbookTest(RunTest):
         self.turn_to("Logbook")
         QTest.mouseClick(self.log.compare, LEFT)
         self.settle(self.session)
-        self.assertEqual(self.session.reference.number, 2)
+        self.assertEqual(self.session.kept_runs.reference.number, 2)
 
     def test_a_note_is_kept_with_its_run_and_saved(self) -> None:
         self.log.list.choose(1)
@@ -218,7 +218,7 @@ class LogbookTest(RunTest):
     def test_a_run_kept_on_another_mat_is_listed_but_not_drawn_on_this_one(self) -> None:
         self.session.choose_mat(quarry_switchback())
         self.settle(self.session)
-        self.assertEqual((self.session.shown, self.stage.mat._scene.kept), ((), ()))
+        self.assertEqual((self.session.kept_runs.shown, self.stage.mat._scene.kept), ((), ()))
         self.assertEqual([entry.dash for entry in self.log.list.entries], [None, None])
         self.assertFalse(self.log.show_run.isEnabled())
 
@@ -227,7 +227,7 @@ class LogbookTest(RunTest):
             self.speed(speed)
             self.session.keep()
             self.settle(self.session)
-        self.assertEqual([kept.number for kept in self.session.shown], [2, 3, 4])
+        self.assertEqual([kept.number for kept in self.session.kept_runs.shown], [2, 3, 4])
         self.assertEqual([entry.dash for entry in self.log.list.entries], [0, 1, 2, None])
 
     def test_figures_that_no_longer_hold_are_told(self) -> None:
@@ -273,9 +273,9 @@ class LuckTest(RunTest):
         sheet = self.turn_to("Luck")
         QTest.mouseClick(sheet.start, LEFT)
         self.assertEqual(sheet.start.text(), "Stop")
-        self.wait_for(lambda: self.session.luck is not None)
+        self.wait_for(lambda: self.session.looking.luck is not None)
         self.app.processEvents()
-        luck = self.session.luck
+        luck = self.session.looking.luck
         self.assertEqual(sheet.says.text(), f"{luck.finished} of 20 finished.")
         self.assertEqual(len(self.stage.mat._scene.tries), 20)
         time = sheet.bars.spreads[0]

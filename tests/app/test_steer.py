@@ -40,8 +40,8 @@ class SheetTest(WindowTest):
             self.assertTrue(sheet.isVisible())
             self.assertEqual([n for n, b in self.steer.names.items() if b.isChecked()], [name])
         self.turn_to("Words")
-        self.session.go_to("Run")
-        self.session.go_to("Steer")
+        self.session.looking.go_to("Run")
+        self.session.looking.go_to("Steer")
         self.assertTrue(self.steer.sheet("Words").isVisible())
 
     def test_every_sheet_fits_the_window_without_a_bar(self) -> None:

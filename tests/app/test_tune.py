@@ -25,7 +25,7 @@ class TuneTest(WindowTest):
         self.session = self.window.session
         self.session.choose_law(self.LAW)
         self.settle(self.session)
-        self.session.go_to("Tune")
+        self.session.looking.go_to("Tune")
         panel = self.window.panel("Tune")
         QTest.mouseClick(panel.names[self.SHEET], LEFT)
         self.settle(self.session)

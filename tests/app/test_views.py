@@ -62,7 +62,7 @@ class StageTest(WindowTest):
         self.assertTrue(bare.lightness() - 40 < zone.lightness() < bare.lightness())
 
     def test_the_light_stop_says_what_the_sensor_gives(self) -> None:
-        self.session.go_to("Light")
+        self.session.looking.go_to("Light")
         self.window.panel("Light").turn_to("Profile")
         panel = self.window.panel("Light").sheet("Profile")
         self.session.edit("counts", setup_with(self.session.setup, light__sensor__scale="counts"))

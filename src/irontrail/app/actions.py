@@ -1,26 +1,39 @@
 """The menus: every action with its shortcut, joined to what it does."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QActionGroup, QKeySequence
-from PySide6.QtWidgets import QMenu, QMenuBar
+from PySide6.QtWidgets import QMenu, QMenuBar, QWidget
 
-from irontrail.app.session import STOPS
+from irontrail.app.files_desk import FilesDesk
+from irontrail.app.looking import STOPS
+from irontrail.app.session import Session
+from irontrail.app.stage import Stage
 from irontrail.app.widgets.strip_picture import LANES
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core.mat.demos import DEMO_MATS
 
-if TYPE_CHECKING:
-    from irontrail.app.window import Window
+
+@dataclass(frozen=True)
+class WindowActs:
+    """What only the window itself can do."""
+
+    close: Callable[[], object]
+    other_law: Callable[[], object]
+    next_sheet: Callable[[], object]
+    swap_axis: Callable[[], object]
+    wear: Callable[[str], object]
+    show_keys: Callable[[], object]
+    show_about: Callable[[], object]
 
 
 class Actions:
-    """All actions of a window by name, and the menu bar that holds them."""
+    """All actions by name, the menu bar that holds them, and the widget that their keys work in."""
 
-    def __init__(self, window: "Window") -> None:
-        self.window = window
+    def __init__(self, holder: QWidget, session: Session, stage: Stage, files: FilesDesk, acts: WindowActs) -> None:
+        self._holder, self._session, self._stage, self._files, self._acts = holder, session, stage, files, acts
         self.named: dict[str, QAction] = {}
         self.bar = QMenuBar()
         self._fill_file(self.bar.addMenu("&File"))
@@ -33,50 +46,50 @@ class Actions:
         self, menu: QMenu, name: str, text: str, act: Callable[[], object], keys: str | QKeySequence.StandardKey = ""
     ) -> QAction:
         """One action; its shortcut works anywhere in the window but while a figure is typed."""
-        action = QAction(text, self.window)
+        action = QAction(text, self._holder)
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.triggered.connect(lambda _checked=False: act())
         menu.addAction(action)
-        self.window.addAction(action)
+        self._holder.addAction(action)
         self.named[name] = action
         return action
 
     def _fill_file(self, menu: QMenu) -> None:
-        window = self.window
+        files = self._files
         demos = menu.addMenu("Open &Demo")
         for name, make in DEMO_MATS.items():
-            self.add(demos, f"demo {name}", make().name, partial(window.files.open_demo, name))
-        self.add(menu, "open", "&Open …", window.files.ask_open, QKeySequence.StandardKey.Open)
+            self.add(demos, f"demo {name}", make().name, partial(files.open_demo, name))
+        self.add(menu, "open", "&Open …", files.ask_open, QKeySequence.StandardKey.Open)
         self.recent = menu.addMenu("Open &Recent")
-        self.recent.aboutToShow.connect(lambda: window.files.fill_recent(self.recent))
+        self.recent.aboutToShow.connect(lambda: files.fill_recent(self.recent))
         menu.addSeparator()
-        self.add(menu, "save", "&Save", window.files.save, QKeySequence.StandardKey.Save)
-        self.add(menu, "save as", "Save &As …", window.files.ask_save_as, "Ctrl+Shift+S")
-        self.add(menu, "trace", "Export &Trace as CSV …", window.files.ask_trace)
+        self.add(menu, "save", "&Save", files.save, QKeySequence.StandardKey.Save)
+        self.add(menu, "save as", "Save &As …", files.ask_save_as, "Ctrl+Shift+S")
+        self.add(menu, "trace", "Export &Trace as CSV …", files.ask_trace)
         menu.addSeparator()
-        self.add(menu, "quit", "&Quit", window.close, "Ctrl+Q")
+        self.add(menu, "quit", "&Quit", self._acts.close, "Ctrl+Q")
 
     def _fill_edit(self, menu: QMenu) -> None:
-        document = self.window.session.document
+        session = self._session
+        document = session.document
         self.add(menu, "undo", "&Undo", document.undo, QKeySequence.StandardKey.Undo)
         self.add(menu, "redo", "&Redo", document.redo, "Ctrl+Shift+Z")
         menu.addSeparator()
-        session = self.window.session
         self.add(menu, "swap", "Follow the Other &Edge", session.swap_edge, "E")
         self.add(menu, "turn", "&Turn the Direction Round", session.turn_round, "R")
-        self.add(menu, "law", "The Next &Law", self.window.other_law, "L")
+        self.add(menu, "law", "The Next &Law", self._acts.other_law, "L")
         menu.aboutToShow.connect(self.show_history)
 
     def _fill_view(self, menu: QMenu) -> None:
-        window, mat = self.window, self.window.stage.mat
+        stage = self._stage
+        mat = stage.mat
         self.add(menu, "fit", "&Whole Mat", mat.fit, "F")
         self.add(menu, "zoom in", "Zoom &In", lambda: mat.zoom(1.25), "Ctrl++")
         self.add(menu, "zoom out", "Zoom &Out", lambda: mat.zoom(0.8), "Ctrl+-")
         follow = self.add(menu, "follow", "&Follow the Robot", lambda: mat.set_following(not mat.following), "G")
         follow.setCheckable(True)
         mat.follow_changed.connect(follow.setChecked)
-        stage = window.stage
         close = self.add(
             menu, "close up", "The Robot &Close Up", lambda: stage.set_close_up(not stage.close_up.isVisible()), "W"
         )
@@ -90,23 +103,23 @@ class Actions:
         self.add(menu, "mark", "&Mark on the Strip", stage.strip.mark, "M")
         lanes = menu.addMenu("Strip &Lanes")
         lanes.aboutToShow.connect(lambda: self._fill_lanes(lanes))
-        self.add(menu, "axis", "Strip by &Time", window.swap_axis, "T").setCheckable(True)
-        self.add(menu, "strip all", "Strip: Whole Run", window.stage.strip.show_all, "Shift+F")
+        self.add(menu, "axis", "Strip by &Time", self._acts.swap_axis, "T").setCheckable(True)
+        self.add(menu, "strip all", "Strip: Whole Run", stage.strip.show_all, "Shift+F")
         menu.addSeparator()
         themes = menu.addMenu("T&heme")
-        group = QActionGroup(window)
+        group = QActionGroup(self._holder)
         for name in ("light", "dark"):
-            action = self.add(themes, f"theme {name}", name.capitalize(), partial(window.wear, name))
+            action = self.add(themes, f"theme {name}", name.capitalize(), partial(self._acts.wear, name))
             action.setCheckable(True)
             group.addAction(action)
         menu.addSeparator()
-        self.add(menu, "sheet", "Next &Sheet of the Stop", window.next_sheet, "Ctrl+PgDown")
+        self.add(menu, "sheet", "Next &Sheet of the Stop", self._acts.next_sheet, "Ctrl+PgDown")
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
-            self.add(stops, f"stop {stop}", stop, partial(window.session.go_to, stop), f"Ctrl+{i}")
+            self.add(stops, f"stop {stop}", stop, partial(self._session.looking.go_to, stop), f"Ctrl+{i}")
 
     def _fill_lanes(self, menu: QMenu) -> None:
-        stage = self.window.stage
+        stage = self._stage
         menu.clear()
         for name in LANES:
             action = menu.addAction(name.capitalize())
@@ -115,7 +128,7 @@ class Actions:
             action.triggered.connect(lambda on, name=name: stage.toggle_lane(name, on))
 
     def _fill_run(self, menu: QMenu) -> None:
-        playback, stage = self.window.session.playback, self.window.stage
+        playback, stage = self._session.playback, self._stage
         self.add(menu, "play", "&Play or Pause", playback.toggle, "Space")
         self.add(menu, "forward", "Step a Loop &Forward", lambda: stage.step(1), ".")
         self.add(menu, "back", "Step a Loop &Back", lambda: stage.step(-1), ",")
@@ -128,15 +141,15 @@ class Actions:
         loops.setCheckable(True)
         loops.setChecked(True)
         menu.addSeparator()
-        self.add(menu, "keep", "&Keep this Run", self.window.session.keep, "K")
+        self.add(menu, "keep", "&Keep this Run", self._session.keep, "K")
 
     def _fill_help(self, menu: QMenu) -> None:
-        self.add(menu, "keys", "&Keys", self.window.show_keys, "F1")
-        self.add(menu, "about", "&About Iron Trail", self.window.show_about)
+        self.add(menu, "keys", "&Keys", self._acts.show_keys, "F1")
+        self.add(menu, "about", "&About Iron Trail", self._acts.show_about)
 
     def show_history(self) -> None:
         """Say what undo and redo would do, and whether there is anything to do it to."""
-        document = self.window.session.document
+        document = self._session.document
         for name, label in (("undo", document.undo_label), ("redo", document.redo_label)):
             action = self.named[name]
             action.setEnabled(label is not None)

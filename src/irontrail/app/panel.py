@@ -1,11 +1,12 @@
 """What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
 
 from collections.abc import Callable
+from typing import ClassVar
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
+from irontrail.app.adviser import Wants
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
@@ -18,8 +19,10 @@ WIDTH = 332
 class Panel(QWidget):
     """The panel of one stop, or one sheet of it (without a title).
 
-    It joins widgets, which know nothing of the project, to the session.
+    It joins widgets, which know nothing of the project, to the session. `WANTS` names what it shows of advice.
     """
+
+    WANTS: ClassVar[frozenset[Wants]] = frozenset()
 
     def __init__(self, session: Session, theme: Theme, title: str = "") -> None:
         super().__init__()
@@ -28,6 +31,7 @@ class Panel(QWidget):
         self.dials: dict[str, Dial] = {}
         # What the pointer can take hold of on the mat while this panel is in sight.
         self.hand: MatHand | None = None
+        self._wanting = False
         self.column = QVBoxLayout(self)
         self.column.setSpacing(5)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -113,7 +117,7 @@ class Panel(QWidget):
         self.column.addStretch(1)
         self.session.project_changed.connect(self._on_project)
         self.session.view_changed.connect(self._on_view)
-        self.session.advice_changed.connect(self._on_advice)
+        self.session.adviser.changed.connect(self._on_advice)
         self.show_project()
         self.show_view()
         self.show_advice()
@@ -124,19 +128,26 @@ class Panel(QWidget):
         self.show_view()
         self.show_advice()
         if self.hand is not None:
-            self.session.lend_hand(self.hand)
+            self.session.lent.lend(self.hand)
+        self._want(True)
         super().showEvent(event)
 
     def hideEvent(self, event: QHideEvent) -> None:
         if self.hand is not None:
-            self.session.withdraw_hand(self.hand)
+            self.session.lent.withdraw(self.hand)
+        self._want(False)
         super().hideEvent(event)
+
+    def _want(self, in_sight: bool) -> None:
+        if in_sight != self._wanting:
+            self._wanting = in_sight
+            self.session.adviser.want(self.WANTS, in_sight)
 
     # --- following
 
     def show_project(self) -> None:
         """Show the project as it stands; panels add to it."""
-        reference = self.session.reference
+        reference = self.session.kept_runs.reference
         for path, dial in self.dials.items():
             dial.set_value(value_at(self.session.setup, path))
             dial.set_kept(value_at(reference.setup, path) if reference is not None else None)
@@ -149,13 +160,6 @@ class Panel(QWidget):
 
     def show_now(self, row: int) -> None:
         """Show the robot at a row of the trace; panels that do, add to it."""
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        for child in self.findChildren(QWidget, options=Qt.FindChildOption.FindChildrenRecursively):
-            if hasattr(child, "set_theme"):
-                child.set_theme(theme)
 
     def _on_project(self, _old: object, _new: object) -> None:
         if self.isVisible():

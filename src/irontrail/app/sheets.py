@@ -39,7 +39,7 @@ class SheetedPanel(Panel):
         self.finish()
         # A sheet has a stretch of its own, and takes all the height there is.
         self.column.setStretch(self.column.count() - 1, 0)
-        self.turn_to(session.sheets.get(title, next(iter(makers))))
+        self.turn_to(session.looking.sheets.get(title, next(iter(makers))))
 
     @property
     def current(self) -> str:
@@ -57,7 +57,7 @@ class SheetedPanel(Panel):
 
     def turn_to(self, name: str) -> None:
         """Bring a sheet into sight."""
-        self.session.look_at_sheet(self.title, name)
+        self.session.looking.sheets[self.title] = name
         for other, button in self.names.items():
             button.setChecked(other == name)
         shown = self.sheet(name)

@@ -64,7 +64,7 @@ def _sheet(stop: str, sheet: str, before: Callable[[Session], None] = _keep_on_o
 
     def act(session: Session, window: Window) -> None:
         before(session)
-        session.go_to(stop)
+        session.looking.go_to(stop)
         panel = window.panel(stop)
         assert isinstance(panel, SheetedPanel)
         panel.turn_to(sheet)
@@ -95,14 +95,14 @@ def _some_kept(session: Session) -> None:
     session.choose_law("PID")
     _settle(session)
     session.keep()
-    session.annotate(3, note="smooth, but wide in the harbour", star=True)
+    session.kept_runs.annotate(3, note="smooth, but wide in the harbour", star=True)
 
 
 def _luck(session: Session, window: Window) -> None:
     session.set_value("program.speed", 62.0)
     _settle(session)
     _sheet("Run", "Luck", _nothing)(session, window)
-    session.set_luck(try_luck(session.setup, 20))
+    session.looking.set_luck(try_luck(session.setup, 20))
 
 
 def _proofread(session: Session, _window: Window) -> None:
@@ -111,12 +111,12 @@ def _proofread(session: Session, _window: Window) -> None:
 
 
 def _stop(name: str) -> Act:
-    return lambda session, _window: session.go_to(name)
+    return lambda session, _window: session.looking.go_to(name)
 
 
 def _tape(session: Session, window: Window) -> None:
     """A bend of the harbour chosen, with what it measures beside it."""
-    session.go_to("Mat")
+    session.looking.go_to("Mat")
     panel = window.panel("Mat")
     assert isinstance(panel, SheetedPanel)
     panel.turn_to("Tape")

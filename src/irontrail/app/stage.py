@@ -82,12 +82,12 @@ class Stage(QWidget):
         session.project_changed.connect(self._on_project)
         session.view_changed.connect(self.show_view)
         session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else WAITING))
-        session.luck_changed.connect(self.show_view)
-        session.advice_changed.connect(self._show_pins)
-        session.stop_changed.connect(lambda _stop: self._show_pins())
-        session.row_asked.connect(self._seek_row)
-        session.hand_lent.connect(self.mat.set_hand)
-        session.underlay_changed.connect(self.show_view)
+        session.looking.luck_changed.connect(self.show_view)
+        session.adviser.changed.connect(self._show_pins)
+        session.looking.stop_changed.connect(lambda _stop: self._show_pins())
+        session.looking.row_asked.connect(self._seek_row)
+        session.lent.hand_changed.connect(self.mat.set_hand)
+        session.lent.underlay_changed.connect(self.show_view)
         playback.moved.connect(self._on_moved)
         self.strip.glanced.connect(self._on_glanced)
         self.mat.glanced.connect(self._on_glanced)
@@ -118,7 +118,7 @@ class Stage(QWidget):
 
     def set_by_place(self, by_place: bool) -> None:
         """Lay the strip out by place, or by time."""
-        self.session.by_place = by_place
+        self.session.looking.by_place = by_place
         self.show_view()
 
     def set_shade(self, name: str) -> None:
@@ -166,11 +166,6 @@ class Stage(QWidget):
         self.close_up.move(
             self.mat.width() - self.close_up.width() - 22, self.mat.height() - self.close_up.height() - 24
         )
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        for part in (self.mat, self.bar, self.strip, self.close_up):
-            part.set_theme(theme)
 
     def _seek_row(self, row: int) -> None:
         if self.session.view is not None:
@@ -238,7 +233,7 @@ class Stage(QWidget):
             )
         )
         lanes = tuple(LANES[name] for name in self.lanes)
-        self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.by_place, lanes))
+        self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.looking.by_place, lanes))
         if self.close_up.isVisible():
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
             self.close_up.set_ground(setup.robot, spot, self._mat_picture(setup.mat))
@@ -252,12 +247,12 @@ class Stage(QWidget):
         return self._mat_pictured[1]
 
     def _underlay(self, mat: Mat) -> Underlay | None:
-        underlay = self.session.underlay
+        underlay = self.session.lent.underlay
         return underlay if underlay is not None and underlay.mat_name == mat.name else None
 
     def _tries(self) -> tuple[Trail, ...]:
         """The trails of shaken runs on this mat, made once each."""
-        luck = self.session.luck
+        luck = self.session.looking.luck
         if luck is None or luck.setup.mat != self.session.setup.mat:
             return ()
         if self._tries_of is not luck:
@@ -266,8 +261,8 @@ class Stage(QWidget):
 
     def _show_pins(self) -> None:
         """The findings' numbers at their places, while they are looked at."""
-        advice, view, session = self.session.advice, self.session.view, self.session
-        looked_at = session.stop == "Run" and session.sheets.get("Run") == "Findings"
+        advice, view, session = self.session.adviser.advice, self.session.view, self.session
+        looked_at = session.looking.stop == "Run" and session.looking.sheets.get("Run") == "Findings"
         if not looked_at or advice is None or view is None or not advice.findings or advice.request.setup != view.setup:
             self.mat.set_pins(())
             return

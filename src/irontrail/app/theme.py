@@ -1,6 +1,6 @@
 """The look: paper and graphite, one hot accent, and the pair of colours of the two sides of the edge."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -52,6 +52,25 @@ DARK = Theme(
     rust="#EE7B47", slate="#7FA6DE", slate_wash="#2A3442", brass="#DCAA45", brass_wash="#3A3323",
     brass_text="#E2B456", on_brass="#1F2226", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
 )  # fmt: skip
+
+
+class Worn(Theme):
+    """The theme that a window wears: every view holds this one, and its colours change under them.
+
+    Qt tells all widgets when the application is dressed anew, and has them painted; those that keep something drawn
+    follow its StyleChange.
+    """
+
+    def wear(self, theme: Theme) -> None:
+        """Take the colours of another theme."""
+        for field in fields(Theme):
+            object.__setattr__(self, field.name, getattr(theme, field.name))
+
+
+def worn(theme: Theme) -> Worn:
+    """A theme to wear, with the colours of another to begin with."""
+    return Worn(**{field.name: getattr(theme, field.name) for field in fields(Theme)})
+
 
 # Pen dashes of the kept runs, in lengths of the pen's width.
 KEPT_DASHES: tuple[tuple[float, ...], ...] = ((6.0, 3.0), (2.0, 3.0), (9.0, 3.0, 2.0, 3.0))

@@ -17,11 +17,12 @@ from PySide6.QtWidgets import (
 
 from irontrail import __version__
 from irontrail.app import panel, theme
-from irontrail.app.actions import Actions
+from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.files_desk import FilesDesk
+from irontrail.app.looking import STOPS
 from irontrail.app.panel import Panel
 from irontrail.app.readiness import readiness
-from irontrail.app.session import STOPS, Session
+from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
@@ -39,7 +40,7 @@ class Window(QMainWindow):
         super().__init__()
         self.session = session
         self._settings = settings
-        self.theme = THEMES.get(str(settings.value("theme", "light")), theme.LIGHT)
+        self.theme = theme.worn(THEMES.get(str(settings.value("theme", "light")), theme.LIGHT))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.files = FilesDesk(self, session, settings)
         self.stage = Stage(session, self.theme)
@@ -48,14 +49,17 @@ class Window(QMainWindow):
         self._areas: dict[str, QScrollArea] = {}
         self._stack = QStackedWidget()
         self._notice = _Notice()
-        self.actions_of = Actions(self)
+        acts = WindowActs(
+            self.close, self.other_law, self.next_sheet, self.swap_axis, self.wear, self.show_keys, self.show_about
+        )
+        self.actions_of = Actions(self, session, self.stage, self.files, acts)
         self._top = _TopBar(self.actions_of, self.theme)
         self.setMenuWidget(self._top)
         self._lay_out()
         self._join()
         self.resize(1280, 800)
         self.wear(self.theme.name)
-        session.go_to(session.stop)
+        session.looking.go_to(session.looking.stop)
         self.stage.mat.setFocus()
 
     def _lay_out(self) -> None:
@@ -94,28 +98,20 @@ class Window(QMainWindow):
         session.project_changed.connect(self._on_project)
         session.view_changed.connect(self._on_view)
         session.path_changed.connect(self._show_title)
-        session.stop_changed.connect(self._on_stop)
+        session.looking.stop_changed.connect(self._on_stop)
         session.noticed.connect(self._notice.say)
         self.stage.moment.connect(self._on_moment)
-        self.line.chosen.connect(session.go_to)
+        self.line.chosen.connect(session.looking.go_to)
 
     # --- acting
 
     def wear(self, name: str) -> None:
         """Change the theme of everything."""
-        self.theme = THEMES[name]
+        self.theme.wear(THEMES[name])
         self._settings.setValue("theme", name)
         app = QApplication.instance()
         if isinstance(app, QApplication):
             theme.apply(app, self.theme)
-        parts: tuple[Stage | WorkLine | _TopBar | Panel, ...] = (
-            self.stage,
-            self.line,
-            self._top,
-            *self.panels.values(),
-        )
-        for part in parts:
-            part.set_theme(self.theme)
         self.actions_of.named[f"theme {name}"].setChecked(True)
         self._show_title()
 
@@ -126,14 +122,14 @@ class Window(QMainWindow):
 
     def next_sheet(self) -> None:
         """Turn to the next sheet of the stop, if it has several."""
-        shown = self.panel(self.session.stop)
+        shown = self.panel(self.session.looking.stop)
         if isinstance(shown, SheetedPanel):
             shown.turn_on()
 
     def swap_axis(self) -> None:
         """Lay the strip out the other way: by place or by time."""
-        self.stage.set_by_place(not self.session.by_place)
-        self.actions_of.named["axis"].setChecked(not self.session.by_place)
+        self.stage.set_by_place(not self.session.looking.by_place)
+        self.actions_of.named["axis"].setChecked(not self.session.looking.by_place)
 
     def show_keys(self) -> None:
         """Show every key, beside the work."""
@@ -164,7 +160,7 @@ class Window(QMainWindow):
 
     def _on_moment(self, row: int) -> None:
         if self.session.view is not None:
-            self.panel(self.session.stop).show_now(row)
+            self.panel(self.session.looking.stop).show_now(row)
 
     def _show_title(self) -> None:
         session = self.session
@@ -205,11 +201,6 @@ class _TopBar(QWidget):
         self.name.setText(name)
         self.state.setText(state)
         self._place()
-
-    def set_theme(self, made: theme.Theme) -> None:
-        """Wear another theme."""
-        self._theme = made
-        self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._place()

@@ -32,11 +32,6 @@ class ProgressBar(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(300, 26)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def set_progress(self, share: float, words: str) -> None:
         """Show another share (0..1) and words."""
         self.share, self.words = share, words

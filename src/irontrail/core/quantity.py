@@ -135,6 +135,16 @@ def with_value(root: PartT, path: str, value: Any) -> PartT:
     return replace(root, **{name: value})
 
 
+def put(root: PartT, path: str, value: float) -> PartT:
+    """The same tree with one number changed, held inside its range: the one way from a dial to the project.
+
+    >>> from irontrail.core.robot.drive import Drive
+    >>> put(Drive(), "track_width_mm", 1e6).track_width_mm == quantity_at(Drive(), "track_width_mm").high
+    True
+    """
+    return with_value(root, path, quantity_at(root, path).clamped(value))
+
+
 def _within(inner: Any, path: str, value: Any) -> Any:
     """A part, or a tuple of parts, with one value changed."""
     if not isinstance(inner, tuple):

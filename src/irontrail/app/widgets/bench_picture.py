@@ -32,11 +32,6 @@ class BenchPicture(QWidget):
         self.setAccessibleDescription(f"{test}: {', '.join(labels)}")
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

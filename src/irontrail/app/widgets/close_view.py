@@ -62,11 +62,6 @@ class CloseView(QWidget):
         self.setAccessibleName("The robot close up")
         self.hide()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def set_ground(self, robot: Robot, spot_mm: float, mat: QImage | None) -> None:
         """Another robot, or another mat under it."""
         self._robot, self._spot_mm, self._mat = robot, spot_mm, mat

@@ -47,11 +47,6 @@ class ColourMatrix(QWidget):
         self._describe()
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def says(self, line: int, surround: int) -> str:
         """A pair in words."""
         cell = self.cells[line][surround]

@@ -24,11 +24,6 @@ class DashSample(QWidget):
         self._place = place
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         if self._place is not None:
             painter = QPainter(self)

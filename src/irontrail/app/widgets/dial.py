@@ -81,11 +81,6 @@ class Dial(QWidget):
             self.kept = value
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     # --- geometry
 
     def _track(self) -> QRectF:

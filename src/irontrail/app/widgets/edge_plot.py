@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QSizePolicy
 
@@ -90,7 +90,7 @@ class EdgePlot(pg.PlotWidget):
         for name in (*self._names.values(), self._usable_says):
             self.addItem(name, ignoreBounds=True)
         self._others: list[pg.PlotDataItem] = []
-        self.set_theme(theme)
+        self._recolour()
 
     def sizeHint(self) -> QSize:
         return QSize(300, 236)
@@ -132,9 +132,15 @@ class EdgePlot(pg.PlotWidget):
             self.addItem(drawn)
             self._others.append(drawn)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
+    def changeEvent(self, event: QEvent) -> None:
+        """What was drawn in another theme is drawn anew."""
+        if event.type() == QEvent.Type.StyleChange:
+            self._recolour()
+        super().changeEvent(event)
+
+    def _recolour(self) -> None:
+        """Give every item its colour: a plot's items follow no style."""
+        theme = self.theme
         self.setBackground(QColor(theme.sheet))
         for name, label in (("left", "reading"), ("bottom", "distance from the edge, mm")):
             axis = self.getPlotItem().getAxis(name)

@@ -33,11 +33,6 @@ class FigureView(QWidget):
         self.setAccessibleName(f"{self.label} {self.text()} {self.unit} {self.difference_text()}".strip())
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def text(self) -> str:
         """The figure as shown."""
         return "–" if self._value is None else self.figure.shown(self._value)

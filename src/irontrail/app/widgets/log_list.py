@@ -112,11 +112,6 @@ class LogList(QListView):
         count = self.viewport().height() // ROW + 2
         return [entry.number for entry in self.entries[top : top + count]]
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.viewport().update()
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
         asks = {Qt.Key.Key_Delete: self.dropped, Qt.Key.Key_Return: self.taken, Qt.Key.Key_S: self.starred}
         number = self.current_number()

@@ -43,11 +43,6 @@ class LoopPicture(QWidget):
             self.setAccessibleDescription(self.says())
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     @property
     def decision_s(self) -> float:
         """How long one decision holds."""

@@ -40,10 +40,11 @@ class MapPicture(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(300, HEIGHT)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme, self._picture = theme, None
-        self.update()
+    def changeEvent(self, event: QEvent) -> None:
+        """What was drawn in another theme is drawn anew."""
+        if event.type() == QEvent.Type.StyleChange:
+            self._picture = None
+        super().changeEvent(event)
 
     def set_map(self, made: GridMap | None, measure: str) -> None:
         """Show another map, or another measure of it."""

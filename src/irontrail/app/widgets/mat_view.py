@@ -146,11 +146,11 @@ class MatView(QWidget):
         self._words = words
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self._forget_pictures()
-        self.update()
+    def changeEvent(self, event: QEvent) -> None:
+        """What was drawn in another theme is drawn anew."""
+        if event.type() == QEvent.Type.StyleChange:
+            self._forget_pictures()
+        super().changeEvent(event)
 
     # --- the way it is looked at
 

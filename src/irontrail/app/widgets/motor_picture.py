@@ -47,11 +47,6 @@ class MotorPicture(QWidget):
         self.setAccessibleDescription(f"to go {move}: {left.says()}, {right.says()}")
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         if not self.motors:
             return

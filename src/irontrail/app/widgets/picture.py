@@ -18,8 +18,3 @@ class Picture(QWidget):
 
     def sizeHint(self) -> QSize:
         return QSize(300, self.height())
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()

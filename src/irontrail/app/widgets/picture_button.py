@@ -22,11 +22,6 @@ class PictureButton(QAbstractButton):
     def sizeHint(self) -> QSize:
         return QSize(90, self.height())
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
         """Draw the picture in the room it has."""
         raise NotImplementedError

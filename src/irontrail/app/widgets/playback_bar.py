@@ -32,11 +32,6 @@ class SignButton(QAbstractButton):
         self.set_name(name)
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def sizeHint(self) -> QSize:
         return self.size()
 
@@ -83,11 +78,6 @@ class Scrubber(QWidget):
     def set_time(self, time_s: float, duration_s: float) -> None:
         """Show the playhead somewhere else."""
         self._time_s, self._duration_s = time_s, duration_s
-        self.update()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
         self.update()
 
     def _track(self) -> QRectF:
@@ -157,11 +147,6 @@ class TimeLabel(QWidget):
         self.setAccessibleName(self._text)
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(self.theme.sheet))
@@ -209,14 +194,6 @@ class PlaybackBar(QWidget):
         self.clipped.setFixedWidth(78)
         self.outcome.setFixedWidth(124)
         self.swing.setFixedWidth(104)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        parts = (self.play, self.back, self.forward, self.scrubber, self.time, self.outcome, self.swing, self.clipped)
-        for part in parts:
-            part.set_theme(theme)
-        self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)

@@ -65,13 +65,6 @@ class RemarkList(QWidget):
             if i < len(said):
                 row.fill(said[i])
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        for row in self.rows:
-            row.ring.theme = theme
-        self.update()
-
 
 class _Row(QWidget):
     """A ring, a sentence, and under it the button."""

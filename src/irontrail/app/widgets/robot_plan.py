@@ -102,11 +102,6 @@ class RobotPlan(QWidget):
         else:
             self.track_dragged.emit(float(round(2.0 * abs(place.y()))), settled)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         if self._robot is None:
             return

@@ -47,11 +47,6 @@ class SentenceList(QWidget):
             self.lit = row
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def sizeHint(self) -> QSize:
         return QSize(300, self._height())
 

@@ -39,11 +39,6 @@ class SideView(QWidget):
         self.setAccessibleDescription(f"{height_mm:g} mm over the mat, shield {100 * shield:.0f} %")
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     # --- geometry
 
     @property

@@ -83,11 +83,6 @@ class SteeringCurveView(QWidget):
         self._now = (reading, left, right)
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     # --- geometry
 
     def _plot(self) -> QRectF:

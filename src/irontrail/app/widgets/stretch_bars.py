@@ -47,11 +47,6 @@ class StretchBars(QWidget):
             self.setFixedHeight(ROW * len(rows) + 4)
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme = QPainter(self), self.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

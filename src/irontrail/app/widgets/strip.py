@@ -67,10 +67,11 @@ class Strip(QWidget):
 
     # --- what is shown
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self._lay_out()
+    def changeEvent(self, event: QEvent) -> None:
+        """What was drawn in another theme is drawn anew."""
+        if event.type() == QEvent.Type.StyleChange:
+            self._lay_out()
+        super().changeEvent(event)
 
     def set_picture(self, picture: StripPicture) -> None:
         """Show another run."""

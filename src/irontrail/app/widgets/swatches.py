@@ -23,11 +23,6 @@ class _Row(QWidget):
         self.setFixedSize(QSize(int(SIDE * len(COLOURS)) + 4, int(SIDE) + 4))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def at(self, i: int) -> QRectF:
         """Where a colour is drawn."""
         return QRectF(2.0 + i * SIDE, 2.0, SIDE, SIDE)

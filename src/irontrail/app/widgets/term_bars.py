@@ -42,11 +42,6 @@ class TermBars(QWidget):
         if self.isVisible():
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def sizes(self) -> list[float]:
         """RMS of each term over the run, in percent of steer."""
         return [float(np.sqrt(np.mean(term * term))) for term in self._terms]

@@ -62,11 +62,6 @@ class TurnPicture(QWidget):
             self.setAccessibleDescription(", ".join(said))
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     @staticmethod
     def way(turning: Turning) -> str:
         """Which way it goes, in words."""

@@ -45,11 +45,6 @@ class WayBack(QWidget):
         self.now, self.kept = now, kept
         self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def _span(self) -> tuple[float, float, float]:
         """Seconds shown, and millimetres to either side: all of the way back and a little of what follows."""
         ways = [way for way in (self.now, self.kept) if way is not None]

@@ -127,11 +127,6 @@ class WorkLine(QWidget):
         if before != [stop.state for stop in self.stops.values()]:
             self.update()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Wear another theme."""
-        self.theme = theme
-        self.update()
-
     def go(self, stop: "_Stop", by: int) -> None:
         """Visit the neighbour of a stop."""
         names = list(self.stops)

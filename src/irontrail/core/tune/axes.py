@@ -3,7 +3,7 @@
 from dataclasses import dataclass, fields, is_dataclass, replace
 
 from irontrail.core.project import Setup
-from irontrail.core.quantity import Quantity, quantities, quantity_at, value_at, with_value
+from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at
 from irontrail.core.steering.law import Tuned
 from irontrail.core.steering.registry import LAW_FIELDS, LAWS, LawName
 
@@ -58,10 +58,10 @@ class Axis:
 
     def put(self, setup: Setup, value: float) -> Setup:
         """A setup with another value, held inside what it can physically be."""
-        value, tuned = self.quantity.clamped(value), _TUNED.get(self.path)
+        tuned = _TUNED.get(self.path)
         if tuned is not None and tuned.put:
-            return replace(setup, program=tuned.put(setup.program, value))
-        return with_value(setup, self.path, value)
+            return replace(setup, program=tuned.put(setup.program, self.quantity.clamped(value)))
+        return put(setup, self.path, value)
 
     def at(self, share: float) -> float:
         """The value at a share (0..1) of its range."""

@@ -7,7 +7,7 @@ from functools import partial
 import numpy as np
 
 from irontrail.core.project import Setup
-from irontrail.core.quantity import quantities, value_at, with_value
+from irontrail.core.quantity import put, value_at
 from irontrail.core.tune.batch import run_batch
 
 TRIES, LEVELS, TOGETHER = 10, 7, 60
@@ -28,11 +28,8 @@ class Strain:
 
     def put(self, setup: Setup, change: float) -> Setup:
         """A setup with it changed, held inside what can be."""
-        part_path, _, name = self.path.rpartition(".")
-        part = value_at(setup, part_path)
-        now = float(getattr(part, name))
-        value = now * (1.0 + change) if self.relative else now + change
-        return with_value(setup, self.path, quantities(type(part))[name].clamped(value))
+        now = float(value_at(setup, self.path))
+        return put(setup, self.path, now * (1.0 + change) if self.relative else now + change)
 
     def shown(self, change: float) -> str:
         """A change as on screen."""

@@ -3,8 +3,9 @@
 from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
+from irontrail.app.kept_runs import MAX_SHOWN
 from irontrail.app.panel import Panel, clear
-from irontrail.app.session import MAX_SHOWN, Session
+from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.race_hand import RaceHand, Racer
@@ -55,7 +56,7 @@ class RaceSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        mat, shown = self.session.setup.mat, {kept.number for kept in self.session.shown}
+        mat, shown = self.session.setup.mat, {kept.number for kept in self.session.kept_runs.shown}
         kept = [run for run in self.session.project.kept if run.setup.mat == mat][-8:]
         if list(self.runners) != [run.number for run in kept]:
             clear(self._who)
@@ -76,13 +77,13 @@ class RaceSheet(Panel):
     def _choose(self, number: int, on: bool) -> None:
         """Let a run race, or not; the one chosen longest ago makes room."""
         if on:
-            shown = [kept.number for kept in self.session.shown]
+            shown = [kept.number for kept in self.session.kept_runs.shown]
             for each in self.session.project.kept:
                 if each.number != number and each.number not in shown:
-                    self.session.show_kept(each.number, False)
+                    self.session.kept_runs.show(each.number, False)
             for each_number in shown[: max(len(shown) + 1 - MAX_SHOWN, 0)]:
-                self.session.show_kept(each_number, False)
-        self.session.show_kept(number, on)
+                self.session.kept_runs.show(each_number, False)
+        self.session.kept_runs.show(number, on)
         self.show_project()
 
     def show_view(self) -> None:

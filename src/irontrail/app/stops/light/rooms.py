@@ -14,7 +14,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.rooms import Room, as_found, with_readings
 from irontrail.core.light.sensor import Calibration, calibrated
 from irontrail.core.project import Project
-from irontrail.core.quantity import quantities
+from irontrail.core.quantity import put, quantities
 
 WHICH = ("practice", "event")
 TRACKS = {"room_light": (0.0, 1.0), "height_mm": (2.0, 25.0), "shield": (0.0, 1.0)}
@@ -113,7 +113,7 @@ class RoomsSheet(Panel):
 
     def _change(self, which: str, name: str, value: float, settled: bool) -> None:
         room: Room = getattr(self.session.project, which)
-        self._put(f"{room.name}: {name}", which, replace(room, **{name: value}), f"{which} {name}")  # type: ignore[arg-type]
+        self._put(f"{room.name}: {name}", which, put(room, name, value), f"{which} {name}")
         if settled:
             self.session.settle()
 

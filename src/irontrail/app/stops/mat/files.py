@@ -198,14 +198,14 @@ class FilesSheet(Panel):
         self.work, self.found = Import(name, pixels, corners, ends, wide, high), None
         self.picture_hand.set_picture(pixels, (mat.width_mm, mat.height_mm))
         self.hand = self.picture_hand
-        self.session.lend_hand(self.picture_hand)
+        self.session.lent.lend(self.picture_hand)
         self._look_for(True)
 
     def put_away(self) -> None:
         """Leave the picture; the mat is as it was."""
         if self.work is not None:
             self.work = self.found = None
-            self.session.withdraw_hand(self.picture_hand)
+            self.session.lent.withdraw(self.picture_hand)
             self.hand = None
         self.pick.setChecked(False)
         self.show_project()
@@ -220,7 +220,7 @@ class FilesSheet(Panel):
                 self.session.notice(str(error))
                 return
             self.put_away()
-            self.session.lay_under(_underlay(work))
+            self.session.lent.lay_under(_underlay(work))
             self.session.choose_mat(mat)
             self.session.notice(f"{mat.name} is on the table, over its picture: correct its tape on the sheet “Tape”.")
 

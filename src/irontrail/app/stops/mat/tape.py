@@ -125,8 +125,8 @@ class TapeSheet(Panel):
         self.column.addWidget(self.border)
         self.no_picture = QPushButton("Take the picture from under it")
         self.no_picture.setProperty("small", "true")
-        self.no_picture.clicked.connect(lambda: self.session.lay_under(None))
-        self.session.underlay_changed.connect(self.show_project)
+        self.no_picture.clicked.connect(lambda: self.session.lent.lay_under(None))
+        self.session.lent.underlay_changed.connect(self.show_project)
         self.column.addWidget(self.no_picture)
         self.hint = self.add_words(HINT, "quiet")
 
@@ -289,7 +289,7 @@ class TapeSheet(Panel):
         )
         self.take_line.setEnabled(len(mat.lines) > 1)
         self.hint.setText("This line runs off the mat. " + HINT if _runs_off(mat, stroke) else HINT)
-        underlay = self.session.underlay
+        underlay = self.session.lent.underlay
         self.no_picture.setVisible(underlay is not None and underlay.mat_name == mat.name)
 
     def _show_lines(self, mat: Mat) -> None:

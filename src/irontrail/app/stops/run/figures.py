@@ -41,7 +41,7 @@ class FiguresSheet(Panel):
         self.finish()
 
     def show_view(self) -> None:
-        view, reference = self.session.view, self.session.reference
+        view, reference = self.session.view, self.session.kept_runs.reference
         if view is None:
             return
         heads = ("", "now", f"run {reference.number}" if reference else "", "")

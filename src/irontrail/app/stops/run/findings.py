@@ -19,6 +19,8 @@ OUTCOME_WORDS = {
 class FindingsSheet(Panel):
     """The outcome in a sentence, then the findings; a ring shows its moment."""
 
+    WANTS = frozenset({"findings"})
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.outcome = self.add_words()
@@ -39,20 +41,20 @@ class FindingsSheet(Panel):
         self.outcome.setText(outcome)
 
     def show_advice(self) -> None:
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is None or advice.findings is None:
             return
         self.list.set_said(tuple(Said(each.says, each.mend, True) for each in advice.findings))
         self.quiet.setVisible(not advice.findings)
 
     def _mend(self, place: int) -> None:
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is not None and advice.findings is not None and place < len(advice.findings):
             finding = advice.findings[place]
             if finding.mended is not None:
                 self.session.try_mend(finding.mend, finding.mended)
 
     def _show(self, place: int) -> None:
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is not None and advice.findings is not None and place < len(advice.findings):
-            self.session.show_row(advice.findings[place].row)
+            self.session.looking.show_row(advice.findings[place].row)

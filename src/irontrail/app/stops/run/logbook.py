@@ -27,8 +27,8 @@ class LogbookSheet(Panel):
         self.empty = self.add_words("None yet. Keep a run with K, change something, and see both.", "quiet")
         self.list = LogList(theme)
         self.list.chosen.connect(self._on_chosen)
-        self.list.taken.connect(lambda number: session.take_back(number))
-        self.list.dropped.connect(lambda number: session.drop(number))
+        self.list.taken.connect(lambda number: session.kept_runs.take_back(number))
+        self.list.dropped.connect(lambda number: session.kept_runs.drop(number))
         self.list.starred.connect(self._toggle_star)
         self.list.scrolled.connect(self._check_visible)
         self.column.addWidget(self.list, 20)
@@ -40,7 +40,7 @@ class LogbookSheet(Panel):
         row = QHBoxLayout()
         row.setSpacing(6)
         self.take = self._button(row, "Take", "Make this run's settings the current ones (Enter)")
-        self.take.clicked.connect(lambda: self._with_chosen(session.take_back))
+        self.take.clicked.connect(lambda: self._with_chosen(session.kept_runs.take_back))
         self.compare = self._button(row, "Compare", "Compare the figures of the run now with this one's")
         self.compare.clicked.connect(lambda: self._with_chosen(self._toggle_compared))
         self.show_run = self._button(row, "Hide", "Show or hide this run on the mat and the strip")
@@ -48,7 +48,7 @@ class LogbookSheet(Panel):
         self.star = self._button(row, "Star", "Mark this run with a star (S)")
         self.star.clicked.connect(lambda: self._with_chosen(self._toggle_star))
         self.drop = self._button(row, "Delete", "Delete this run; undo brings it back (Del)")
-        self.drop.clicked.connect(lambda: self._with_chosen(session.drop))
+        self.drop.clicked.connect(lambda: self._with_chosen(session.kept_runs.drop))
         self.column.addLayout(row)
         self.says = self.add_words("", "quiet")
         self._words: dict[tuple[int, int], str] = {}
@@ -71,7 +71,7 @@ class LogbookSheet(Panel):
     def show_project(self) -> None:
         super().show_project()
         kept = self.session.project.kept
-        shown = [run.number for run in reversed(self.session.shown)]
+        shown = [run.number for run in reversed(self.session.kept_runs.shown)]
         entries, before = [], None
         for run in kept:
             entries.append(
@@ -115,8 +115,8 @@ class LogbookSheet(Panel):
         elsewhere = run.setup.mat != self.session.setup.mat
         for button in (self.show_run, self.compare):
             button.setEnabled(not elsewhere)
-        self.compare.setText("Compared" if run.number == self.session.compared else "Compare")
-        self.show_run.setText("Show" if run.number in self.session.hidden else "Hide")
+        self.compare.setText("Compared" if run.number == self.session.kept_runs.compared else "Compare")
+        self.show_run.setText("Show" if run.number in self.session.kept_runs.hidden else "Hide")
         said = changes(run.setup, self.session.setup)
         words = "These are the settings you have now." if not said else f"Since then: {', '.join(said)}."
         if run.number in self._today:
@@ -139,23 +139,23 @@ class LogbookSheet(Panel):
         self._show_chosen()
 
     def _toggle_shown(self, number: int) -> None:
-        self.session.show_kept(number, number in self.session.hidden)
+        self.session.kept_runs.show(number, number in self.session.kept_runs.hidden)
         self.show_project()
 
     def _toggle_compared(self, number: int) -> None:
-        self.session.compare_with(None if number == self.session.compared else number)
+        self.session.kept_runs.compare_with(None if number == self.session.kept_runs.compared else number)
         self.show_project()
 
     def _toggle_star(self, number: int) -> None:
         run = next((run for run in self.session.project.kept if run.number == number), None)
         if run is not None:
-            self.session.annotate(number, star=not run.star)
+            self.session.kept_runs.annotate(number, star=not run.star)
 
     def _on_note(self) -> None:
         """Write the note to the run that was chosen while it was typed."""
         if self.note.isModified() and self._noted is not None:
             self.note.setModified(False)
-            self.session.annotate(self._noted, note=self.note.text())
+            self.session.kept_runs.annotate(self._noted, note=self.note.text())
         self._noted = self.list.current_number()
 
     # --- figures that no longer hold

@@ -35,7 +35,7 @@ class LuckSheet(Panel):
         self.bars = SpreadBars(theme)
         self.column.addWidget(self.bars)
         self.forget = QPushButton("Take the trails off the mat")
-        self.forget.clicked.connect(lambda: session.set_luck(None))
+        self.forget.clicked.connect(lambda: session.looking.set_luck(None))
         self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
         session.long_work.progressed.connect(self._on_progress)
         session.long_work.ended.connect(self._on_ended)
@@ -49,7 +49,7 @@ class LuckSheet(Panel):
         self._show()
 
     def _show(self) -> None:
-        luck, running = self.session.luck, self.session.long_work.running
+        luck, running = self.session.looking.luck, self.session.long_work.running
         self.start.setText("Stop" if running else f"Run it {TRIES} times")
         self.forget.setVisible(luck is not None)
         self.bars.setVisible(luck is not None)
@@ -83,7 +83,7 @@ class LuckSheet(Panel):
             self._show()
             self.says.setText("Called off.")
         elif self.session.view is not None:
-            self.session.set_luck(None)
+            self.session.looking.set_luck(None)
             work.start(partial(_luck, self.session.setup))
             self._show()
             self.says.setText(f"0 of {TRIES}")
@@ -93,7 +93,7 @@ class LuckSheet(Panel):
 
     def _on_ended(self, luck: object, error: str) -> None:
         if isinstance(luck, Luck):
-            self.session.set_luck(luck)
+            self.session.looking.set_luck(luck)
         elif error:
             self.session.notice(error)
         self._show()

@@ -34,6 +34,8 @@ PER_LOOP = {
 class LawSheet(Panel):
     """The five laws by their shapes, the curve, remarks on it, and the dials of the present law."""
 
+    WANTS = frozenset({"remarks"})
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         laws = QGridLayout()
@@ -130,7 +132,7 @@ class LawSheet(Panel):
 
     def _rings(self) -> tuple[tuple[str, float], ...]:
         """Where on the curve each remark belongs: its number and a reading."""
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is None or advice.remarks is None or advice.request.setup != self.session.setup:
             return ()
         return tuple(
@@ -140,7 +142,7 @@ class LawSheet(Panel):
         )
 
     def show_advice(self) -> None:
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is None or advice.remarks is None or self.session.view is None:
             return
         self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
@@ -159,7 +161,7 @@ class LawSheet(Panel):
         self.show_project()
 
     def _mend(self, place: int) -> None:
-        advice = self.session.advice
+        advice = self.session.adviser.advice
         if advice is not None and advice.remarks is not None and place < len(advice.remarks):
             remark = advice.remarks[place]
             if remark.mended is not None:

@@ -30,6 +30,8 @@ ROWS: tuple[tuple[str, Callable[[LetGo], str]], ...] = (
 class LetGoSheet(Panel):
     """Set down beside the edge on a straight, and let go; and how to pull the playing robot."""
 
+    WANTS = frozenset({"let go"})
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.add_words("Set down beside the edge on a straight, and let go.", "quiet")
@@ -61,11 +63,11 @@ class LetGoSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        self.off.set_value(self.session.let_go_mm)
+        self.off.set_value(self.session.adviser.let_go_mm)
         self.back.setEnabled(self.session.setup.trial.pull is not None)
 
     def show_advice(self) -> None:
-        advice, reference = self.session.advice, self.session.reference
+        advice, reference = self.session.adviser.advice, self.session.kept_runs.reference
         if advice is None or advice.let_go is None:
             return
         now, kept = advice.let_go, advice.kept_let_go
@@ -80,8 +82,8 @@ class LetGoSheet(Panel):
         self.says.setText(_says(now))
 
     def _on_off(self, value: float, _settled: bool) -> None:
-        self.session.let_go_mm = value
-        self.session.ask_advice()
+        self.session.adviser.let_go_mm = value
+        self.session.adviser.ask()
 
 
 def _way(let_go: LetGo) -> Way:

@@ -1,0 +1,146 @@
+"""What is said of a run, computed after it off the interface thread, and only as far as it is looked at."""
+
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from irontrail.app.view import RunView
+from irontrail.app.worker import NewestWins
+from irontrail.core.advice.case import Finding
+from irontrail.core.advice.findings import findings
+from irontrail.core.advice.let_go import LetGo, let_go
+from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.figures import Figures
+from irontrail.core.project import Setup
+
+# A run is advised on when it has been in sight for so long.
+AFTER_MS = 60
+# What can be said; a sheet that shows it declares it.
+Wants = Literal["remarks", "findings", "let go"]
+
+
+@dataclass(frozen=True)
+class AdviceRequest:
+    """A setup, that of the kept run beside it, what is wanted, and how far off the edge the robot is let go."""
+
+    setup: Setup
+    kept: Setup | None
+    wants: frozenset[Wants]
+    let_go_mm: float
+
+
+@dataclass(frozen=True, eq=False)
+class Advice:
+    """What is said; what is not wanted is None."""
+
+    request: AdviceRequest
+    remarks: tuple[Remark, ...] | None
+    findings: tuple[Finding, ...] | None
+    let_go: LetGo | None
+    kept_let_go: LetGo | None
+
+
+def advise(request: AdviceRequest) -> Advice:
+    """All that is said in answer to a request."""
+    letting = "let go" in request.wants
+    return Advice(
+        request=request,
+        remarks=proofread(request.setup) if "remarks" in request.wants else None,
+        findings=findings(request.setup, request.kept) if "findings" in request.wants else None,
+        let_go=let_go(request.setup, request.let_go_mm) if letting else None,
+        kept_let_go=let_go(request.kept, request.let_go_mm) if letting and request.kept is not None else None,
+    )
+
+
+@dataclass(frozen=True)
+class Tried:
+    """A change that is being tried, and the figures before it."""
+
+    label: str
+    setup: Setup
+    before: Figures
+
+    def outcome(self, after: Figures) -> str:
+        """What the change did, in a sentence."""
+        before = self.before
+        if after.outcome != "finished":
+            came, went = (figures.progress_mm / 1000.0 for figures in (before, after))
+            return f"{self.label}: {after.outcome} after {went:.2f} m, {came:.2f} m before. Undo takes it back."
+        swing = f"swing {before.wobble_mm:.1f} → {after.wobble_mm:.1f} mm"
+        if before.outcome != "finished":
+            return f"{self.label}: it now finishes, in {after.time_s:.2f} s, with a swing of {after.wobble_mm:.1f} mm."
+        return f"{self.label}: {before.time_s:.2f} → {after.time_s:.2f} s, {swing}. Undo takes it back."
+
+
+class Adviser(QObject):
+    """Has said of the view in sight what the sheets in sight want, once it has stood for a moment.
+
+    What is said is worked out beside the painting and slows it: while a dial moves on, it waits.
+    """
+
+    changed = Signal()
+    tried = Signal(str)
+
+    def __init__(self, failed: Callable[[object, Exception], None], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.advice: Advice | None = None
+        self.let_go_mm = 10.0
+        self._view: RunView | None = None
+        self._wanted: Counter[Wants] = Counter()
+        self._trying: Tried | None = None
+        self._worker = NewestWins(advise, self._on_advised, failed)
+        self._due = QTimer(self)
+        self._due.setSingleShot(True)
+        self._due.setInterval(AFTER_MS)
+        self._due.timeout.connect(self._advise)
+
+    @property
+    def idle(self) -> bool:
+        """All that is wanted has been said."""
+        return self._worker.idle and not self._due.isActive()
+
+    def want(self, wants: frozenset[Wants], in_sight: bool) -> None:
+        """A sheet that shows these has come into sight or gone out of it."""
+        for each in wants:
+            self._wanted[each] += 1 if in_sight else -1
+        if in_sight:
+            self.ask()
+
+    def show(self, view: RunView) -> None:
+        """Another view is in sight."""
+        self._view = view
+        if self._trying is not None and self._trying.setup == view.setup:
+            self.tried.emit(self._trying.outcome(view.figures))
+            self._trying = None
+        self.ask()
+
+    def ask(self) -> None:
+        """Have said of the view in sight what is wanted."""
+        if self._view is not None:
+            self._due.start()
+
+    def try_mend(self, label: str, setup: Setup, current: Setup) -> bool:
+        """A change is about to be tried; False if what advised it is older than the current setup."""
+        if self._view is None or self.advice is None or self.advice.request.setup != current:
+            return False
+        self._trying = Tried(label, setup, self._view.figures)
+        return True
+
+    def close(self) -> None:
+        """Say nothing more."""
+        self._due.stop()
+        self._view = None
+        self._worker.close()
+
+    def _advise(self) -> None:
+        if self._view is not None:
+            kept = self._view.kept[-1].kept.setup if self._view.kept else None
+            wants = frozenset(each for each, count in self._wanted.items() if count > 0)
+            self._worker.request(AdviceRequest(self._view.setup, kept, wants, self.let_go_mm))
+
+    def _on_advised(self, _request: AdviceRequest, advice: Advice) -> None:
+        self.advice = advice
+        self.changed.emit()
