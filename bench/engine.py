@@ -36,11 +36,11 @@ C_PARAMETERS = {
         "per_track", "left_top", "right_top", "response_time", "dead_band", "friction", "ahead", "aside", "max_step",
     ),
     "sensor": (
-        "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "given_step", "highest", "lag",
+        "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "output_step", "highest", "lag",
         "mm_per_px", "inverted",
     ),
     "controller": (
-        "law", "mixing", "calibrate", "raw_per_given", "dark", "bright", "steer_sign", "target", "speed", "ease_off",
+        "law", "mixing", "calibrate", "raw_per_output", "dark", "bright", "steer_sign", "target", "speed", "ease_off",
         "power_step", "stop_time", "stop_distance", "stop_reading",
         "on_off", "bands", "mixed", "proportional", "pid",
     ),
@@ -52,7 +52,7 @@ C_PARAMETERS = {
 }  # fmt: skip
 # Columns of the C trace.
 C_COLUMNS = (
-    "time_s", "x_mm", "y_mm", "heading_rad", "given", "reading", "steer", "left_power", "right_power",
+    "time_s", "x_mm", "y_mm", "heading_rad", "raw_output", "reading", "steer", "left_power", "right_power",
     "left_speed_mm_s", "right_speed_mm_s", "progress_mm", "edge_mm", "skidding", "rule", "p_term", "i_term", "d_term",
 )  # fmt: skip
 

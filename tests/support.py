@@ -13,6 +13,8 @@ from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import numpy as np
+
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
 from irontrail.core.project import Setup, demo_project
 from irontrail.core.quantity import with_value
@@ -38,6 +40,17 @@ def straight_mat(length_mm: float = 1600.0, **line: Any) -> Mat:
 def ring_mat(radius_mm: float) -> Mat:
     """A mat with a circle that turns left all the way."""
     return Mat("ring", Stroke(1000.0, 500.0 - radius_mm, 0.0, (Bend(radius_mm, 360.0),), closed=True))
+
+
+def pixels_near(image: Any, colour: str, within: int = 30) -> int:
+    """How many pixels of a picture have about a colour."""
+    from PySide6.QtGui import QColor, QImage
+
+    picture = image.convertToFormat(QImage.Format.Format_RGB32)
+    bits = np.frombuffer(picture.constBits(), np.uint8).reshape(picture.height(), picture.bytesPerLine() // 4, 4)
+    wanted = QColor(colour)
+    away = np.abs(bits[:, :, :3].astype(int) - [wanted.blue(), wanted.green(), wanted.red()]).max(axis=2)
+    return int((away < within).sum())
 
 
 class WindowTest(unittest.TestCase):
@@ -136,6 +149,16 @@ class WindowTest(unittest.TestCase):
             if deadline.hasExpired():
                 self.fail("waited in vain")
             self.app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+
+    def painted(self, widget: Any, *colours: str, least: int = 12) -> Any:
+        """The picture of a widget, in which each of some colours of the light theme (or #rrggbb) is seen."""
+        from irontrail.app.theme import LIGHT
+
+        image = widget.grab().toImage()
+        for colour in colours:
+            seen = pixels_near(image, getattr(LIGHT, colour, colour))
+            self.assertGreaterEqual(seen, least, f"{type(widget).__name__} shows {seen} pixels of {colour}")
+        return image
 
     def drag_along(self, widget: Any, path: list[Any], keys: Any = None, release: bool = True) -> None:
         """Drag with the left button along points of a widget."""

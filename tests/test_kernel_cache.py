@@ -27,6 +27,26 @@ class KernelCacheTest(unittest.TestCase):
         self.source = self.folder / "one" / "irontrail"
         shutil.copytree(ROOT / "src" / "irontrail", self.source, ignore=shutil.ignore_patterns("__pycache__"))
 
+    def test_a_constant_of_any_module_that_is_compiled_in_names_another_cache(self) -> None:
+        def folder() -> str:
+            code = "from irontrail import kernel_cache; print(kernel_cache._folder())"
+            environment = os.environ | {"PYTHONPATH": str(self.source.parent), "XDG_CACHE_HOME": str(self.folder / "c")}
+            environment.pop("NUMBA_CACHE_DIR", None)
+            return subprocess.run([sys.executable, "-c", code], env=environment, capture_output=True, text=True).stdout
+
+        names = {folder()}
+        for file in ("measures.py", "mat/zones.py", "steering/laws/pid.py", "light/names.py", "result.py"):
+            path = self.source / "core" / file
+            path.write_text(path.read_text() + "\n")
+            name = folder()
+            self.assertTrue(name.strip())
+            self.assertNotIn(name, names, file)
+            names.add(name)
+        # What is said of a run is not compiled in.
+        path = self.source / "core" / "advice" / "findings.py"
+        path.write_text(path.read_text() + "\n")
+        self.assertIn(folder(), names)
+
     def count(self, place: Path, *words: str) -> int:
         """Compiled functions in the cache of the sources at a place, filled first if asked to."""
         environment = os.environ | {"XDG_CACHE_HOME": str(self.folder / "cache"), "PYTHONPATH": str(place.parent)}

@@ -58,7 +58,9 @@ class RaceTest(CompareTest):
         trace = view.kept[0].run.trace
         row = int(trace.time_s.searchsorted(8.0))
         self.assertEqual(racers[0].x_mm, trace.x_mm[row])
-        self.window.stage.mat.grab()
+        raced = self.painted(self.window.stage.mat)
+        self.sheet.race_hand.set_racers(())
+        self.assertNotEqual(self.painted(self.window.stage.mat), raced)
         self.session.looking.go_to("Run")
         self.assertAlmostEqual(playback.duration_s, float(view.run.trace.time_s[-1]))
 
@@ -89,8 +91,9 @@ class StretchTest(CompareTest):
         self.press(self.sheet.against[1])
         self.assertIn("Against run 1", self.sheet.says.text())
         self.assertGreater(sum(row.time_s for row in self.sheet.bars.rows), sum(row.time_s for row in rows))
-        self.window.stage.mat.grab()
-        self.sheet.grab()
+        # Won stretches are told on the mat and in the bars alike.
+        self.painted(self.window.stage.mat, "good", least=60)
+        self.painted(self.sheet.bars, "good", least=60)
 
 
 class ChanceTest(CompareTest):
@@ -103,7 +106,7 @@ class ChanceTest(CompareTest):
         self.assertEqual(self.sheet.chances[0].wins, 20)
         self.assertIn("Now is better: it wins 20 of 20 starts.", self.sheet.says.text())
         self.assertEqual(len(self.sheet.bars.spreads), 3)
-        self.sheet.grab()
+        self.painted(self.sheet.bars, "ink", least=100)
 
 
 class DuelTest(CompareTest):
@@ -123,7 +126,7 @@ class DuelTest(CompareTest):
         self.assertEqual([kept.note for kept in self.session.project.kept[-2:]], ["duel: proportional", "duel: PID"])
         self.session.document.undo()
         self.assertEqual(len(self.session.project.kept), 2)
-        self.sheet.grab()
+        self.painted(self.sheet, "rust", "ink", least=60)
 
 
 if __name__ == "__main__":

@@ -30,7 +30,7 @@ class JourneyTest(WindowTest):
 
         self.try_finding("went into swinging")
         self.assertEqual(self.session.setup.program.law, "proportional")
-        self.assertIn("37.40 → 20.62 s", self.window._notice.words.text())
+        self.assertIn("37.40 → 20.62 s", self.window.notice.words.text())
         self.try_finding("at which it rocks steadily")
         self.assertEqual(self.session.setup.program.law, "PID")
 

@@ -54,7 +54,10 @@ class ColoursTest(LightTest):
         self.session.set_value("light.sensor.noise", 8.0)
         self.settle(self.session)
         self.assertNotEqual(matrix.cells[red][white].verdict, "yes")
-        matrix.grab()
+        noisy = self.painted(matrix)
+        self.session.set_value("light.sensor.noise", 0.4)
+        self.settle(self.session)
+        self.assertNotEqual(self.painted(matrix), noisy)
 
     def test_a_pressed_pair_is_laid_on_the_mat_and_undone(self) -> None:
         matrix = self.colours.matrix
@@ -88,7 +91,7 @@ class ColoursTest(LightTest):
         QTest.mouseClick(self.colours.scales["percent"], LEFT)
         QTest.mouseClick(self.colours.lamps["blue"], LEFT)
         QTest.mouseClick(self.colours.scales["names"], LEFT)
-        self.assertIn("white lamp", self.window._notice.words.text())
+        self.assertIn("white lamp", self.window.notice.words.text())
         self.assertEqual(self.session.setup.light.sensor.scale, "percent")
         self.assertTrue(self.colours.scales["percent"].isChecked())
 
@@ -101,7 +104,7 @@ class ColoursTest(LightTest):
                     panel.turn_to(name)
                 self.settle(self.session)
                 self.assertLessEqual(panel.minimumSizeHint().width(), 332, (stop, name))
-                self.assertEqual(self.window._areas[stop].verticalScrollBar().maximum(), 0, (stop, name))
+                self.assertEqual(self.window.areas[stop].verticalScrollBar().maximum(), 0, (stop, name))
 
 
 class ProbeTest(LightTest):
@@ -131,8 +134,8 @@ class ProbeTest(LightTest):
         self.assertLess(abs(probed.reading - float(there.reading[row])), 2.0)
         self.assertLess(abs(probed.edge_mm - float(there.edge_mm[row])), 0.3)
         self.assertIn(f"reads {trace.reading[0]:.0f} at 0.00 s", self.sheet.robot_says.text())
-        self.mat.grab()
-        self.sheet.grab()
+        self.painted(self.mat, "rust", least=30)
+        self.painted(self.sheet.patch, "ink", least=100)
 
     def test_keys_move_it_by_a_millimetre(self) -> None:
         before = self.sheet.place
@@ -165,7 +168,7 @@ class ProbeTest(LightTest):
         self.assertEqual(self.session.setup.light.calibration.dark, 30.0)
         self.sheet.let_go(0)
         self.assertEqual(len(self.sheet.raw_of("dark")), 1)
-        self.sheet.grab()
+        self.painted(self.sheet.target, "rust", "ink")
 
     def test_a_wrong_target_is_told(self) -> None:
         self.session.set_value("program.target", 100.0)
@@ -185,7 +188,7 @@ class ProbeTest(LightTest):
         self.settle(self.session)
         found = self.session.setup.light.calibration
         self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
-        self.assertIn("dark 40 →", self.window._notice.words.text())
+        self.assertIn("dark 40 →", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
 
@@ -196,16 +199,16 @@ class ProfileTest(LightTest):
         self.sheet = self.turn_to("Profile")
 
     def test_a_cut_is_dragged_anywhere_and_the_profile_is_the_same_across_the_same_edge(self) -> None:
-        first = self.sheet._curve(self.session.setup)
+        first = self.sheet.curve_here(self.session.setup)
         start, end = self.sheet.cut_hand.ends
         middle = 0.5 * (start.x() + end.x()), 0.5 * (start.y() + end.y())
         self.drag_on_mat(middle, (middle[0] + 120.0, middle[1]))
-        moved = self.sheet._curve(self.session.setup)
+        moved = self.sheet.curve_here(self.session.setup)
         self.assertNotEqual(self.sheet.cut_hand.ends[0], start)
         at = np.linspace(-8.0, 20.0, 30)
         values = [np.interp(at, curve.edge_mm, curve.reading) for curve in (first, moved)]
         self.assertLess(np.abs(values[0] - values[1]).max(), 2.5)
-        self.window.stage.mat.grab()
+        self.painted(self.window.stage.mat, "rust", least=30)
 
     def test_keys_move_the_cut_or_one_of_its_ends(self) -> None:
         mat, hand = self.window.stage.mat, self.sheet.cut_hand
@@ -222,20 +225,20 @@ class ProfileTest(LightTest):
         self.session.set_value("robot.mount.height_mm", 18.0)
         self.settle(self.session)
         _, high = usable_span(self.sheet.kept[0].curve)
-        now = usable_span(self.sheet._curve(self.session.setup))
+        now = usable_span(self.sheet.curve_here(self.session.setup))
         self.assertGreater(now[1], high)
         self.assertIn("8 mm up", self.sheet.kept[0].says)
-        self.assertEqual(len(self.sheet.plot._others), 1)
+        self.assertEqual(len(self.sheet.plot.others), 1)
         self.sheet.let_go(0)
-        self.assertEqual(self.sheet.plot._others, [])
+        self.assertEqual(self.sheet.plot.others, [])
 
     def test_where_the_target_has_it_ride_is_told(self) -> None:
         self.session.set_value("program.target", 80.0)
         self.settle(self.session)
-        place = rides_at(self.sheet._curve(self.session.setup), 80.0)
+        place = rides_at(self.sheet.curve_here(self.session.setup), 80.0)
         self.assertGreater(place, 1.0)
         self.assertIn(f"rides {place:.1f} mm off the line", self.sheet.says.text())
-        self.assertAlmostEqual(self.sheet.plot._rides.value(), place)
+        self.assertAlmostEqual(self.sheet.plot.rides.value(), place)
         edge = self.session.view.run.trace.edge_mm
         self.assertLess(abs(float(np.median(edge)) - place), 1.5)
 
@@ -299,7 +302,7 @@ class RoomsTest(LightTest):
         times = (here.bright - here.dark) / 35.0
         self.assertAlmostEqual(program.target, 15.0 + 35.0 * share)
         self.assertAlmostEqual(program.proportional.gain, setup.program.proportional.gain * times, places=6)
-        self.assertIn(f"gains × {times:.2f}", self.window._notice.words.text())
+        self.assertIn(f"gains × {times:.2f}", self.window.notice.words.text())
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Wiggle
 from irontrail.files import mat_file, project_file
-from tests.support import WindowTest
+from tests.support import WindowTest, pixels_near
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -57,7 +57,8 @@ class TapeTest(MatTest):
         self.assertEqual(self.line.pieces[0].length_mm % 10.0, 0.0)
         self.assertGreater(self.line.pieces[0].length_mm, 180.0)
         self.assertTrue(stroke_route(self.line, "circuit").closed)
-        self.mat.grab()
+        self.painted(self.mat, "rust", least=40)  # its handles, and its measures beside them
+        self.painted(self.mat, "card", least=200)
         QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(25, 0)).toPoint())
         self.session.document.undo()
         self.assertEqual(self.session.setup.mat, DEMO_MATS["lighthouse"]())
@@ -95,9 +96,9 @@ class TapeTest(MatTest):
 
     def test_keys_on_the_mat(self) -> None:
         self.mat.setFocus()
-        first = self.sheet._piece
+        first = self.sheet.piece_at
         QTest.keyClick(self.mat, Qt.Key.Key_PageDown)
-        self.assertEqual(self.sheet._piece, (first + 1) % 21)
+        self.assertEqual(self.sheet.piece_at, (first + 1) % 21)
         self.sheet.choose(0, 0)
         QTest.keyClick(self.mat, Qt.Key.Key_Insert)
         self.assertEqual(self.line.pieces[:2], (Straight(180.0), Straight(180.0)))
@@ -136,7 +137,7 @@ class TapeTest(MatTest):
         before = self.line
         self.sheet.take_up()
         self.assertEqual(self.line, before)
-        self.assertIn("at least one piece", self.window._notice.words.text())
+        self.assertIn("at least one piece", self.window.notice.words.text())
 
     def test_width_colour_and_border(self) -> None:
         self.sheet.ofline["width_mm"].edit_to(30.0)
@@ -168,13 +169,15 @@ class ForkTest(MatTest):
         self.assertEqual(len(self.session.setup.mat.lines), 2)
 
     def test_a_fork_and_a_crossing_are_laid(self) -> None:
+        ink = pixels_near(self.painted(self.mat), self.line.colour)
         self.sheet.choose(0, 1)
         self.press(self.sheet.kinds["fork"])
         self.assertEqual(len(self.session.setup.mat.lines), 4)
         self.assertEqual(self.session.setup.mat.lines[3].pieces[:2], self.line.pieces[:2])
         self.press(self.sheet.kinds["crossing"])
         self.assertEqual(len(self.session.setup.mat.lines), 5)
-        self.mat.grab()
+        self.settle(self.session)
+        self.assertGreater(pixels_near(self.painted(self.mat), self.line.colour), ink + 500)
 
     def test_the_line_is_turned_by_its_stalk(self) -> None:
         handles = self.sheet.hand.handles()
@@ -189,6 +192,7 @@ class ThingsTest(MatTest):
     DEMO = "orchard"
 
     def test_each_kind_is_laid_down_dragged_and_taken_away(self) -> None:
+        at_first = [thing.path for thing in self.sheet.listed]
         for kind, button in self.sheet.kinds.items():
             self.press(button)
             self.assertEqual(self.sheet.chosen.kind, kind)
@@ -198,10 +202,13 @@ class ThingsTest(MatTest):
             self.drag_on_mat((1000.0, 500.0), (1100.0, 400.0))
             self.settle(self.session)
             self.assertNotEqual(self.session.setup, before)
-            box = self.sheet.hand._boxes[self.sheet.chosen]
+            box = self.sheet.hand.boxes[self.sheet.chosen]
             self.assertEqual((box.x_mm, box.y_mm), (1100.0, 400.0), kind)
             self.press(self.sheet.away_button)
-        self.mat.grab()
+        # All are taken away again.
+        self.assertEqual(
+            [thing.path for thing in self.sheet.listed], [path for path in at_first if path != "mat.finish"]
+        )
 
     def test_a_corner_makes_it_larger_and_the_other_corner_stays(self) -> None:
         self.press(self.sheet.kinds["patch"])
@@ -234,7 +241,8 @@ class ThingsTest(MatTest):
         self.sheet.dials["mat.height_mm"].edit_to(800.0)
         self.settle(self.session)
         self.assertEqual(self.session.view.setup.mat.height_mm, 800.0)
-        self.mat.grab()
+        below, above = (self.mat.to_px().map(QPointF(1000.0, y)) for y in (0.0, 800.0))
+        self.assertAlmostEqual(below.y() - above.y(), 800.0 * self.mat.px_per_mm, delta=1.0)
 
 
 class ShelfTest(MatTest):
@@ -259,11 +267,11 @@ class ShelfTest(MatTest):
         self.assertEqual(texts["left", False].split()[0], texts["right", True].split()[0])
         self.press(self.sheet.tightest["right", True])
         self.assertEqual((self.session.setup.program.edge, self.session.setup.trial.reverse), ("right", True))
-        route, bend, aside, radius = self.sheet.demand_hand._drawn
+        route, bend, aside, radius = self.sheet.demand_hand.drawn
         self.assertTrue(texts["right", True].endswith(bend.name))
         self.assertEqual((aside, f"{radius:.0f}"), (-10.0, texts["right", True].split()[0]))
         self.assertIs(route.closed, True)
-        self.mat.grab()
+        self.painted(self.mat, "rust", least=40)
 
     def test_laps_saved_are_laps_read(self) -> None:
         self.sheet.dials["trial.laps"].edit_to(2.0)
@@ -279,7 +287,7 @@ class ShelfTest(MatTest):
             start = hand.handles()["start", 0]
             at = self.mat.to_px().map(start)
             self.assertTrue(np.isfinite([at.x(), at.y()]).all())
-            self.mat.grab()
+            self.painted(self.mat, self.session.setup.mat.colour, least=500)
             self.turn_to("Shelf")
 
 

@@ -75,7 +75,7 @@ class PhotoTest(MatTest):
         self.found()
         self.assertLess(abs(self.sheet.work.width_mm - 2000.0), 15.0)
         self.assertIn("A circuit", self.sheet.says.text())
-        self.mat.grab()
+        self.painted(self.mat, "rust", least=200)  # the line that was found, over its picture
         QTest.mouseClick(self.sheet.lay, LEFT)
         self.settle(self.session)
         mat = self.session.setup.mat
@@ -112,10 +112,10 @@ class PhotoTest(MatTest):
     def test_folded_corners_and_bad_files_are_told(self) -> None:
         (self.folder / "bad.png").write_bytes(b"\x89PNG\r\n")
         self.sheet.open(self.folder / "bad.png")
-        self.assertIn("bad.png", self.window._notice.words.text())
+        self.assertIn("bad.png", self.window.notice.words.text())
         (self.folder / "bad.svg").write_text("<svg")
         self.sheet.open(self.folder / "bad.svg")
-        self.assertIn("not an SVG drawing", self.window._notice.words.text())
+        self.assertIn("not an SVG drawing", self.window.notice.words.text())
         Image.new("RGB", (400, 200), "white").save(self.folder / "blank.png")
         self.sheet.open(self.folder / "blank.png")
         self.found()
@@ -123,7 +123,7 @@ class PhotoTest(MatTest):
         self.assertFalse(self.sheet.lay.isEnabled())
         self.place(0, 390.0, 190.0)
         self.assertIn("cross or fold", self.sheet.says.text())
-        self.mat.grab()
+        self.painted(self.mat, "rust")
 
     def test_svg_out_and_in_again(self) -> None:
         self.sheet.save_svg(self.folder / "quarry.svg")
@@ -137,14 +137,14 @@ class PhotoTest(MatTest):
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
         self.sheet.dpi.edit_to(50.8)
         self.sheet.save_png(self.folder / "quarry.png")
-        self.assertIn("4,000 × 2,000 pixels", self.window._notice.words.text())
+        self.assertIn("4,000 × 2,000 pixels", self.window.notice.words.text())
         QTest.mouseClick(self.sheet.papers["A3"], LEFT)
         self.assertIn("24 sheets", self.sheet.pdf_says.text())
         self.sheet.save_pdf(self.folder / "quarry.pdf")
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 24)
         for save in (self.sheet.save_pdf, self.sheet.save_png, self.sheet.save_svg):
             save(self.folder / "no such folder" / "x")
-            self.assertIn("cannot be written", self.window._notice.words.text())
+            self.assertIn("cannot be written", self.window.notice.words.text())
 
 
 class PdfTest(WindowTest):

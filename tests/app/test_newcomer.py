@@ -33,7 +33,7 @@ class NewcomerTest(WindowTest):
         y = dial.height() - 11
 
         def at(value: float) -> QPoint:
-            return QPoint(round(dial._position(value)), y)
+            return QPoint(round(dial.position(value)), y)
 
         QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=at(dial.value))
         for value in values:
@@ -74,12 +74,12 @@ class FirstLapTest(NewcomerTest):
 
     def test_changing_the_law_shows_the_difference_at_once(self) -> None:
         swing, time = self.session.view.figures.wobble_mm, self.session.view.figures.time_s
-        trail = self.stage.mat._scene.trail
+        trail = self.stage.mat.scene.trail
         self.use_on_off()
         figures = self.session.view.figures
         self.assertGreater(figures.wobble_mm, 2 * swing)
         self.assertGreater(figures.time_s, 1.4 * time)
-        self.assertIsNot(self.stage.mat._scene.trail, trail)
+        self.assertIsNot(self.stage.mat.scene.trail, trail)
         self.assertEqual(self.stage.bar.outcome.text(), f"{figures.time_s:.2f}")
         self.assertEqual(self.stage.bar.swing.text(), f"{figures.wobble_mm:.1f}")
         for law in ("bands", "mixed", "proportional"):
@@ -128,7 +128,7 @@ class FirstLapTest(NewcomerTest):
     def test_too_much_speed_is_told_on_the_mat_the_bar_and_the_line(self) -> None:
         self.drag_dial(SPEED, 60.0, 72.0)
         self.assertEqual(self.session.view.figures.outcome, "lost")
-        self.assertEqual(self.stage.mat._scene.trouble, "line lost")
+        self.assertEqual(self.stage.mat.scene.trouble, "line lost")
         self.assertEqual(self.stage.bar.outcome.label, "line lost after")
         self.assertEqual(self.window.line.stops["Run"].words, "line lost")
 
@@ -162,7 +162,7 @@ class FirstLapTest(NewcomerTest):
         self.session.choose_law("proportional")
         self.settle(self.session)
         now = self.session.view.figures
-        self.assertEqual(len(self.stage.mat._scene.kept), 1)
+        self.assertEqual(len(self.stage.mat.scene.kept), 1)
         self.assertEqual(len(self.stage.strip.picture.kept), 1)
         self.assertEqual(self.stage.bar.outcome.difference_text(), f"{now.time_s - kept.time_s:+.2f}".replace("-", "−"))
         self.assertTrue(self.stage.bar.swing.difference_text().startswith("−"))
@@ -190,7 +190,7 @@ class FirstLapTest(NewcomerTest):
         self.assertTrue(panel.isVisible())
         QTest.mouseClick(panel.sheet("Shelf").thumbnails["quarry"], Qt.MouseButton.LeftButton)
         self.settle(self.session)
-        self.assertEqual(self.stage.mat._scene.mat.name, "Quarry Switchback")
+        self.assertEqual(self.stage.mat.scene.mat.name, "Quarry Switchback")
         self.assertIn("6 corners", panel.sheet("Shelf").asks.text())
         self.assertEqual(self.session.view.figures.outcome, "lost")
         self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
@@ -246,7 +246,7 @@ class CurveTest(NewcomerTest):
                 self.session.swap_edge()
                 self.settle(self.session)
             curve = self.steer.curve
-            handle = next(h for h in curve._picture.handles if h.name == "gain")
+            handle = next(h for h in curve.picture.handles if h.name == "gain")
             end = curve.place_of(handle.reading, 50.0 + way * 1.1 * (handle.reading - 50.0))
             self.drag_curve(curve.place_of(handle.reading, handle.power), end)
             self.assertAlmostEqual(self.session.setup.program.proportional.gain, 1.1, delta=0.05)
@@ -255,7 +255,7 @@ class CurveTest(NewcomerTest):
         for speed, gain, target in ((50.0, 0.7, 50.0), (95.0, 2.5, 90.0), (5.0, 0.05, 10.0), (100.0, 0.0, 50.0)):
             self.session.set_values({SPEED: speed, GAIN: gain, TARGET: target})
             self.settle(self.session)
-            picture = self.steer.curve._picture
+            picture = self.steer.curve.picture
             for handle in picture.handles:
                 i = min(range(picture.reading.size), key=lambda i: abs(picture.reading[i] - handle.reading))
                 self.assertAlmostEqual(float(picture.left[i]), handle.power, delta=1.5)
@@ -288,8 +288,8 @@ class CurveTest(NewcomerTest):
         self.session.playback.seek(10.0)
         trace = self.session.view.run.trace
         row = self.stage.row_at(10.0)
-        self.assertEqual(self.steer.curve._now[0], trace.reading[row])
-        self.assertEqual(self.steer.curve._now[1:], (trace.left_power[row], trace.right_power[row]))
+        self.assertEqual(self.steer.curve.now[0], trace.reading[row])
+        self.assertEqual(self.steer.curve.now[1:], (trace.left_power[row], trace.right_power[row]))
 
 
 class FilesTest(NewcomerTest):
@@ -309,7 +309,7 @@ class FilesTest(NewcomerTest):
         self.assertEqual(again.session.project, self.session.project)
         self.assertEqual(again.session.view.figures, self.session.view.figures)
         self.assertEqual(again.session.project.kept[0].figures, figures)
-        self.assertEqual(len(again.stage.mat._scene.kept), 1)
+        self.assertEqual(len(again.stage.mat.scene.kept), 1)
 
     def test_saving_again_asks_nothing(self) -> None:
         path = self.folder / "pip.irontrail"
@@ -325,14 +325,14 @@ class FilesTest(NewcomerTest):
         broken.write_text("{}")
         with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(broken), "")):
             self.key(Qt.Key.Key_O, Qt.KeyboardModifier.ControlModifier)
-        self.assertTrue(self.window._notice.isVisible())
-        self.assertIn("broken.irontrail", self.window._notice.words.text())
+        self.assertTrue(self.window.notice.isVisible())
+        self.assertIn("broken.irontrail", self.window.notice.words.text())
         self.assertEqual(self.session.setup.program.speed, 61.0)
 
     def test_a_save_that_fails_is_told_and_the_work_stays_unsaved(self) -> None:
         self.session.set_value(SPEED, 61.0)
         self.assertFalse(self.window.files.save_to(self.folder / "no" / "folder.irontrail"))
-        self.assertIn("cannot be written", self.window._notice.words.text())
+        self.assertIn("cannot be written", self.window.notice.words.text())
         self.assertFalse(self.session.document.is_saved)
 
     def answer(self, button: QMessageBox.StandardButton) -> object:
@@ -372,7 +372,7 @@ class FilesTest(NewcomerTest):
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.window.actions_of.named["trace"].trigger()
         self.assertEqual(len(path.read_text().splitlines()), len(self.session.view.run.trace) + 1)
-        self.assertIn("trace.csv", self.window._notice.words.text())
+        self.assertIn("trace.csv", self.window.notice.words.text())
 
 
 class StopsTest(NewcomerTest):
@@ -412,7 +412,7 @@ class StopsTest(NewcomerTest):
         dial.edit_to(30.0)
         self.settle(self.session)
         self.assertNotEqual(self.session.view.figures, before)
-        self.assertEqual(self.window.panel("Robot").sheet("Plan").plan._robot.mount.ahead_mm, 30.0)
+        self.assertEqual(self.window.panel("Robot").sheet("Plan").plan.robot.mount.ahead_mm, 30.0)
         self.session.looking.go_to("Light")
         light = self.window.panel("Light").sheet("Probe")
         self.session.set_value("light.room_light", 1.0)
@@ -471,10 +471,10 @@ class StopsTest(NewcomerTest):
         window = Window(session, self.settings())
         self._windows.append(window)
         window.show()
-        self.assertIn("Compiling", window.stage.mat._words)
+        self.assertIn("Compiling", window.stage.mat.words)
         session.set_value(SPEED, 44.0)
         self.settle(session)
-        self.assertEqual(window.stage.mat._words, "")
+        self.assertEqual(window.stage.mat.words, "")
         self.assertEqual(session.view.setup.program.speed, 44.0)
         window = None
 

@@ -1,6 +1,7 @@
 """The Robot stop: wheels and sensor dragged on the plan, height and shield from the side, motors, bench tests."""
 
 import unittest
+from itertools import pairwise
 from typing import Any
 
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -47,7 +48,7 @@ class PlanTest(RobotTest):
     def test_the_sensor_is_dragged_and_the_run_follows(self) -> None:
         plan = self.turn_to("Plan")
         before = self.session.view.figures
-        _, scale = plan.plan._to_px(self.session.setup.robot)
+        _, scale = plan.plan.to_px(self.session.setup.robot)
         self.drag(plan.plan, plan.plan.handle_places()["sensor"], QPoint(round(-30 * scale), round(-10 * scale)))
         mount = self.session.setup.robot.mount
         self.assertAlmostEqual(mount.ahead_mm, 45.0, delta=1.0)
@@ -60,7 +61,7 @@ class PlanTest(RobotTest):
 
     def test_a_wheel_is_dragged_outward(self) -> None:
         plan = self.turn_to("Plan")
-        _, scale = plan.plan._to_px(self.session.setup.robot)
+        _, scale = plan.plan.to_px(self.session.setup.robot)
         self.drag(plan.plan, plan.plan.handle_places()["track"], QPoint(0, round(10 * scale)))
         self.assertAlmostEqual(self.session.setup.robot.drive.track_width_mm, 130.0, delta=2.0)
 
@@ -71,15 +72,18 @@ class PlanTest(RobotTest):
         self.assertAlmostEqual(self.session.setup.robot.mount.height_mm, 12.0, delta=0.6)
         self.drag(side, side.shield_handle(), QPoint(0, 12))
         self.assertGreater(self.session.setup.light.sensor.shield, 0.75)
-        side.grab()
+        shielded = self.painted(side, "ink")
+        self.session.set_value("light.sensor.shield", 0.1)
+        self.settle(self.session)
+        self.assertNotEqual(self.painted(side), shielded)
 
     def test_the_tightest_turn_is_drawn_against_the_hardest_bend(self) -> None:
         plan = self.turn_to("Plan")
         self.assertIn("Turns within 79 mm at full steer; bend H leaves 50 mm", plan.says.text())
-        self.assertAlmostEqual(plan.plan._turns[0], 78.6, delta=1.0)
+        self.assertAlmostEqual(plan.plan.turns[0], 78.6, delta=1.0)
         self.session.set_value("program.proportional.gain", 1.2)
         self.settle(self.session)
-        self.assertLess(plan.plan._turns[0], 50.0)
+        self.assertLess(plan.plan.turns[0], 50.0)
 
 
 class DriveTest(RobotTest):
@@ -127,25 +131,26 @@ class BenchTest(RobotTest):
         self.settle(self.session)
         expected = 970.0 / (4.0 - 0.06) * 2.0
         self.assertAlmostEqual(self.session.setup.robot.drive.top_speed_mm_s, expected, places=3)
-        self.assertIn("Top speed: 480 → 492 mm/s", self.window._notice.words.text())
+        self.assertIn("Top speed: 480 → 492 mm/s", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup.robot.drive.top_speed_mm_s, 480.0)
 
     def test_every_test_is_drawn_with_its_numbers_and_gives_a_result(self) -> None:
-        bench = self.turn_to("Bench")
+        bench, drawn = self.turn_to("Bench"), []
         for name, button in bench.tests.items():
             QTest.mouseClick(button, LEFT)
             shown = [dial.objectName() for dials in bench.asked.values() for dial in dials.values() if dial.isVisible()]
             self.assertTrue(shown and all(each.startswith(name) for each in shown), name)
             self.assertTrue(bench.take.isEnabled(), (name, bench.says.text()))
             self.assertIn(name, bench.picture.accessibleDescription())
-            bench.picture.grab()
+            drawn.append(self.painted(bench.picture, "ink"))
+        self.assertTrue(all(one != other for one, other in pairwise(drawn)))
 
     def test_the_usual_numbers_are_those_of_pip(self) -> None:
         bench = self.turn_to("Bench")
         for name, gives, delta in (("wheel diameter", 56.0, 0.1), ("track width", 110.0, 0.1)):
             bench.choose(name)
-            found, _ = bench._measured()
+            found, _ = bench.measured_now()
             self.assertAlmostEqual(found.value, gives, delta=delta, msg=name)
 
     def test_what_cannot_be_is_said_and_not_taken(self) -> None:
@@ -163,7 +168,7 @@ class BenchTest(RobotTest):
     def test_every_sheet_fits_the_window_without_a_bar(self) -> None:
         for name in ("Plan", "Drive", "Bench"):
             self.turn_to(name)
-            self.assertEqual(self.window._areas["Robot"].verticalScrollBar().maximum(), 0, name)
+            self.assertEqual(self.window.areas["Robot"].verticalScrollBar().maximum(), 0, name)
 
 
 if __name__ == "__main__":

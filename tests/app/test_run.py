@@ -57,19 +57,19 @@ class FindingsTest(RunTest):
         QTest.mouseClick(sheet.list.rows[0].ring, LEFT)
         row = advice.findings[0].row
         self.assertAlmostEqual(self.session.playback.time_s, view.run.trace.time_s[row], places=6)
-        self.assertEqual(self.stage.strip._row, row)
+        self.assertEqual(self.stage.strip.row, row)
         self.assertAlmostEqual(self.stage.mat.robot_hand.now.x_mm, view.run.trace.x_mm[row], places=6)
 
     def test_pins_stand_on_the_mat_while_findings_are_looked_at(self) -> None:
         self.turn_to("Findings")
         self.speed(68.0)
-        pins = self.stage.mat._pins
+        pins = self.stage.mat.pins
         self.assertEqual([number for number, _, _ in pins], ["1", "2"])
-        trail = self.stage.mat._scene.trail
+        trail = self.stage.mat.scene.trail
         row = self.session.adviser.advice.findings[0].row
         self.assertEqual(pins[0][1:], (trail.x_mm[row], trail.y_mm[row]))
         self.turn_to("Figures")
-        self.assertEqual(self.stage.mat._pins, ())
+        self.assertEqual(self.stage.mat.pins, ())
 
     def test_a_mend_is_one_step_and_tells_what_it_did(self) -> None:
         sheet = self.turn_to("Findings")
@@ -77,7 +77,7 @@ class FindingsTest(RunTest):
         QTest.mouseClick(sheet.list.rows[0].mend, LEFT)
         self.settle(self.session)
         self.assertEqual(self.session.view.figures.outcome, "finished")
-        self.assertIn("it now finishes", self.window._notice.words.text())
+        self.assertIn("it now finishes", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup.program.speed, 68.0)
 
@@ -178,7 +178,7 @@ class LogbookTest(RunTest):
         self.assertEqual(self.session.kept_runs.reference, first)
         self.assertEqual([entry.dash for entry in self.log.list.entries], [1, 0])
         difference = self.session.view.figures.time_s - first.figures.time_s
-        self.assertAlmostEqual(self.stage.bar.outcome._difference, difference)
+        self.assertAlmostEqual(self.stage.bar.outcome.difference, difference)
         self.assertEqual(self.turn_to("Figures").cells[0][2].text(), "run 1")
         self.turn_to("Logbook")
         QTest.mouseClick(self.log.compare, LEFT)
@@ -206,10 +206,10 @@ class LogbookTest(RunTest):
         self.assertEqual([run.note for run in self.session.project.kept], ["wobbly", ""])
 
     def test_a_hidden_run_leaves_mat_and_strip(self) -> None:
-        self.assertEqual(len(self.stage.mat._scene.kept), 2)
+        self.assertEqual(len(self.stage.mat.scene.kept), 2)
         self.log.list.choose(2)
         QTest.mouseClick(self.log.show_run, LEFT)
-        self.wait_for(lambda: self.session.idle and len(self.stage.mat._scene.kept) == 1)
+        self.wait_for(lambda: self.session.idle and len(self.stage.mat.scene.kept) == 1)
         self.assertEqual(len(self.stage.strip.picture.kept), 1)
         self.assertEqual(self.log.show_run.text(), "Show")
         self.assertIsNone(self.log.list.entries[0].dash)
@@ -218,7 +218,7 @@ class LogbookTest(RunTest):
     def test_a_run_kept_on_another_mat_is_listed_but_not_drawn_on_this_one(self) -> None:
         self.session.choose_mat(quarry_switchback())
         self.settle(self.session)
-        self.assertEqual((self.session.kept_runs.shown, self.stage.mat._scene.kept), ((), ()))
+        self.assertEqual((self.session.kept_runs.shown, self.stage.mat.scene.kept), ((), ()))
         self.assertEqual([entry.dash for entry in self.log.list.entries], [None, None])
         self.assertFalse(self.log.show_run.isEnabled())
 
@@ -247,7 +247,7 @@ class LogbookTest(RunTest):
         self.session.document.apply("many", replace(self.session.project, kept=kept))
         self.settle(self.session)
         self.assertGreater(len(self.log.list.visible_numbers()), 8)
-        self.wait_for(lambda: set(self.log.list.visible_numbers()) <= self.log._checked)
+        self.wait_for(lambda: set(self.log.list.visible_numbers()) <= self.log.checked)
 
     def test_a_thousand_runs_are_listed_and_found_again(self) -> None:
         setup, figures = self.session.setup, self.session.project.kept[0].figures
@@ -277,7 +277,7 @@ class LuckTest(RunTest):
         self.app.processEvents()
         luck = self.session.looking.luck
         self.assertEqual(sheet.says.text(), f"{luck.finished} of 20 finished.")
-        self.assertEqual(len(self.stage.mat._scene.tries), 20)
+        self.assertEqual(len(self.stage.mat.scene.tries), 20)
         time = sheet.bars.spreads[0]
         self.assertEqual((time.low, time.middle, time.high), luck.spread("time_s"))
         self.assertEqual(time.now, self.session.view.figures.time_s)
@@ -285,7 +285,7 @@ class LuckTest(RunTest):
         self.assertIn("before the last change", sheet.says.text())
         self.assertIsNone(sheet.bars.spreads[0].now)
         QTest.mouseClick(sheet.forget, LEFT)
-        self.assertEqual(self.stage.mat._scene.tries, ())
+        self.assertEqual(self.stage.mat.scene.tries, ())
 
     def test_it_can_be_called_off(self) -> None:
         sheet = self.turn_to("Luck")
@@ -347,7 +347,7 @@ class FitTest(RunTest):
             for demo in ("lighthouse", "quarry"):
                 self.session.edit("demo", demo_project(demo).setup)
                 self.settle(self.session)
-                self.assertEqual(self.window._areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
+                self.assertEqual(self.window.areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
 
 
 if __name__ == "__main__":

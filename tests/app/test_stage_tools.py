@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QApplication, QWidget
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
 from irontrail.core import derive
-from tests.app.test_views import pixels_near, roll
-from tests.support import WindowTest, lighthouse
+from tests.app.test_views import roll
+from tests.support import WindowTest, lighthouse, pixels_near
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -44,7 +44,7 @@ class ToolsTest(WindowTest):
         for name in list(SHADES)[1:]:
             self.stage.tools.actions_of[name].trigger()
             self.assertEqual(self.stage.tools.trail.text(), f"Trail: {name}")
-            self.assertIsNotNone(self.mat._scene.shade)
+            self.assertIsNotNone(self.mat.scene.shade)
         self.stage.set_shade("side")
         image = self.mat.grab().toImage()
         self.assertGreater(pixels_near(image, "#4A74B8", 40), 300)
@@ -154,7 +154,8 @@ class ToolsTest(WindowTest):
         for name in ("p_term", "i_term", "d_term", "left_speed_mm_s", "skidding"):
             self.assertTrue(np.array_equal(columns[name], getattr(trace, name)), name)
             self.assertTrue(np.array_equal(self.strip.picture.kept[0].columns[name], getattr(trace, name)), name)
-        self.strip.grab()
+        self.painted(self.strip, "rust", least=100)
+        self.painted(self.strip, "ink", least=100)
 
     # --- glancing
 
@@ -162,27 +163,27 @@ class ToolsTest(WindowTest):
         self.session.playback.seek(2.0)
         hover(self.strip, self.strip_px(900))
         trace = self.session.view.run.trace
-        self.assertEqual(self.strip._row, 900)
+        self.assertEqual(self.strip.row, 900)
         self.assertAlmostEqual(self.mat.robot_hand.now.x_mm, trace.x_mm[900], places=6)
         curve = self.window.panel("Steer").sheet("Law").curve
-        self.assertEqual(curve._now[0], trace.reading[900])
+        self.assertEqual(curve.now[0], trace.reading[900])
         self.assertEqual(self.session.playback.time_s, 2.0)
         QApplication.sendEvent(self.strip, QEvent(QEvent.Type.Leave))
-        self.assertEqual(self.strip._row, self.stage.row_at(2.0))
+        self.assertEqual(self.strip.row, self.stage.row_at(2.0))
 
     def test_hovering_the_trail_does_too(self) -> None:
         self.session.playback.seek(2.0)
-        trail = self.mat._scene.trail
+        trail = self.mat.scene.trail
         hover(self.mat, self.mat.to_px().map(QPointF(float(trail.x_mm[1200]), float(trail.y_mm[1200]))))
-        self.assertLess(abs(self.strip._row - 1200), 12)
+        self.assertLess(abs(self.strip.row - 1200), 12)
         hover(self.mat, QPointF(self.mat.width() / 2, self.mat.height() * 0.42))
-        self.assertEqual(self.strip._row, self.stage.row_at(2.0))
+        self.assertEqual(self.strip.row, self.stage.row_at(2.0))
 
     def test_a_playing_robot_is_not_glanced_away(self) -> None:
         self.session.playback.play()
-        row = self.strip._row
+        row = self.strip.row
         hover(self.strip, self.strip_px(1500))
-        self.assertLess(abs(self.strip._row - row), 100)
+        self.assertLess(abs(self.strip.row - row), 100)
         self.session.playback.pause()
 
     # --- measuring
@@ -201,7 +202,9 @@ class ToolsTest(WindowTest):
         # It swings at about 3.6 Hz there.
         self.assertAlmostEqual(span.swings / span.seconds, self.session.view.figures.wobble_hz, delta=0.5)
         self.assertIn("Hz", self.strip.accessibleDescription())
-        self.strip.grab()
+        marked = self.painted(self.strip)
+        self.strip.set_marks(None)
+        self.assertNotEqual(self.painted(self.strip), marked)
 
     def test_marks_by_key(self) -> None:
         self.session.playback.seek(5.0)

@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
-from irontrail.core.advice.let_go import let_go
+from irontrail.core.advice.step_response import step_response
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.words import in_words
 from tests.support import WindowTest, setup_with
@@ -50,7 +50,7 @@ class SheetTest(WindowTest):
             for law in ("PID", "on-off", "proportional"):
                 self.session.choose_law(law)
                 self.settle(self.session)
-                bar = self.window._areas["Steer"].verticalScrollBar()
+                bar = self.window.areas["Steer"].verticalScrollBar()
                 self.assertEqual(bar.maximum(), 0, (name, law))
 
     # --- proofreading
@@ -61,7 +61,7 @@ class SheetTest(WindowTest):
         self.change(program__law="on-off", program__on_off__dark_inner=2.0)
         self.assertTrue(law.remarks.isVisible())
         self.assertIn("dead band", law.remarks.said[0].says)
-        self.assertEqual(law.curve._picture.rings, (("1", 25.0),))
+        self.assertEqual(law.curve.picture.rings, (("1", 25.0),))
 
     def test_trying_a_mend_is_one_step_and_says_what_it_did(self) -> None:
         law = self.steer.sheet("Law")
@@ -72,7 +72,7 @@ class SheetTest(WindowTest):
         QTest.mouseClick(law.remarks.rows[place].mend, LEFT)
         self.settle(self.session)
         self.assertEqual(self.session.setup.program.speed, 76.0)
-        self.assertIn("Speed 76", self.window._notice.words.text())
+        self.assertIn("Speed 76", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
 
@@ -84,7 +84,7 @@ class SheetTest(WindowTest):
             QTest.mouseClick(button, LEFT)
             self.settle(self.session)
             self.assertEqual(len(self.session.setup.program.bands.steps), count)
-            self.assertEqual(len([h for h in law.curve._picture.handles if "left" in h.name]), count)
+            self.assertEqual(len([h for h in law.curve.picture.handles if "left" in h.name]), count)
 
     def test_each_side_of_a_slope_by_itself(self) -> None:
         law = self.steer.sheet("Law")
@@ -92,7 +92,7 @@ class SheetTest(WindowTest):
         self.assertFalse(ratio.isVisible())
         law.each_side.click()
         self.assertTrue(ratio.isVisible())
-        dark = next(handle for handle in law.curve._picture.handles if handle.name == "dark gain")
+        dark = next(handle for handle in law.curve.picture.handles if handle.name == "dark gain")
         place = law.curve.place_of(dark.reading, dark.power).toPoint()
         QTest.mousePress(law.curve, LEFT, pos=place)
         QTest.mouseMove(law.curve, place + QPoint(0, -12))
@@ -209,7 +209,7 @@ class SheetTest(WindowTest):
         self.session.keep()
         self.change(program__proportional__gain=0.4)
         sheet = self.turn_to("Let go")
-        way = let_go(self.session.setup, 10.0)
+        way = step_response(self.session.setup, 10.0)
         shown = {row[0].text(): (row[1].text(), row[2].text()) for row in sheet.cells[1:]}
         self.assertEqual(shown["swings past"][0], f"{way.swings} times")
         self.assertEqual(shown["theory, small swings"][0], f"{way.theory.hertz:.2f} Hz")
@@ -293,7 +293,7 @@ class SheetTest(WindowTest):
     def test_dragging_the_curve_of_an_inverted_sensor_used_raw_keeps_the_line(self) -> None:
         self.change(light__calibrate=False, light__sensor__reads_high_on="dark", program__target=57.0)
         curve = self.steer.sheet("Law").curve
-        speed = next(handle for handle in curve._picture.handles if handle.name == "speed")
+        speed = next(handle for handle in curve.picture.handles if handle.name == "speed")
         place = curve.place_of(speed.reading, speed.power).toPoint()
         QTest.mousePress(curve, LEFT, pos=place)
         QTest.mouseMove(curve, place + QPoint(0, 10))

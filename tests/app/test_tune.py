@@ -60,7 +60,9 @@ class MapTest(TuneTest):
         QTest.mouseMove(picture, at)
         self.wait_for(lambda: self.sheet.trail_hand.trail is not None)
         self.assertIn("finishes 100 %", self.sheet.says.text())
-        self.window.stage.mat.grab()
+        shown = self.painted(self.window.stage.mat)
+        self.sheet.trail_hand.set_trail(None, "")
+        self.assertNotEqual(self.painted(self.window.stage.mat), shown)
         before = self.session.setup
         QTest.mouseClick(picture, LEFT, pos=at)
         self.settle(self.session)
@@ -70,7 +72,9 @@ class MapTest(TuneTest):
         self.assertEqual(self.session.setup, before)
         self.press(self.sheet.measure_buttons["swing"])
         self.assertEqual(picture.measure, "wobble_mm")
-        picture.grab()
+        by_swing = self.painted(picture, "rust")
+        self.press(self.sheet.measure_buttons["time"])
+        self.assertNotEqual(self.painted(picture), by_swing)
 
     def test_how_often_a_cell_finishes_is_told_by_its_size(self) -> None:
         self.drawn()
@@ -110,7 +114,7 @@ class MapTest(TuneTest):
         self.assertEqual(self.sheet.up.axis.low, 40.0)
         self.sheet.up.choose("program.speed")
         self.press(self.sheet.button)
-        self.assertIn("two different numbers", self.window._notice.words.text())
+        self.assertIn("two different numbers", self.window.notice.words.text())
         self.assertFalse(self.sheet.work.running)
 
     def test_it_is_called_off_and_saved(self) -> None:
@@ -124,9 +128,9 @@ class MapTest(TuneTest):
         self.sheet.save_png(self.folder / "map.png")
         self.assertEqual((self.folder / "map.png").read_bytes()[1:4], b"PNG")
         self.sheet.save_csv(self.folder / "nowhere" / "map.csv")
-        self.assertIn("cannot be written", self.window._notice.words.text())
+        self.assertIn("cannot be written", self.window.notice.words.text())
         self.sheet.save_png(self.folder / "nowhere" / "map.png")
-        self.assertIn("cannot be written", self.window._notice.words.text())
+        self.assertIn("cannot be written", self.window.notice.words.text())
 
 
 class SearchTest(TuneTest):
@@ -155,7 +159,7 @@ class SearchTest(TuneTest):
         point = self.sheet.picture.place(self.sheet.picture.points[-1]).toPoint()
         QTest.mouseClick(self.sheet.picture, LEFT, pos=point)
         self.settle(self.session)
-        self.sheet.grab()
+        self.painted(self.sheet.picture, "rust")
         self.session.document.undo()
         self.session.document.undo()
         self.assertEqual(self.session.setup.program.speed, 50.0)
@@ -163,7 +167,7 @@ class SearchTest(TuneTest):
     def test_a_number_twice_is_refused(self) -> None:
         self.sheet.pickers[1].choose("program.speed")
         self.press(self.sheet.button)
-        self.assertIn("stands twice", self.window._notice.words.text())
+        self.assertIn("stands twice", self.window.notice.words.text())
         self.assertFalse(self.sheet.work.running)
 
     def test_it_is_called_off(self) -> None:
@@ -187,7 +191,7 @@ class DialsTest(TuneTest):
         self.settle(self.session)
         self.assertEqual(self.session.setup.program.speed, 51.0)
         self.wait_for(lambda: self.sheet.shown["program.speed"][1].near.values[2] == 51.0)
-        self.sheet.grab()
+        self.painted(self.sheet.shown["program.speed"][1], "ink")
 
     def test_dials_are_chosen(self) -> None:
         i = self.sheet.others.findData("robot.drive.battery")
@@ -220,7 +224,7 @@ class RockingTest(TuneTest):
         self.assertIn("above theory", self.sheet.engine_says.text())
         self.wait_for(lambda: self.sheet.ruler.idle and self.sheet.rows[1][1].text() != "")
         self.assertIn("On this mat", self.sheet.rows[1][1].text())
-        self.sheet.grab()
+        self.painted(self.sheet.scale, "rust", "ink")
         self.press(self.sheet.rows[1][2])
         self.settle(self.session)
         self.assertEqual(self.session.setup.program.law, "PID")
@@ -241,7 +245,7 @@ class EventTest(TuneTest):
         self.done()
         self.assertEqual(len(self.sheet.bars.held), 6)
         self.assertIn("% finish", self.sheet.says.text())
-        self.sheet.grab()
+        self.painted(self.sheet.bars, "rust", "ink")
         before = self.session.setup
         self.press(self.sheet.worst_buttons[0])
         self.settle(self.session)

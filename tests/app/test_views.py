@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QImage, QWheelEvent
+from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -13,16 +13,7 @@ from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Zone
-from tests.support import WindowTest, setup_with
-
-
-def pixels_near(image: QImage, colour: str, within: int = 30) -> int:
-    """How many pixels of a picture have about a colour."""
-    picture = image.convertToFormat(QImage.Format.Format_RGB32)
-    bits = np.frombuffer(picture.constBits(), np.uint8).reshape(picture.height(), picture.bytesPerLine() // 4, 4)
-    wanted = QColor(colour)
-    away = np.abs(bits[:, :, :3].astype(int) - [wanted.blue(), wanted.green(), wanted.red()]).max(axis=2)
-    return int((away < within).sum())
+from tests.support import WindowTest, pixels_near, setup_with
 
 
 def roll(widget: QWidget, at: QPointF, notches: int) -> None:

@@ -24,7 +24,7 @@ JSON_KEYS = {
 }  # fmt: skip
 TRACE_HEADER = (
     "time_s,x_mm,y_mm,heading_rad,reading,error,steer,left_power,right_power,left_speed_mm_s,right_speed_mm_s,"
-    "progress_mm,edge_mm,side,angle_rad,clipped,skidding,rule,p_term,i_term,d_term,given,margin"
+    "progress_mm,edge_mm,side,angle_rad,clipped,skidding,rule,p_term,i_term,d_term,raw_output,margin"
 )
 
 

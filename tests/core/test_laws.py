@@ -17,6 +17,7 @@ from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import gain_of
 from irontrail.core.steering.words import in_words
+from irontrail.core.theory.linear import linear_loop
 from tests.support import lighthouse, setup_with, straight_mat
 
 
@@ -143,6 +144,21 @@ class OtherLawsTest(unittest.TestCase):
         held = trace.left_power[: 4 * (len(trace) // 4)].reshape(-1, 4)
         self.assertTrue((held == held[:, :1]).all())
         self.assertGreater(len(set(held[:, 0])), 10)
+
+    def test_engine_words_gains_and_theory_speak_of_one_decision_period(self) -> None:
+        for loops in (1, 2, 3):
+            setup = lighthouse(program__law="PID", program__decision_loops=loops, program__pid__ki=0.5)
+            program, trace = setup.program, derive.run(setup).trace
+            self.assertAlmostEqual(program.decision_time_s, 0.01 * loops)
+            changes = np.flatnonzero(np.diff(trace.reading)) + 1
+            self.assertTrue((changes % loops == 0).all())
+            said = " ".join(each.says for each in in_words(program))
+            self.assertIn(f"Every {10 * loops} ms", said)
+            self.assertIn(f"{0.5 * 0.01 * loops:.3g} × sum of errors", said)
+            self.assertAlmostEqual(linear_loop(setup).loop_time, 0.01 * loops)
+            # The integral of the engine is that sum times that gain.
+            steps = trace.error[::loops][:60]
+            self.assertTrue(np.allclose(trace.i_term[::loops][:60], 0.5 * 0.01 * loops * np.cumsum(steps), atol=1e-9))
 
     def test_a_program_that_holds_too_long_swings_wider_and_loses_the_line(self) -> None:
         swings = [

@@ -36,7 +36,7 @@ class CountsTest(unittest.TestCase):
     def test_counts_are_whole_and_reach_from_0_to_the_highest(self) -> None:
         for highest in (4095, 255, 7):
             counts = lighthouse(light__sensor__scale="counts", light__sensor__highest_count=highest)
-            given = derive.run(counts).trace.given
+            given = derive.run(counts).trace.raw_output
             self.assertTrue(np.allclose(given, np.round(given), atol=1e-9))
             self.assertTrue(((given >= 0) & (given <= highest)).all())
             self.assertGreater(given.max(), 0.5 * highest)
@@ -44,7 +44,7 @@ class CountsTest(unittest.TestCase):
 
     def test_a_coarse_scale_has_few_steps(self) -> None:
         coarse = lighthouse(light__sensor__scale="counts", light__sensor__highest_count=7)
-        self.assertLessEqual(len(set(derive.run(coarse).trace.given)), 8)
+        self.assertLessEqual(len(set(derive.run(coarse).trace.raw_output)), 8)
 
     def test_counts_that_fall_with_light_mirror_those_that_rise(self) -> None:
         still = lighthouse(
@@ -52,19 +52,19 @@ class CountsTest(unittest.TestCase):
         )
         falling = setup_with(still, light__sensor__reads_high_on="dark", light__calibration=Calibration(92.0, 22.0))
         up, down = derive.run(still).trace, derive.run(falling).trace
-        self.assertTrue(np.allclose(down.given[:300], 4095.0 - up.given[:300], atol=1.0 + 1e-9))
+        self.assertTrue(np.allclose(down.raw_output[:300], 4095.0 - up.raw_output[:300], atol=1.0 + 1e-9))
 
     def test_without_calibration_the_program_reads_the_count_as_a_share_of_the_highest(self) -> None:
         raw = lighthouse(
             light__sensor__scale="counts", light__calibrate=False, program__target=43.0, program__proportional__gain=1.0
         )
         trace = derive.run(raw).trace
-        self.assertTrue(np.allclose(trace.reading, trace.given / 40.95, atol=1e-9))
+        self.assertTrue(np.allclose(trace.reading, trace.raw_output / 40.95, atol=1e-9))
         self.assertEqual(derive.figures(raw).outcome, "finished")
 
     def test_percent_stays_percent(self) -> None:
         trace = derive.run(lighthouse(light__calibrate=False)).trace
-        self.assertTrue(np.allclose(trace.given, trace.reading))
+        self.assertTrue(np.allclose(trace.raw_output, trace.reading))
 
 
 class NearestNameTest(unittest.TestCase):
@@ -110,15 +110,15 @@ class NamesTest(unittest.TestCase):
         ) * fy
         light = level_per_field(setup.light, mount.height_mm) / lamp_share(NAMES_HEIGHT_MM)
         index, margin = nearest_names(USUAL_PALETTE, seen.T * light)
-        self.assertEqual(trace.given.astype(int).tolist(), index.tolist())
+        self.assertEqual(trace.raw_output.astype(int).tolist(), index.tolist())
         self.assertTrue(np.allclose(trace.margin, margin, atol=1e-6))
-        self.assertGreater(len(set(trace.given)), 1)
+        self.assertGreater(len(set(trace.raw_output)), 1)
 
     def test_the_program_reads_the_number_a_name_stands_for_and_follows_by_it(self) -> None:
         setup = naming()
         trace = derive.run(setup).trace
         stands_for = np.array([named.reads_as for named in USUAL_PALETTE])
-        self.assertTrue(np.array_equal(trace.reading, stands_for[trace.given.astype(int)]))
+        self.assertTrue(np.array_equal(trace.reading, stands_for[trace.raw_output.astype(int)]))
         self.assertEqual(derive.figures(setup).outcome, "finished")
 
     def test_a_red_line_is_followed_by_its_name_alone(self) -> None:
@@ -130,7 +130,7 @@ class NamesTest(unittest.TestCase):
             Setup(mat), light__sensor__scale="colour names", program__law="on-off", light__sensor__palette=reds
         )
         self.assertEqual(derive.figures(setup).outcome, "finished")
-        names = {NAMES[int(i)] for i in derive.run(setup).trace.given}
+        names = {NAMES[int(i)] for i in derive.run(setup).trace.raw_output}
         self.assertIn("red", names)
         # To whom only black is line there is none.
         self.assertNotEqual(derive.figures(setup_with(setup, light__sensor__palette=USUAL_PALETTE)).outcome, "finished")
@@ -143,11 +143,11 @@ class NamesTest(unittest.TestCase):
                 setup, mat__patches=(patch,), light__sensor__scale="colour names", light__room_light=0.0,
                 robot__mount__height_mm=NAMES_HEIGHT_MM, light__sensor__noise=0.0,
             )  # fmt: skip
-            self.assertEqual(int(derive.run(setup).trace.given[0]), i, named.name)
+            self.assertEqual(int(derive.run(setup).trace.raw_output[0]), i, named.name)
 
     def test_held_too_high_the_white_mat_is_no_longer_white(self) -> None:
         high = naming(robot__mount__height_mm=32.0, light__room_light=0.0)
-        given = {NAMES[int(i)] for i in derive.run(high).trace.given}
+        given = {NAMES[int(i)] for i in derive.run(high).trace.raw_output}
         self.assertNotIn("white", given)
 
     def test_names_know_no_calibration_and_no_linear_theory(self) -> None:

@@ -68,7 +68,7 @@ class SurfaceTest(unittest.TestCase):
         seen = np.array([0.02, 0.9])
         lifted = raw_reading(vinyl.light, 8.0, seen, vinyl.mat.gloss) - raw_reading(vinyl.light, 8.0, seen)
         self.assertTrue(np.allclose(lifted, 100.0 * leak * 0.5))
-        first = [float(derive.run(setup).trace.given[0]) for setup in (paper, vinyl)]
+        first = [float(derive.run(setup).trace.raw_output[0]) for setup in (paper, vinyl)]
         self.assertLess(abs(first[1] - first[0] - 100.0 * leak * 0.5), 1.01)
 
     def test_woods_grain_is_uneven_as_much_as_it_says(self) -> None:

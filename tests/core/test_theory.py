@@ -15,8 +15,8 @@ from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.theory import turning
-from irontrail.core.theory.linear import linear_loop, rocking_by_formula
-from irontrail.core.theory.sampled import rocking_gain, swing
+from irontrail.core.theory.linear import linear_loop, ultimate_gain_by_formula
+from irontrail.core.theory.sampled import swing, ultimate_gain
 from tests.support import lighthouse, setup_with, straight_mat
 
 LOOP_S = 0.01
@@ -163,7 +163,7 @@ class SampledTest(unittest.TestCase):
             {"light__calibrate": False, "program__target": 44.0},
         ):  # fmt: skip
             base = small_signal(0.05, **values)
-            rocking = rocking_gain(linear_loop(base))
+            rocking = ultimate_gain(linear_loop(base))
             self.assertIsNotNone(rocking)
             for share, grows in ((0.98, False), (1.02, True)):
                 trace = driven(setup_with(base, program__proportional__gain=share * rocking.gain)).trace
@@ -174,7 +174,7 @@ class SampledTest(unittest.TestCase):
 
     def test_it_rocks_at_the_frequency_said(self) -> None:
         base = small_signal(0.2)
-        rocking = rocking_gain(linear_loop(base))
+        rocking = ultimate_gain(linear_loop(base))
         trace = driven(setup_with(base, program__proportional__gain=rocking.gain)).trace
         hertz, damping = ringing(trace.edge_mm[(trace.time_s > 0.6) & (trace.time_s < 1.6)], LOOP_S)
         self.assertAlmostEqual(hertz / rocking.hertz, 1.0, delta=0.01)
@@ -184,14 +184,14 @@ class SampledTest(unittest.TestCase):
         for speed in (30.0, 50.0, 70.0):
             for delay, lag in ((0.0, 0.0), (0.015, 0.0), (0.03, 0.0), (0.0, 0.02), (0.015, 0.01)):
                 loop = linear_loop(lighthouse(program__speed=speed, program__delay_s=delay, light__sensor__lag_s=lag))
-                exact, formula = rocking_gain(loop), rocking_by_formula(loop)
+                exact, formula = ultimate_gain(loop), ultimate_gain_by_formula(loop)
                 self.assertAlmostEqual(formula.gain / exact.gain, 1.0, delta=0.03)
                 self.assertAlmostEqual(formula.hertz / exact.hertz, 1.0, delta=0.03)
 
     def test_the_largest_gain_falls_as_speed_and_delay_rise_and_rises_with_the_sensor_ahead(self) -> None:
         loop = linear_loop(lighthouse())
-        by_speed = [rocking_gain(replace(loop, speed=v)).gain for v in (100.0, 200.0, 300.0, 400.0)]
-        by_delay = [rocking_gain(replace(loop, delay=d)).gain for d in (0.0, 0.01, 0.02, 0.04)]
+        by_speed = [ultimate_gain(replace(loop, speed=v)).gain for v in (100.0, 200.0, 300.0, 400.0)]
+        by_delay = [ultimate_gain(replace(loop, delay=d)).gain for d in (0.0, 0.01, 0.02, 0.04)]
         self.assertEqual(sorted(by_speed, reverse=True), by_speed)
         self.assertEqual(sorted(by_delay, reverse=True), by_delay)
 
@@ -202,17 +202,17 @@ class SampledTest(unittest.TestCase):
             program__proportional__gain=20.0, robot__mount__ahead_mm=300.0, robot__drive__dead_band=0.0,
         )  # fmt: skip
         for setup in (standing, setup_with(standing, program__law="PID", program__pid__kp=20.0)):
-            rocking = rocking_gain(linear_loop(setup))
+            rocking = ultimate_gain(linear_loop(setup))
             self.assertTrue(rocking is None or rocking.hertz > 0.0)
             self.assertIsInstance(findings(setup), tuple)
 
     def test_without_a_lead_it_rocks_at_any_gain(self) -> None:
         loop = replace(linear_loop(lighthouse()), ahead=5.0)
-        self.assertIsNone(rocking_by_formula(loop))
-        self.assertIsNone(rocking_gain(loop))
+        self.assertIsNone(ultimate_gain_by_formula(loop))
+        self.assertIsNone(ultimate_gain(loop))
 
     def test_the_demo_stands_where_the_engine_says_it_does(self) -> None:
-        rocking = rocking_gain(linear_loop(lighthouse()))
+        rocking = ultimate_gain(linear_loop(lighthouse()))
         self.assertTrue(0.65 < rocking.gain < 0.8, rocking)
         calm = derive.figures(lighthouse(program__proportional__gain=0.8 * rocking.gain))
         rocks = derive.figures(lighthouse(program__proportional__gain=1.6 * rocking.gain))

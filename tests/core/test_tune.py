@@ -6,11 +6,12 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import shaken
+from irontrail.core.advice.luck import perturbed
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import with_value
+from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import holds, nearby, race, rocking
+from irontrail.core.tune import nearby, race, robustness, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law
 from irontrail.core.tune.batch import MEASURES, run_batch
 from irontrail.core.tune.grid import GridSpec, explore, levels
@@ -24,7 +25,7 @@ class BatchTest(unittest.TestCase):
         setups = [lighthouse(), lighthouse(program__speed=66.0), lighthouse(robot__mount__height_mm=10.0)]
         batch = run_batch(setups, 4)
         for i, setup in enumerate(setups):
-            figures = [derive.figures(shaken(setup, k)) for k in (1, 2, 3, 4)]
+            figures = [derive.figures(perturbed(setup, k)) for k in (1, 2, 3, 4)]
             good = [each for each in figures if each.outcome == "finished"]
             self.assertEqual(batch.finished[i], len(good) / 4)
             for name in MEASURES:
@@ -102,7 +103,7 @@ class MapTest(unittest.TestCase):
         self.assertEqual(grown, sorted(grown))
         for name in MEASURES:
             np.testing.assert_array_equal(made.values[name], again.values[name])
-        figures = [derive.figures(shaken(spec.setup_at(2, 4), k)) for k in (1, 2)]
+        figures = [derive.figures(perturbed(spec.setup_at(2, 4), k)) for k in (1, 2)]
         self.assertEqual(made.finished[4, 2], np.mean([each.outcome == "finished" for each in figures]))
         self.assertAlmostEqual(made.values["time_s"][4, 2], np.mean([each.time_s for each in figures]), places=9)
 
@@ -202,40 +203,40 @@ class RockingTest(unittest.TestCase):
             {"mat__line__border_mm": 9.0, "mat__colour": "#a08050", "light__calibrate": False, "program__target": 45.0},
         ):  # fmt: skip
             setup = lighthouse(**changed)
-            theory, engine = rocking.from_theory(setup), rocking.from_engine(setup)
+            theory, engine = ultimate_gain.from_theory(setup), ultimate_gain.from_engine(setup)
             self.assertLess(abs(engine.gain / theory.gain - 1.0), 0.02, changed)
             self.assertLess(abs(engine.hertz / theory.hertz - 1.0), 0.03, changed)
 
     def test_a_gain_of_its_own_on_the_dark_side_is_kept_and_theory_is_silent(self) -> None:
         setup = lighthouse(program__proportional__dark_ratio=1.5)
         with self.assertRaisesRegex(IronTrailError, "no linear theory"):
-            rocking.from_theory(setup)
-        even, uneven = rocking.from_engine(lighthouse()), rocking.from_engine(setup)
+            ultimate_gain.from_theory(setup)
+        even, uneven = ultimate_gain.from_engine(lighthouse()), ultimate_gain.from_engine(setup)
         self.assertTrue(even.gain / 1.5 < uneven.gain < even.gain, (even, uneven))
 
     def test_it_says_that_a_wheel_was_at_its_limit(self) -> None:
-        self.assertFalse(rocking.from_engine(lighthouse()).clipped)
-        fast = rocking.from_engine(lighthouse(program__speed=98.0))
+        self.assertFalse(ultimate_gain.from_engine(lighthouse()).clipped)
+        fast = ultimate_gain.from_engine(lighthouse(program__speed=98.0))
         self.assertTrue(fast.clipped)
 
     def test_the_rules_as_published(self) -> None:
         """Ziegler and Nichols by hand: 0.6 Ku, half the period of integral, an eighth of derivative."""
-        kp, ki, kd = rocking.RULES[1].gains(2.0, 0.5)
+        kp, ki, kd = ultimate_gain.RULES[1].gains(2.0, 0.5)
         self.assertAlmostEqual(kp, 1.2)
         self.assertAlmostEqual(ki, 1.2 / 0.25)
         self.assertAlmostEqual(kd, 1.2 * 0.0625)
-        made = rocking.with_rule(lighthouse(), rocking.RULES[1], rocking.RockingStart(0.7, 3.8))
+        made = ultimate_gain.with_rule(lighthouse(), ultimate_gain.RULES[1], UltimateGain(0.7, 3.8))
         self.assertEqual((made.program.law, made.program.pid.kp), ("PID", 0.42))
-        half = rocking.with_rule(lighthouse(), rocking.RULES[0], rocking.RockingStart(0.7, 3.8))
+        half = ultimate_gain.with_rule(lighthouse(), ultimate_gain.RULES[0], UltimateGain(0.7, 3.8))
         self.assertEqual((half.program.law, half.program.proportional.gain), ("proportional", 0.35))
         with self.assertRaisesRegex(IronTrailError, "cannot be set"):
-            rocking.with_rule(lighthouse(), rocking.RULES[1], rocking.RockingStart(40.0, 30.0))
+            ultimate_gain.with_rule(lighthouse(), ultimate_gain.RULES[1], UltimateGain(40.0, 30.0))
 
 
 class HoldsTest(unittest.TestCase):
     def test_strains_singly_and_together(self) -> None:
         setup = lighthouse(program__speed=62.0)
-        made, again = holds.will_it_hold(setup), holds.will_it_hold(setup, threads=1)
+        made, again = robustness.robustness_of(setup), robustness.robustness_of(setup, threads=1)
         self.assertEqual([each.finished for each in made.single], [each.finished for each in again.single])
         self.assertEqual(made.together, again.together)
         names = [each.strain.name for each in made.single]
@@ -244,14 +245,14 @@ class HoldsTest(unittest.TestCase):
         )
         for each in made.single:
             self.assertIn(0.0, each.changes)
-            self.assertEqual(len(each.changes), holds.LEVELS)
+            self.assertEqual(len(each.changes), robustness.LEVELS)
         worn = next(each for each in made.single if each.strain.name == "line worn")
         self.assertLess(worn.finished[-1], worn.finished[0])
         self.assertFalse(made.worst[0].finished)
         self.assertNotEqual(derive.figures(made.worst[0].setup).outcome, "finished")
 
     def test_a_strain_is_held_inside_what_can_be(self) -> None:
-        strain = holds.STRAINS[0]
+        strain = robustness.STRAINS[0]
         self.assertEqual(strain.put(lighthouse(), 0.9).light.room_light, 1.0)
         self.assertEqual(strain.shown(-0.2), "−20 %")
 
@@ -261,7 +262,7 @@ class NearbyTest(unittest.TestCase):
         (speed,) = nearby.look_nearby(lighthouse(), ("program.speed",))
         self.assertEqual(speed.values[speed.today], 50.0)
         self.assertEqual(speed.time_s[0], max(speed.time_s))
-        here = [derive.figures(shaken(lighthouse(), k)) for k in range(1, nearby.REPEATS + 1)]
+        here = [derive.figures(perturbed(lighthouse(), k)) for k in range(1, nearby.REPEATS + 1)]
         self.assertAlmostEqual(
             speed.room_mm[speed.today], 60.0 - np.mean([each.worst_edge_mm for each in here]), places=9
         )
@@ -303,6 +304,6 @@ class RaceTest(unittest.TestCase):
         self.assertEqual([chance.wins for chance in chances], [0, 6, 0])
         self.assertEqual(chances[0].times_s, chances[2].times_s)
         alike = replace(setups[1], trial=replace(setups[1].trial, seed=setups[0].trial.seed))
-        self.assertAlmostEqual(chances[1].times_s[3], derive.figures(shaken(alike, 4)).time_s, places=9)
+        self.assertAlmostEqual(chances[1].times_s[3], derive.figures(perturbed(alike, 4)).time_s, places=9)
         lost = race.better_or_lucky([with_value(lighthouse(), "program.speed", 90.0)], starts=4)
         self.assertEqual((lost[0].finished, lost[0].wins), (0.0, 0))

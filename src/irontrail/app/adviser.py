@@ -11,15 +11,15 @@ from irontrail.app.view import RunView
 from irontrail.app.worker import NewestWins
 from irontrail.core.advice.case import Finding
 from irontrail.core.advice.findings import findings
-from irontrail.core.advice.let_go import LetGo, let_go
 from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.advice.step_response import StepResponse, step_response
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
 # A run is advised on when it has been in sight for so long.
 AFTER_MS = 60
 # What can be said; a sheet that shows it declares it.
-Wants = Literal["remarks", "findings", "let go"]
+Wants = Literal["remarks", "findings", "step response"]
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class AdviceRequest:
     setup: Setup
     kept: Setup | None
     wants: frozenset[Wants]
-    let_go_mm: float
+    step_mm: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,19 +39,19 @@ class Advice:
     request: AdviceRequest
     remarks: tuple[Remark, ...] | None
     findings: tuple[Finding, ...] | None
-    let_go: LetGo | None
-    kept_let_go: LetGo | None
+    step_response: StepResponse | None
+    kept_step: StepResponse | None
 
 
 def advise(request: AdviceRequest) -> Advice:
     """All that is said in answer to a request."""
-    letting = "let go" in request.wants
+    letting = "step response" in request.wants
     return Advice(
         request=request,
         remarks=proofread(request.setup) if "remarks" in request.wants else None,
         findings=findings(request.setup, request.kept) if "findings" in request.wants else None,
-        let_go=let_go(request.setup, request.let_go_mm) if letting else None,
-        kept_let_go=let_go(request.kept, request.let_go_mm) if letting and request.kept is not None else None,
+        step_response=step_response(request.setup, request.step_mm) if letting else None,
+        kept_step=step_response(request.kept, request.step_mm) if letting and request.kept is not None else None,
     )
 
 
@@ -87,7 +87,7 @@ class Adviser(QObject):
     def __init__(self, failed: Callable[[object, Exception], None], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.advice: Advice | None = None
-        self.let_go_mm = 10.0
+        self.step_mm = 10.0
         self._view: RunView | None = None
         self._wanted: Counter[Wants] = Counter()
         self._trying: Tried | None = None
@@ -139,7 +139,7 @@ class Adviser(QObject):
         if self._view is not None:
             kept = self._view.kept[-1].kept.setup if self._view.kept else None
             wants = frozenset(each for each, count in self._wanted.items() if count > 0)
-            self._worker.request(AdviceRequest(self._view.setup, kept, wants, self.let_go_mm))
+            self._worker.request(AdviceRequest(self._view.setup, kept, wants, self.step_mm))
 
     def _on_advised(self, _request: AdviceRequest, advice: Advice) -> None:
         self.advice = advice

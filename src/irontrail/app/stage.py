@@ -251,7 +251,7 @@ class Stage(QWidget):
         return underlay if underlay is not None and underlay.mat_name == mat.name else None
 
     def _tries(self) -> tuple[Trail, ...]:
-        """The trails of shaken runs on this mat, made once each."""
+        """The trails of perturbed runs on this mat, made once each."""
         luck = self.session.looking.luck
         if luck is None or luck.setup.mat != self.session.setup.mat:
             return ()

@@ -46,9 +46,9 @@ class Window(QMainWindow):
         self.stage = Stage(session, self.theme)
         self.line = WorkLine(STOPS, self.theme)
         self.panels: dict[str, Panel] = {}
-        self._areas: dict[str, QScrollArea] = {}
+        self.areas: dict[str, QScrollArea] = {}
         self._stack = QStackedWidget()
-        self._notice = _Notice()
+        self.notice = _Notice()
         acts = WindowActs(
             self.close, self.other_law, self.next_sheet, self.swap_axis, self.wear, self.show_keys, self.show_about
         )
@@ -67,7 +67,7 @@ class Window(QMainWindow):
         column = QVBoxLayout(middle)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._notice)
+        column.addWidget(self.notice)
         column.addWidget(self.stage, 1)
         whole = QWidget()
         row = QHBoxLayout(whole)
@@ -84,13 +84,13 @@ class Window(QMainWindow):
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stack.addWidget(area)
-            self._areas[stop] = area
+            self.areas[stop] = area
 
     def panel(self, stop: str) -> Panel:
         """The panel of a stop, made when it is first asked for, so that the window opens sooner."""
         if stop not in self.panels:
             self.panels[stop] = make_panel(stop, self.session, self.theme)
-            self._areas[stop].setWidget(self.panels[stop])
+            self.areas[stop].setWidget(self.panels[stop])
         return self.panels[stop]
 
     def _join(self) -> None:
@@ -99,7 +99,7 @@ class Window(QMainWindow):
         session.view_changed.connect(self._on_view)
         session.path_changed.connect(self._show_title)
         session.looking.stop_changed.connect(self._on_stop)
-        session.noticed.connect(self._notice.say)
+        session.noticed.connect(self.notice.say)
         self.stage.moment.connect(self._on_moment)
         self.line.chosen.connect(session.looking.go_to)
 

@@ -173,7 +173,7 @@ class Probed:
 
     x_mm: float
     y_mm: float
-    given: float
+    raw_output: float
     raw: float
     reading: float
     edge_mm: float
@@ -189,7 +189,7 @@ def probe(setup: Setup, x_mm: float, y_mm: float) -> Probed:
     read = float(reading_of_patch(light, height, seen, gloss, factor)[0])
     raw = float(raw_reading(light, height, seen.mean(axis=1), gloss, factor)[0])
     edge = float(edge_distance(setup)(x, y)[0])
-    return Probed(x_mm, y_mm, raw * light.sensor.given_per_percent, raw, read, edge, float(factor[0]))
+    return Probed(x_mm, y_mm, raw * light.sensor.output_per_percent, raw, read, edge, float(factor[0]))
 
 
 def calibration_sweep(setup: Setup) -> Sweep:

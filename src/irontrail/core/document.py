@@ -21,7 +21,7 @@ class Step:
 
 
 class Document:
-    """Holds a frozen project; `apply` is the only way to change it.
+    """Robustness a frozen project; `apply` is the only way to change it.
 
     Successive applications with the same merge key are one step, until `settle` ends it: so a whole drag is
     undone at once.

@@ -34,9 +34,9 @@ class Trace:
     left positive. `side` is 1 where the light side decided and 0 where the dark side did; `clipped` is 1 where
     a wheel's power was cut at its limit, `skidding` where a wheel slipped in the loop before. `rule` is the number of
     the law's rule that decided (a band's, the darkest being 0; 0 for light and 1 for dark where the sides differ). The
-    terms are the shares of the steer of laws that add up several, right positive. `given` is what the sensor itself
-    gives (percent, counts, or the place of a name in its palette), before calibration; `margin` how far a named colour
-    is from having another name.
+    terms are the shares of the steer of laws that add up several, right positive. `raw_output` is what the sensor
+    itself gives (percent, counts, or the place of a name in its palette), before calibration; `margin` how far a named
+    colour is from having another name.
     """
 
     time_s: Annotated[Floats, Column("time", "s")]
@@ -60,7 +60,7 @@ class Trace:
     p_term: Annotated[Floats, Column("proportional term", "%")]
     i_term: Annotated[Floats, Column("integral term", "%")]
     d_term: Annotated[Floats, Column("derivative term", "%")]
-    given: Annotated[Floats, Column("given")]
+    raw_output: Annotated[Floats, Column("gives")]
     margin: Annotated[Floats, Column("margin to the next name")]
 
     def __len__(self) -> int:

@@ -19,7 +19,7 @@ from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
 from irontrail.core.project import Pull, Setup, demo_project
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
-from irontrail.core.theory.sampled import rocking_gain
+from irontrail.core.theory.sampled import ultimate_gain
 from tests.core.test_any_setup import SETUPS
 from tests.support import lighthouse, setup_with, straight_mat
 
@@ -194,7 +194,7 @@ class AlongTheWayTest(FindingTest):
     def test_rocking_and_at_which_share(self) -> None:
         setup = demo_project("orchard").setup
         finding = self.one(setup, "rocking")
-        rocking = rocking_gain(linear_loop(setup))
+        rocking = ultimate_gain(linear_loop(setup))
         assert rocking is not None and finding.mended is not None
         self.assertIn(f"{100 * 0.7 / rocking.gain:.0f} % of {rocking.gain:.2f}", finding.says)
         before, after = derive.figures(setup), derive.figures(finding.mended)
@@ -276,6 +276,20 @@ class AlongTheWayTest(FindingTest):
             self.assertTrue(0 <= finding.row < rows)
             self.assertEqual(finding.mended is None, finding.mend == "")
             self.assertNotIn("nan", finding.says)
+
+
+class WayTest(unittest.TestCase):
+    def test_the_share_of_the_way_is_that_of_all_laps(self) -> None:
+        lost = lighthouse(trial__laps=4, trial__time_limit_s=30.0)
+        figures = derive.figures(lost)
+        self.assertEqual(figures.outcome, "time-out")
+        self.assertGreater(figures.progress_mm, figures.route_length_mm)
+        self.assertAlmostEqual(derive.way_share(lost), figures.progress_mm / (4.0 * figures.route_length_mm), places=9)
+        self.assertAlmostEqual(derive.way_share(lighthouse()), 1.0, delta=0.001)
+        quarry = demo_project("quarry").setup
+        self.assertAlmostEqual(derive.way_share(quarry), 1.0, delta=0.002)
+        half = setup_with(quarry, trial__time_limit_s=16.0)
+        self.assertTrue(0.3 < derive.way_share(half) < 0.7)
 
 
 if __name__ == "__main__":

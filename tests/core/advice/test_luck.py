@@ -4,7 +4,7 @@ import unittest
 
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
-from irontrail.core.advice.luck import SPREAD, shaken, try_luck
+from irontrail.core.advice.luck import SPREAD, perturbed, try_luck
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.project import demo_project
 from tests.support import lighthouse, setup_with
@@ -13,10 +13,10 @@ from tests.support import lighthouse, setup_with
 class LuckTest(unittest.TestCase):
     def test_shaken_setups_differ_and_repeat(self) -> None:
         setup = lighthouse()
-        found = {shaken(setup, number) for number in range(20)}
+        found = {perturbed(setup, number) for number in range(20)}
         self.assertEqual(len(found), 20)
-        self.assertEqual(shaken(setup, 3), shaken(lighthouse(), 3))
-        self.assertNotEqual(shaken(setup, 3), shaken(lighthouse(trial__seed=2), 3))
+        self.assertEqual(perturbed(setup, 3), perturbed(lighthouse(), 3))
+        self.assertNotEqual(perturbed(setup, 3), perturbed(lighthouse(trial__seed=2), 3))
         for name, least in (("start_off_mm", 2.0), ("start_angle_deg", 3.0)):
             spread = [getattr(each.trial, name) for each in found]
             self.assertTrue(min(spread) < -least and max(spread) > least, name)
@@ -27,7 +27,7 @@ class LuckTest(unittest.TestCase):
 
     def test_shaking_stays_inside_every_range(self) -> None:
         brim = lighthouse(light__room_light=1.0, robot__drive__battery=1.2, trial__start_mm=0.0)
-        self.assertEqual(len([shaken(brim, number) for number in range(50)]), 50)
+        self.assertEqual(len([perturbed(brim, number) for number in range(50)]), 50)
 
     def test_each_try_is_the_run_of_its_own_setup(self) -> None:
         luck = try_luck(lighthouse(), 5)

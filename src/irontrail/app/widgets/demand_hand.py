@@ -11,21 +11,21 @@ from irontrail.core.mat.route import Bending, Route
 
 
 class DemandHand(MatHand):
-    """Holds nothing; draws the followed edge of one bend, with its radius."""
+    """Robustness nothing; draws the followed edge of one bend, with its radius."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._drawn: tuple[Route, Bending, float, float] | None = None
+        self.drawn: tuple[Route, Bending, float, float] | None = None
 
     def set_bend(self, route: Route, bend: Bending | None, aside_mm: float, radius_mm: float) -> None:
         """Draw a bend of a route along an edge so far to the left of the middle; None for no bend."""
-        self._drawn = (route, bend, aside_mm, radius_mm) if bend is not None else None
+        self.drawn = (route, bend, aside_mm, radius_mm) if bend is not None else None
         self.changed.emit()
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
-        if self._drawn is None:
+        if self.drawn is None:
             return
-        route, bend, aside, radius = self._drawn
+        route, bend, aside, radius = self.drawn
         start, end = (bend.start_mm, bend.end_mm) if radius > 0.0 else (bend.start_mm - 20.0, bend.end_mm + 20.0)
         here = (route.s_mm >= start) & (route.s_mm <= end)
         x = route.x_mm[here] - aside * np.sin(route.heading[here])

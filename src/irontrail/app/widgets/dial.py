@@ -86,7 +86,7 @@ class Dial(QWidget):
     def _track(self) -> QRectF:
         return QRectF(MARGIN, TRACK_Y - 1.5, self.width() - 2 * MARGIN, 3.0)
 
-    def _position(self, value: float) -> float:
+    def position(self, value: float) -> float:
         track = self._track()
         share = (value - self._low) / (self._high - self._low)
         return track.left() + min(max(share, 0.0), 1.0) * track.width()
@@ -106,11 +106,11 @@ class Dial(QWidget):
     def _figure_rect(self) -> QRectF:
         return QRectF(self.width() - FIGURE_WIDTH - MARGIN / 2, 0.0, FIGURE_WIDTH, 24.0)
 
-    def _halve_rect(self) -> QRectF:
+    def halve_rect(self) -> QRectF:
         right = self._figure_rect().left()
         return QRectF(right - 2 * BUTTON.width() - 6, 3.0, BUTTON.width(), BUTTON.height())
 
-    def _double_rect(self) -> QRectF:
+    def double_rect(self) -> QRectF:
         right = self._figure_rect().left()
         return QRectF(right - BUTTON.width() - 2, 3.0, BUTTON.width(), BUTTON.height())
 
@@ -180,9 +180,9 @@ class Dial(QWidget):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         at = event.position()
-        if self._buttons_shown() and self._halve_rect().contains(at):
+        if self._buttons_shown() and self.halve_rect().contains(at):
             self.scale(0.5)
-        elif self._buttons_shown() and self._double_rect().contains(at):
+        elif self._buttons_shown() and self.double_rect().contains(at):
             self.scale(2.0)
         elif at.y() < TRACK_Y - HANDLE_RADIUS - 2 and self._figure_rect().contains(at):
             self.start_typing()
@@ -290,7 +290,7 @@ class Dial(QWidget):
         painter.drawText(box, aligned, self.quantity.shown(self.value))
 
     def _paint_track(self, painter: QPainter) -> None:
-        theme, track, at = self.theme, self._track(), self._position(self.value)
+        theme, track, at = self.theme, self._track(), self.position(self.value)
         enabled = self.isEnabled()
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(theme.rule))
@@ -299,7 +299,7 @@ class Dial(QWidget):
         painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), track.height()), 1.5, 1.5)
         if self.kept is not None:
             painter.setBrush(QColor(theme.slate))
-            painter.drawRect(QRectF(self._position(self.kept) - 1.0, track.top() - 5.0, 2.0, 13.0))
+            painter.drawRect(QRectF(self.position(self.kept) - 1.0, track.top() - 5.0, 2.0, 13.0))
         if self.hasFocus():
             painter.setPen(QColor(theme.rust))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -308,7 +308,7 @@ class Dial(QWidget):
 
     def _paint_buttons(self, painter: QPainter) -> None:
         painter.setFont(font(11))
-        for box, text in ((self._halve_rect(), "½"), (self._double_rect(), "×2")):
+        for box, text in ((self.halve_rect(), "½"), (self.double_rect(), "×2")):
             painter.setPen(QColor(self.theme.rule))
             painter.setBrush(QColor(self.theme.card))
             painter.drawRoundedRect(box, 4.0, 4.0)

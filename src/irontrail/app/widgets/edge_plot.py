@@ -70,7 +70,7 @@ class EdgePlot(pg.PlotWidget):
         self._band = pg.FillBetweenItem(self._upper, self._lower)
         self._curve = pg.PlotCurveItem()
         self._levels = {name: pg.InfiniteLine(angle=0) for name in ("dark", "bright", "midpoint", "target")}
-        self._rides = pg.InfiniteLine(angle=90)
+        self.rides = pg.InfiniteLine(angle=90)
         self._usable = pg.PlotCurveItem()
         self._usable_says = pg.TextItem(anchor=(0.5, 1.0))
         self._names = {name: pg.TextItem(anchor=(1.0, 1.0)) for name in ("dark", "bright", "target")}
@@ -80,7 +80,7 @@ class EdgePlot(pg.PlotWidget):
             self._band,
             self._curve,
             *self._levels.values(),
-            self._rides,
+            self.rides,
             self._usable,
         ):
             self.addItem(part)
@@ -89,7 +89,7 @@ class EdgePlot(pg.PlotWidget):
         self._curve.setZValue(2.0)
         for name in (*self._names.values(), self._usable_says):
             self.addItem(name, ignoreBounds=True)
-        self._others: list[pg.PlotDataItem] = []
+        self.others: list[pg.PlotDataItem] = []
         self._recolour()
 
     def sizeHint(self) -> QSize:
@@ -114,23 +114,23 @@ class EdgePlot(pg.PlotWidget):
         self._usable_says.setText(f"{last - first:.0f} mm")
         self._usable_says.setPos(0.5 * (first + last), 0.0)
         place = rides_at(curve, target)
-        self._rides.setVisible(place is not None)
+        self.rides.setVisible(place is not None)
         if place is not None:
-            self._rides.setValue(place)
+            self.rides.setValue(place)
         self._show_others(others)
         self.setXRange(left, right, padding=0)
         self.setYRange(-4.0, 104.0, padding=0)
 
     def _show_others(self, others: tuple[Curve, ...]) -> None:
-        for old in self._others:
+        for old in self.others:
             self.removeItem(old)
-        self._others = []
+        self.others = []
         for i, other in enumerate(others):
             line = pg.mkPen(self.theme.kept[i % len(self.theme.kept)], width=2)
             line.setDashPattern(list(KEPT_DASHES[i % len(KEPT_DASHES)]))
             drawn = pg.PlotDataItem(other.edge_mm, other.reading, pen=line, antialias=True)
             self.addItem(drawn)
-            self._others.append(drawn)
+            self.others.append(drawn)
 
     def changeEvent(self, event: QEvent) -> None:
         """What was drawn in another theme is drawn anew."""
@@ -164,7 +164,7 @@ class EdgePlot(pg.PlotWidget):
         self._usable.setPen(pg.mkPen(theme.ink, width=2))
         self._usable_says.setColor(QColor(theme.ink))
         self._usable_says.setFont(font(10, True))
-        self._rides.setPen(pg.mkPen(theme.rust, width=1, style=Qt.PenStyle.DashLine))
+        self.rides.setPen(pg.mkPen(theme.rust, width=1, style=Qt.PenStyle.DashLine))
         for name, text in self._names.items():
             text.setColor(QColor(theme.brass_text if name == "target" else theme.second))
             text.setFont(font(10))

@@ -16,7 +16,7 @@ class FigureView(QWidget):
         self.theme, self.figure = theme, figure
         self.label, self.unit = figure.label, figure.unit
         self._value: float | None = None
-        self._difference: float | None = None
+        self.difference: float | None = None
         self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(40)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -27,7 +27,7 @@ class FigureView(QWidget):
     def set_figure(self, value: float | None, kept: float | None = None, label: str | None = None) -> None:
         """Show a value, as stored, beside the kept run's; None where there is none."""
         self._value = value
-        self._difference = value - kept if value is not None and kept is not None else None
+        self.difference = value - kept if value is not None and kept is not None else None
         if label is not None:
             self.label = label
         self.setAccessibleName(f"{self.label} {self.text()} {self.unit} {self.difference_text()}".strip())
@@ -39,9 +39,9 @@ class FigureView(QWidget):
 
     def difference_text(self) -> str:
         """The difference as shown, with its sign; empty without a kept run."""
-        if self._difference is None:
+        if self.difference is None:
             return ""
-        text = self.figure.shown(self._difference)
+        text = self.figure.shown(self.difference)
         if not text.strip("0."):
             return "±0"
         return text if text.startswith("−") else f"+{text}"
@@ -68,7 +68,7 @@ class FigureView(QWidget):
             x += width + (gap if text else 0.0)
 
     def _difference_colour(self) -> str:
-        if self._difference is None or self.difference_text() == "±0":
+        if self.difference is None or self.difference_text() == "±0":
             return self.theme.second
-        better = (self._difference < 0.0) == (self.figure.better == "less")
+        better = (self.difference < 0.0) == (self.figure.better == "less")
         return self.theme.good if better else self.theme.rust

@@ -73,15 +73,15 @@ class MatView(QWidget):
         super().__init__()
         self.theme = theme
         self.following = False
-        self._scene: Scene | None = None
+        self.scene: Scene | None = None
         self.robot_hand = RobotHand(self)
         self.robot_hand.pressed.connect(self._seek)
         self._hand: MatHand | None = None
-        self._words = ""
+        self.words = ""
         self.camera = MatCamera()
         self._pressed: QPointF | None = None
         self._dragged = False
-        self._pins: tuple[tuple[str, float, float], ...] = ()
+        self.pins: tuple[tuple[str, float, float], ...] = ()
         self._held: MatHand | None = None
         self._ground: QPixmap | None = None
         self._picture: QPixmap | None = None
@@ -100,7 +100,7 @@ class MatView(QWidget):
 
     def set_scene(self, scene: Scene) -> None:
         """Show another mat or other trails; what has not changed is not drawn again."""
-        old, self._scene = self._scene, scene
+        old, self.scene = self.scene, scene
         same_ground = (
             old is not None
             and old.mat is scene.mat
@@ -119,8 +119,8 @@ class MatView(QWidget):
 
     def set_pins(self, pins: tuple[tuple[str, float, float], ...]) -> None:
         """Mark places of the mat (mm) by numbers."""
-        if pins != self._pins:
-            self._pins = pins
+        if pins != self.pins:
+            self.pins = pins
             self.update()
 
     def set_robot(self, robot: RobotNow | None) -> None:
@@ -143,7 +143,7 @@ class MatView(QWidget):
 
     def set_words(self, words: str) -> None:
         """A line over the mat while there is nothing else to show; empty for none."""
-        self._words = words
+        self.words = words
         self.update()
 
     def changeEvent(self, event: QEvent) -> None:
@@ -170,9 +170,7 @@ class MatView(QWidget):
         """Show the whole mat."""
         self.set_following(False)
         self.camera.fitted = True
-        if self._scene is not None and self.camera.fit(
-            self._scene.mat.width_mm, self._scene.mat.height_mm, self.size()
-        ):
+        if self.scene is not None and self.camera.fit(self.scene.mat.width_mm, self.scene.mat.height_mm, self.size()):
             self._forget_pictures()
         self.update()
 
@@ -221,7 +219,7 @@ class MatView(QWidget):
 
     def _hands(self) -> tuple[MatHand, ...]:
         """Whoever may take hold, first come first served; none while there is no run."""
-        if self._words:
+        if self.words:
             return ()
         if self._hand is None:
             return (self.robot_hand,)
@@ -274,9 +272,9 @@ class MatView(QWidget):
     def _trail_row(self, place: QPointF) -> int | None:
         """The row of the trail at a place of the mat, if it is near enough."""
         covered = self._hand is not None and self._hand.covers
-        if self._scene is None or self._scene.trail is None or covered:
+        if self.scene is None or self.scene.trail is None or covered:
             return None
-        trail = self._scene.trail
+        trail = self.scene.trail
         away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
         row = int(np.argmin(away))
         return row if away[row] * self.px_per_mm < SEEK_PX else None
@@ -300,23 +298,23 @@ class MatView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
-        if self._scene is None:
+        if self.scene is None:
             painter.fillRect(self.rect(), QColor(self.theme.desk))
         else:
             if self._picture is None:
-                self._picture = self._draw_picture(self._scene)
+                self._picture = self._draw_picture(self.scene)
             painter.drawPixmap(0, 0, self._picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.robot_hand.now is not None and not self._words:
+        if self.robot_hand.now is not None and not self.words:
             self._paint_robot(painter, self.robot_hand.now)
-        if self._hand is not None and not self._words:
+        if self._hand is not None and not self.words:
             self._hand.draw(painter, self.theme, self.to_px())
-        for number, x, y in self._pins:
+        for number, x, y in self.pins:
             draw_ring(painter, LIGHT, self.to_px().map(QPointF(x, y)) + QPointF(0.0, 17.0), number)
-        if self._words:
+        if self.words:
             painter.setFont(font(12))
-            painter.setPen(QColor(mat_ground.MAT_INK if self._scene else self.theme.ink))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self._words)
+            painter.setPen(QColor(mat_ground.MAT_INK if self.scene else self.theme.ink))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
 
     def _blank(self) -> QPixmap:
         ratio = self.devicePixelRatioF()

@@ -25,11 +25,11 @@ class RobotPlan(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
-        self._robot: Robot | None = None
+        self.robot: Robot | None = None
         self._spot_mm = 0.0
         self._held = ""
         self._held_scale: tuple[QTransform, float] | None = None
-        self._turns: tuple[float, float] | None = None
+        self.turns: tuple[float, float] | None = None
         self.setMouseTracking(True)
         self.setFixedHeight(PLAN_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -40,7 +40,7 @@ class RobotPlan(QWidget):
 
     def set_robot(self, robot: Robot, spot_mm: float) -> None:
         """Show another robot; `spot_mm` is the standard deviation of the patch its sensor sees."""
-        self._robot, self._spot_mm = robot, spot_mm
+        self.robot, self._spot_mm = robot, spot_mm
         drive, mount = robot.drive, robot.mount
         self.setAccessibleDescription(
             f"track width {drive.track_width_mm:g} mm, sensor {mount.ahead_mm:g} mm ahead of the axle"
@@ -52,16 +52,16 @@ class RobotPlan(QWidget):
         drawn = None
         if turns_mm is not None and room_mm is not None and turns_mm < 10_000.0:
             drawn = (turns_mm, room_mm)
-        if drawn != self._turns:
-            self._turns = drawn
+        if drawn != self.turns:
+            self.turns = drawn
             self.update()
 
     def handle_places(self) -> dict[str, QPointF]:
         """Where the sensor and the wheel are grabbed."""
-        if self._robot is None:
+        if self.robot is None:
             return {}
-        to_px, _ = self._to_px(self._robot)
-        drive, mount = self._robot.drive, self._robot.mount
+        to_px, _ = self.to_px(self.robot)
+        drive, mount = self.robot.drive, self.robot.mount
         return {
             "sensor": to_px.map(QPointF(mount.ahead_mm, mount.aside_mm)),
             "track": to_px.map(QPointF(0.0, -drive.track_width_mm / 2)),
@@ -69,9 +69,9 @@ class RobotPlan(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._held = self._handle_at(event.position())
-        if self._held and self._robot is not None:
+        if self._held and self.robot is not None:
             # The scale stays as it is while something is held, so that it does not slip from the pointer.
-            self._held_scale = self._to_px(self._robot)
+            self._held_scale = self.to_px(self.robot)
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -103,21 +103,21 @@ class RobotPlan(QWidget):
             self.track_dragged.emit(float(round(2.0 * abs(place.y()))), settled)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
-        if self._robot is None:
+        if self.robot is None:
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor("#F3F1EA"))
         painter.drawRect(self.rect())
-        to_px, scale = self._to_px(self._robot)
+        to_px, scale = self.to_px(self.robot)
         painter.save()
         painter.setTransform(to_px, True)
-        draw_robot(painter, self.theme, self._robot, self._spot_mm, None, scale)
+        draw_robot(painter, self.theme, self.robot, self._spot_mm, None, scale)
         painter.restore()
-        if self._turns is not None:
-            self._paint_turns(painter, to_px, *self._turns)
-        self._paint_measures(painter, self._robot, to_px)
+        if self.turns is not None:
+            self._paint_turns(painter, to_px, *self.turns)
+        self._paint_measures(painter, self.robot, to_px)
         for name, place in self.handle_places().items():
             draw_handle(painter, self.theme, place, name == self._held, 5.0)
 
@@ -131,7 +131,7 @@ class RobotPlan(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(to_px.map(circle))
 
-    def _to_px(self, robot: Robot) -> tuple[QTransform, float]:
+    def to_px(self, robot: Robot) -> tuple[QTransform, float]:
         """Everything in view: the wheels, the body behind the axle, the sensor ahead."""
         if self._held_scale is not None:
             return self._held_scale

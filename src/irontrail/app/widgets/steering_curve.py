@@ -47,8 +47,8 @@ class SteeringCurveView(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
-        self._picture: CurvePicture | None = None
-        self._now: tuple[float, float, float] | None = None
+        self.picture: CurvePicture | None = None
+        self.now: tuple[float, float, float] | None = None
         self._held = ""
         self._focused = 0
         self._drawn: QPixmap | None = None
@@ -66,21 +66,21 @@ class SteeringCurveView(QWidget):
 
     def set_picture(self, picture: CurvePicture) -> None:
         """Show another curve; the scale stays as it is while a handle is held, so that none slips from the pointer."""
-        if self._held and self._picture is not None:
-            picture = replace(picture, low_power=self._picture.low_power)
-        self._picture = picture
+        if self._held and self.picture is not None:
+            picture = replace(picture, low_power=self.picture.low_power)
+        self.picture = picture
         self._focused = min(self._focused, len(picture.handles) - 1)
         self.update()
 
     def set_rings(self, rings: tuple[tuple[str, float], ...]) -> None:
         """Mark readings that something is said of, by number."""
-        if self._picture is not None and rings != self._picture.rings:
-            self._picture = replace(self._picture, rings=rings)
+        if self.picture is not None and rings != self.picture.rings:
+            self.picture = replace(self.picture, rings=rings)
             self.update()
 
     def set_now(self, reading: float, left: float, right: float) -> None:
         """Show where the robot is now."""
-        self._now = (reading, left, right)
+        self.now = (reading, left, right)
         self.update()
 
     # --- geometry
@@ -89,7 +89,7 @@ class SteeringCurveView(QWidget):
         return QRectF(self.rect()).adjusted(LEFT_MARGIN, TOP_MARGIN, -RIGHT_MARGIN, -BOTTOM_MARGIN)
 
     def _low(self) -> float:
-        return self._picture.low_power if self._picture else 0.0
+        return self.picture.low_power if self.picture else 0.0
 
     def place_of(self, reading: float, power: float) -> QPointF:
         """Where a point of the curve is drawn."""
@@ -108,16 +108,16 @@ class SteeringCurveView(QWidget):
 
     def handle_at(self, at: QPointF) -> Handle | None:
         """The nearest handle within reach; else the target's line, which is one all along."""
-        if self._picture is None:
+        if self.picture is None:
             return None
         best, best_px = None, GRAB_PX
-        for handle in self._picture.handles:
+        for handle in self.picture.handles:
             place = self.place_of(handle.reading, handle.power)
             away = float(np.hypot(place.x() - at.x(), place.y() - at.y()))
             if away < best_px:
                 best, best_px = handle, away
-        if best is None and abs(self.place_of(self._picture.target, 0.0).x() - at.x()) < 6.0:
-            return Handle("target", self._picture.target_name, self._picture.target, 0.0, "reading")
+        if best is None and abs(self.place_of(self.picture.target, 0.0).x() - at.x()) < 6.0:
+            return Handle("target", self.picture.target_name, self.picture.target, 0.0, "reading")
         return best
 
     # --- events
@@ -126,7 +126,7 @@ class SteeringCurveView(QWidget):
         handle = self.handle_at(event.position())
         if handle is not None and event.button() == Qt.MouseButton.LeftButton:
             self._held = handle.name
-            names = [each.name for each in self._picture.handles] if self._picture else []
+            names = [each.name for each in self.picture.handles] if self.picture else []
             self._focused = names.index(handle.name) if handle.name in names else self._focused
             self.update()
 
@@ -152,7 +152,7 @@ class SteeringCurveView(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Page keys choose a handle, arrows move it; Shift moves it tenfold."""
-        if self._picture is None or not self._picture.handles:
+        if self.picture is None or not self.picture.handles:
             super().keyPressEvent(event)
             return
         fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
@@ -162,13 +162,13 @@ class SteeringCurveView(QWidget):
             Qt.Key.Key_Up: (0.0, fold),
             Qt.Key.Key_Down: (0.0, -fold),
         }
-        count = len(self._picture.handles)
+        count = len(self.picture.handles)
         if event.key() in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
             self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % count
-            self.setAccessibleDescription(self._picture.handles[self._focused].label)
+            self.setAccessibleDescription(self.picture.handles[self._focused].label)
             self.update()
         elif event.key() in moves:
-            self.nudged.emit(self._picture.handles[self._focused].name, *moves[Qt.Key(event.key())])
+            self.nudged.emit(self.picture.handles[self._focused].name, *moves[Qt.Key(event.key())])
         else:
             super().keyPressEvent(event)
 
@@ -184,18 +184,18 @@ class SteeringCurveView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
-        if self._picture is None:
+        if self.picture is None:
             painter.fillRect(self.rect(), QColor(self.theme.sheet))
             return
-        painter.drawPixmap(0, 0, self._backdrop(self._picture))
+        painter.drawPixmap(0, 0, self._backdrop(self.picture))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_clipped(painter, self._picture)
-        self._paint_histogram(painter, self._picture)
-        self._paint_wheels(painter, self._picture)
-        self._paint_rings(painter, self._picture)
-        self._paint_handles(painter, self._picture)
-        if self._now is not None:
-            self._paint_now(painter, *self._now)
+        self._paint_clipped(painter, self.picture)
+        self._paint_histogram(painter, self.picture)
+        self._paint_wheels(painter, self.picture)
+        self._paint_rings(painter, self.picture)
+        self._paint_handles(painter, self.picture)
+        if self.now is not None:
+            self._paint_now(painter, *self.now)
 
     def _backdrop(self, picture: CurvePicture) -> QPixmap:
         """The sides, the axes and all their words: drawn anew only when they change, not with a gain."""
@@ -311,10 +311,10 @@ class SteeringCurveView(QWidget):
 
     def _is_clipped_at(self, at: QPointF) -> bool:
         """Whether a wheel is wanted beyond its limit at the reading under a place."""
-        if self._picture is None or not self._plot().contains(at):
+        if self.picture is None or not self._plot().contains(at):
             return False
-        i = int(np.argmin(np.abs(self._picture.reading - self.point_at(at)[0])))
-        return bool(self._picture.clipped[i])
+        i = int(np.argmin(np.abs(self.picture.reading - self.point_at(at)[0])))
+        return bool(self.picture.clipped[i])
 
     def _paint_handles(self, painter: QPainter, picture: CurvePicture) -> None:
         for i, handle in enumerate(picture.handles):

@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.picture import Picture
-from irontrail.core.tune.holds import Held
+from irontrail.core.tune.robustness import StrainResult
 
 ROW = 40.0
 LABEL = 96.0
@@ -16,9 +16,9 @@ class StrainBars(Picture):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "How often it finishes under each strain", 0)
-        self.held: tuple[Held, ...] = ()
+        self.held: tuple[StrainResult, ...] = ()
 
-    def set_held(self, held: tuple[Held, ...]) -> None:
+    def set_held(self, held: tuple[StrainResult, ...]) -> None:
         """Show other strains."""
         self.held = held
         self.setFixedHeight(int(ROW * len(held)))

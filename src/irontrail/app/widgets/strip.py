@@ -49,7 +49,7 @@ class Strip(QWidget):
         self.picture: StripPicture | None = None
         self.axis: StripAxis | None = None
         self._zoomed: tuple[float, float] | None = None
-        self._row = 0
+        self.row = 0
         self._ground: QPixmap | None = None
         self._ground_of: tuple[object, ...] = ()
         self._curves: QPixmap | None = None
@@ -85,7 +85,7 @@ class Strip(QWidget):
 
     def set_cursor(self, row: int) -> None:
         """Put the cursor at a row of the trace; only its old and its new columns are painted."""
-        before, self._row = self._cursor_px(), row
+        before, self.row = self._cursor_px(), row
         for x in (before, self._cursor_px()):
             if x is not None:
                 self.update(int(x) - CURSOR_PX, 0, 2 * CURSOR_PX + 1, self.height())
@@ -113,9 +113,9 @@ class Strip(QWidget):
     def mark(self) -> None:
         """Mark the cursor's moment: the first mark, the second, then none again."""
         if self.marks is None:
-            self.set_marks((self._row, self._row))
-        elif self.marks[0] == self.marks[1] and self._row != self.marks[0]:
-            self.set_marks((self.marks[0], self._row))
+            self.set_marks((self.row, self.row))
+        elif self.marks[0] == self.marks[1] and self.row != self.marks[0]:
+            self.set_marks((self.marks[0], self.row))
         else:
             self.set_marks(None)
 
@@ -231,7 +231,7 @@ class Strip(QWidget):
         if self.picture is None or self.axis is None:
             return 0.0
         along = self.axis.x_of(self.picture.run)
-        return float(along[min(self._row, along.size - 1)])
+        return float(along[min(self.row, along.size - 1)])
 
     # --- painting
 

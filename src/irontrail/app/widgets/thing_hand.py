@@ -29,26 +29,26 @@ class ThingHand(MatHand):
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
-        self._boxes: dict[Thing, Box] = {}
+        self.boxes: dict[Thing, Box] = {}
         self.chosen: Thing | None = None
         self._held = ""
         self._from: tuple[Box, QPointF] | None = None
 
     def set_things(self, boxes: dict[Thing, Box], chosen: Thing | None) -> None:
         """Work on these things, one of them chosen."""
-        self._boxes, self.chosen = boxes, chosen
+        self.boxes, self.chosen = boxes, chosen
         self.changed.emit()
 
     def corner(self) -> QPointF | None:
         """Where the chosen thing is made larger, in mm."""
-        if self.chosen is None or self.chosen not in self._boxes:
+        if self.chosen is None or self.chosen not in self.boxes:
             return None
-        box = self._boxes[self.chosen]
+        box = self.boxes[self.chosen]
         return _out(box, QPointF(0.5 * box.width_mm, 0.5 * box.height_mm))
 
     def _thing_at(self, at: QPointF) -> Thing | None:
         """The thing under a place: the chosen one if it is there, or else the uppermost."""
-        under = [thing for thing, box in self._boxes.items() if _holds(box, at)]
+        under = [thing for thing, box in self.boxes.items() if _holds(box, at)]
         if self.chosen in under:
             return self.chosen
         return under[-1] if under else None
@@ -67,7 +67,7 @@ class ThingHand(MatHand):
             self.picked.emit(thing)
         if self.chosen is None:
             return False
-        self._from = (self._boxes[self.chosen], touch.mm)
+        self._from = (self.boxes[self.chosen], touch.mm)
         return True
 
     def drag(self, touch: Touch) -> None:
@@ -101,15 +101,15 @@ class ThingHand(MatHand):
         return Qt.CursorShape.SizeAllCursor if self._thing_at(touch.mm) is not None else None
 
     def key(self, event: QKeyEvent) -> bool:
-        if self.chosen is None or self.chosen not in self._boxes:
+        if self.chosen is None or self.chosen not in self.boxes:
             return False
-        box, way, held = self._boxes[self.chosen], arrow(event), event.modifiers()
+        box, way, held = self.boxes[self.chosen], arrow(event), event.modifiers()
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.taken_away.emit()
         elif event.key() == Qt.Key.Key_Insert:
             self.doubled.emit()
         elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
-            order = list(self._boxes)
+            order = list(self.boxes)
             step = 1 if event.key() == Qt.Key.Key_PageDown else -1
             self.picked.emit(order[(order.index(self.chosen) + step) % len(order)])
         elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
@@ -123,7 +123,7 @@ class ThingHand(MatHand):
         corner = self.corner()
         if self.chosen is None or corner is None:
             return
-        box = self._boxes[self.chosen]
+        box = self.boxes[self.chosen]
         half = (0.5 * box.width_mm, 0.5 * box.height_mm)
         rim = [_out(box, QPointF(a * half[0], b * half[1])) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
         painter.setPen(pen(LIGHT.rust, 1.4, (4.0, 3.0)))

@@ -21,7 +21,7 @@ from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
-from irontrail.core.theory.sampled import rocking_gain
+from irontrail.core.theory.sampled import ultimate_gain
 
 # Beyond these a finding is worth a sentence.
 ROCKING_SHARE = 0.75
@@ -83,7 +83,7 @@ def _rocking(case: Case) -> Finding | None:
         loop = linear_loop(case.setup)
     except IronTrailError:
         return None
-    rocking = rocking_gain(loop)
+    rocking = ultimate_gain(loop)
     if rocking is None or loop.kp < ROCKING_SHARE * rocking.gain or figures.wobble_mm < ROCKING_SWING_MM:
         return None
     if not 0.75 < figures.wobble_hz / rocking.hertz < 1.3:

@@ -20,8 +20,8 @@ from irontrail.core.mat.route import stroke_route
 from irontrail.core.measures import wobbling
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.program import Program
-from irontrail.core.theory.linear import Rocking, linear_loop
-from irontrail.core.theory.sampled import rocking_gain
+from irontrail.core.theory.linear import UltimateGain, linear_loop
+from irontrail.core.theory.sampled import ultimate_gain
 from irontrail.core.theory.turning import BendCheck, check_bends
 
 # A bend that the sensor strays this far in, by turning alone, is too tight.
@@ -242,13 +242,13 @@ def _harder(case: Case) -> list[Mend]:
     return [Mend(change.says, case.with_program(change.program)) for change in program.chosen.harder(program)]
 
 
-def _rocking_of(case: Case) -> tuple[Rocking, float] | None:
+def _rocking_of(case: Case) -> tuple[UltimateGain, float] | None:
     """Where theory says that the law starts to rock, and its gain's share of that; None where there is no theory."""
     try:
         loop = linear_loop(case.setup)
     except IronTrailError:
         return None
-    rocking = rocking_gain(loop)
+    rocking = ultimate_gain(loop)
     return (rocking, loop.kp / rocking.gain) if rocking is not None else None
 
 

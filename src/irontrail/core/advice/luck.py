@@ -16,7 +16,7 @@ from irontrail.core.result import Run
 
 Floats = NDArray[np.float64]
 
-# How far each try is shaken either way, evenly spread: what a team cannot set exactly.
+# How far each try is perturbed either way, evenly spread: what a team cannot set exactly.
 START_OFF_MM = 4.0
 START_ANGLE_DEG = 6.0
 START_ALONG_MM = 15.0
@@ -30,7 +30,7 @@ SPREAD = ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share"
 
 @dataclass(frozen=True, eq=False)
 class Try:
-    """One shaken run: its setup, figures, and where its sensor went, shape (n,)."""
+    """One perturbed run: its setup, figures, and where its sensor went, shape (n,)."""
 
     setup: Setup
     figures: Figures
@@ -58,7 +58,7 @@ class Luck:
         return min(values), float(np.median(values)), max(values)
 
 
-def shaken(setup: Setup, number: int) -> Setup:
+def perturbed(setup: Setup, number: int) -> Setup:
     """A setup as another try would find it; the same for the same seed and number."""
     random = np.random.default_rng([setup.trial.seed, number])
     off, angle, along, light, battery = random.uniform(-1.0, 1.0, 5)
@@ -82,10 +82,10 @@ def shaken(setup: Setup, number: int) -> Setup:
 
 
 def try_luck(setup: Setup, count: int, proceed: Callable[[int], bool] = lambda _done: True) -> Luck | None:
-    """Run a setup so many times, shaken; `proceed` is told how many are done, and None returned if it says no."""
+    """Run a setup so many times, perturbed; `proceed` is told how many are done, and None returned if it says no."""
     tries = []
     for number in range(1, count + 1):
-        tries.append(_try(shaken(setup, number)))
+        tries.append(_try(perturbed(setup, number)))
         if not proceed(number):
             return None
     return Luck(setup, tuple(tries))

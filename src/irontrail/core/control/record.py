@@ -17,7 +17,7 @@ CONTROLLER = np.dtype(
     + [
         (name, "f8")
         for name in (
-            "raw_per_given", "dark", "bright", "steer_sign", "target", "speed", "ease_off", "power_step",
+            "raw_per_output", "dark", "bright", "steer_sign", "target", "speed", "ease_off", "power_step",
             "stop_time", "stop_distance", "stop_reading",
         )
     ]
@@ -37,7 +37,7 @@ def controller(setup: Setup) -> NDArray[np.void]:
         "mixing": MIXING_NAMES.index(program.mixing),
         "gives_names": sensor.names_colours,
         "calibrate": light.calibrate,
-        "raw_per_given": sensor.raw_per_given,
+        "raw_per_output": sensor.raw_per_output,
         "dark": light.calibration.dark,
         "bright": light.calibration.bright,
         "steer_sign": steer_sign(setup.effective_program),

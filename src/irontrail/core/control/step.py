@@ -45,7 +45,7 @@ _mixed_powers: Any = njit(mixed_powers, error_model="numpy")
 
 
 @compiled
-def control_step(c, memory, given, time, left_rolled, right_rolled):
+def control_step(c, memory, raw_output, time, left_rolled, right_rolled):
     """One decision.
 
     Parameters
@@ -53,7 +53,7 @@ def control_step(c, memory, given, time, left_rolled, right_rolled):
     c : record.CONTROLLER
     memory : ndarray, shape (record.MEMORY_SIZE,)
         Carried from decision to decision; zeros at first.
-    given : float
+    raw_output : float
         What the sensor gives: percent, counts, or the place of a name in its palette.
     time : float
         Seconds since the program began.
@@ -68,7 +68,7 @@ def control_step(c, memory, given, time, left_rolled, right_rolled):
     rule : the number of the law's rule that decided
     stopped : whether one of the program's own rules tells it to stop
     """
-    reading = reading_of(c, given)
+    reading = reading_of(c, raw_output)
     rule, wanted_left, wanted_right = decide(c, memory, reading)
     stopped = (
         (c.stop_time > 0.0 and time >= c.stop_time - 1e-9)
@@ -79,11 +79,11 @@ def control_step(c, memory, given, time, left_rolled, right_rolled):
 
 
 @compiled
-def reading_of(c, given):
+def reading_of(c, raw_output):
     """What the program reads when the sensor gives this."""
     if c.gives_names:
-        return c.name_reads_as[int(given)]
-    raw = min(given * c.raw_per_given, 100.0)
+        return c.name_reads_as[int(raw_output)]
+    raw = min(raw_output * c.raw_per_output, 100.0)
     if c.calibrate:
         return min(max(100.0 * (raw - c.dark) / (c.bright - c.dark), 0.0), 100.0)
     return raw

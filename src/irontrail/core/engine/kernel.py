@@ -64,9 +64,19 @@ TIMING = np.dtype(
 DECISION = np.dtype(
     [
         (name, "f8")
-        for name in ("given", "margin", "reading", "wanted_left", "wanted_right", "left", "right", "rule", "stopped")
+        for name in (
+            "raw_output",
+            "margin",
+            "reading",
+            "wanted_left",
+            "wanted_right",
+            "left",
+            "right",
+            "rule",
+            "stopped",
+        )
     ]
-)
+)  # fmt: skip
 # The state of each part in a record of its own; the ring of samples on their way; the light that a slow sensor saw at
 # its last node, and where its level has got to.
 STATE = np.dtype(
@@ -118,7 +128,7 @@ def simulate(parameters, field, route_x, route_y, headings, reach, states, trace
         outcome = outcome_at(p.judge, judged, time)
         if row % p.decision_loops == 0:
             sample = work.samples[row % (timing.late + 1)]
-            random, decision.given, decision.margin = sense(p.sensor, sample, random)
+            random, decision.raw_output, decision.margin = sense(p.sensor, sample, random)
             decide_on(p.controller, work, time)
             if decision.stopped and outcome == RUNNING:
                 outcome = STOPPED
@@ -173,7 +183,7 @@ def decide_on(controller, work, time):
     """Let the program decide on what its sensor gives."""
     decision, plant = work.decision, work.plant
     reading, wanted_left, wanted_right, left, right, rule, stopped = control_step(
-        controller, work.memory, decision.given, time, plant.left_rolled, plant.right_rolled
+        controller, work.memory, decision.raw_output, time, plant.left_rolled, plant.right_rolled
     )
     decision.reading, decision.rule, decision.stopped = reading, rule, 1.0 if stopped else 0.0
     decision.wanted_left, decision.wanted_right, decision.left, decision.right = wanted_left, wanted_right, left, right
@@ -221,6 +231,6 @@ def write(p, work, time, skid, headings, row):
     row.angle_rad = wrapped(plant.heading - route_heading(judged.place, headings))
     row.clipped = 1.0 if max(abs(decision.wanted_left), abs(decision.wanted_right)) > 100.0 else 0.0
     row.skidding = 1.0 if plant.skid > skid else 0.0
-    row.rule, row.given, row.margin = decision.rule, decision.given, decision.margin
+    row.rule, row.raw_output, row.margin = decision.rule, decision.raw_output, decision.margin
     row.p_term, row.i_term = sign * work.memory[P_SHARE], sign * work.memory[I_SHARE]
     row.d_term = sign * work.memory[D_SHARE]

@@ -103,7 +103,7 @@ def pack_sensor(setup: Setup) -> NDArray[np.void]:
             "dark_level": 100.0 * sensor.dark_level,
             "noise": sensor.noise,
             "raw_step": sensor.raw_step,
-            "given_step": 1.0 if counts else sensor.raw_step,
+            "output_step": 1.0 if counts else sensor.raw_step,
             "highest": sensor.highest_count if counts else 100.0,
             "named_share": 100.0 * lamp_share(NAMES_HEIGHT_MM),
             "lag": sensor.lag_s,

@@ -12,7 +12,7 @@ SENSOR = np.dtype(
     [
         (name, "f8")
         for name in (
-            "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "given_step", "highest", "lag",
+            "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "output_step", "highest", "lag",
             "named_share", "mm_per_px",
         )
     ]
@@ -64,7 +64,7 @@ def sense(p, levels, random):
     Returns
     -------
     random : the random stream after one draw a channel
-    given : percent, counts, or the place of a name in the palette
+    raw_output : percent, counts, or the place of a name in the palette
     margin : how far the colour is from having another name; 0 for other scales
     """
     if p.name_count > 0:
@@ -74,7 +74,7 @@ def sense(p, levels, random):
     if p.inverted:
         raw = 100.0 - raw
     if p.raw_step > 0.0:
-        return random, min(p.given_step * round_half_away(raw / p.raw_step), p.highest), 0.0
+        return random, min(p.output_step * round_half_away(raw / p.raw_step), p.highest), 0.0
     return random, raw, 0.0
 
 

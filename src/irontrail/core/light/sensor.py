@@ -78,12 +78,12 @@ class Sensor(Part):
         return 100.0 / self.highest_count if self.scale == "counts" else self.reading_step
 
     @property
-    def given_per_percent(self) -> float:
+    def output_per_percent(self) -> float:
         """What the sensor gives for each raw percent: counts, or percent."""
         return self.highest_count / 100.0 if self.scale == "counts" else 1.0
 
     @property
-    def raw_per_given(self) -> float:
+    def raw_per_output(self) -> float:
         """Raw percent for each count; 1 for a sensor that gives percent."""
         return 100.0 / self.highest_count if self.scale == "counts" else 1.0
 

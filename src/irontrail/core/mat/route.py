@@ -12,7 +12,7 @@ from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke, Wi
 
 Floats = NDArray[np.float64]
 # What is left once every wiggle has been taken for the arcs it is made of.
-Piece = Straight | Bend | Corner | Gap
+PlainPiece = Straight | Bend | Corner | Gap
 
 # Rounding of arc lengths where two pieces meet.
 SEAM_MM = 1e-6
@@ -142,7 +142,7 @@ def piece_joints(stroke: Stroke) -> list[tuple[float, float, float]]:
 Joint = tuple[float, float, float]
 
 
-def plain_joints(stroke: Stroke) -> list[tuple[Piece, Joint, Joint]]:
+def plain_joints(stroke: Stroke) -> list[tuple[PlainPiece, Joint, Joint]]:
     """A stroke's straights, arcs, corners and gaps, what closes it included.
 
     Each with position (mm) and outgoing heading (rad) where it starts and where it ends.
@@ -165,13 +165,13 @@ def _letter(i: int) -> str:
     return (_letter(i // 26 - 1) if i >= 26 else "") + chr(ord("A") + i % 26)
 
 
-def _curvature(piece: Piece) -> float:
+def _curvature(piece: PlainPiece) -> float:
     if isinstance(piece, Bend) and piece.angle_deg != 0.0:
         return copysign(1.0 / piece.radius_mm, piece.angle_deg)
     return 0.0
 
 
-def _length(piece: Piece) -> float:
+def _length(piece: PlainPiece) -> float:
     if isinstance(piece, Straight | Gap):
         return piece.length_mm
     if isinstance(piece, Bend):
@@ -186,15 +186,15 @@ def _arc(x0: float, y0: float, h0: float, curvature: float, along: Floats) -> tu
     return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
 
 
-def _plain_pieces(stroke: Stroke) -> tuple[Piece, ...]:
+def _plain_pieces(stroke: Stroke) -> tuple[PlainPiece, ...]:
     """The pieces of a stroke, a wiggle's arcs one by one."""
-    plain: list[Piece] = []
+    plain: list[PlainPiece] = []
     for piece in stroke.pieces:
         plain.extend(piece.bends if isinstance(piece, Wiggle) else (piece,))
     return tuple(plain)
 
 
-def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, float, float, float]]:
+def _joints(stroke: Stroke, pieces: tuple[PlainPiece, ...]) -> list[tuple[float, float, float, float]]:
     """Arc length, position and outgoing heading at the start of each piece and at the end of the last."""
     s, x, y, h = 0.0, stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg))
     joints = [(s, x, y, h)]
@@ -208,7 +208,7 @@ def _joints(stroke: Stroke, pieces: tuple[Piece, ...]) -> list[tuple[float, floa
     return joints
 
 
-def _closed_pieces(stroke: Stroke) -> tuple[Piece, ...]:
+def _closed_pieces(stroke: Stroke) -> tuple[PlainPiece, ...]:
     """The pieces of a closed stroke with the straight that joins its ends."""
     pieces = _plain_pieces(stroke)
     _, x, y, h = _joints(stroke, pieces)[-1]
@@ -226,7 +226,7 @@ def _closed_pieces(stroke: Stroke) -> tuple[Piece, ...]:
     return (*pieces, Straight(gap)) if gap >= 1.0 else pieces
 
 
-def _bends(pieces: tuple[Piece, ...], joints: list[tuple[float, float, float, float]]) -> tuple[Bending, ...]:
+def _bends(pieces: tuple[PlainPiece, ...], joints: list[tuple[float, float, float, float]]) -> tuple[Bending, ...]:
     """Bends and corners; neighbours that turn the same way without a straight between them are one."""
     found: list[Bending] = []
     for piece, (start, *_), (end, *_) in zip(pieces, joints, joints[1:], strict=False):

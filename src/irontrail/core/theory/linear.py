@@ -93,14 +93,22 @@ def linear_loop(setup: Setup) -> LinearLoop:
 
 
 @dataclass(frozen=True)
-class Rocking:
-    """Where steady rocking starts: the gain, and the frequency it rocks at."""
+class UltimateGain:
+    """The gain (% per unit) and frequency (Hz) at which steady rocking starts.
+
+    `clipped` says, of one found by driving, that a wheel was at its limit while it rocked: it may be too high by that.
+    """
 
     gain: float
     hertz: float
+    clipped: bool = False
+
+    @property
+    def period_s(self) -> float:
+        return 1.0 / self.hertz
 
 
-def rocking_by_formula(loop: LinearLoop) -> Rocking | None:
+def ultimate_gain_by_formula(loop: LinearLoop) -> UltimateGain | None:
     """Where a proportional loop starts to rock, with the sampled hold taken as a dead time of half a loop.
 
     s^2 (tau s + 1) (lag s + 1) + (k L s + k v) exp(-s D) = 0 with D = loop_time / 2 + delay has its first roots on the
@@ -126,4 +134,4 @@ def rocking_by_formula(loop: LinearLoop) -> Rocking | None:
     size = sqrt((1.0 + (tau * w) ** 2) * (1.0 + (loop.lag * w) ** 2))
     stiffness = w * w * size / sqrt((ahead * w) ** 2 + v * v)
     gain = stiffness * 100.0 * loop.track_width / (2.0 * loop.slope * loop.top_speed)
-    return Rocking(gain, w / (2.0 * pi))
+    return UltimateGain(gain, w / (2.0 * pi))

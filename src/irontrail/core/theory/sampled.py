@@ -11,7 +11,7 @@ from math import exp, log, pi
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.theory.linear import LinearLoop, Rocking
+from irontrail.core.theory.linear import LinearLoop, UltimateGain
 
 Floats = NDArray[np.float64]
 
@@ -45,13 +45,13 @@ def swing(loop: LinearLoop) -> Swing:
     return Swing(abs(float(s.imag)) / (2.0 * pi), -float(s.real) / float(abs(s)), float(s.real))
 
 
-def rocking_gain(loop: LinearLoop) -> Rocking | None:
+def ultimate_gain(loop: LinearLoop) -> UltimateGain | None:
     """The proportional gain at which steady rocking starts, ki and kd staying as they are; None if there is none."""
-    return _rocking_from_calm(replace(loop, kp=0.0))
+    return _from_calm(replace(loop, kp=0.0))
 
 
 @lru_cache(maxsize=64)
-def _rocking_from_calm(loop: LinearLoop) -> Rocking | None:
+def _from_calm(loop: LinearLoop) -> UltimateGain | None:
     """Raised from the smallest gain at which swings die until they no longer do, then halved in on.
 
     An integral may keep small gains from being calm at all.
@@ -69,7 +69,7 @@ def _rocking_from_calm(loop: LinearLoop) -> Rocking | None:
         low, high = (low, middle) if _grows(loop, middle) else (middle, high)
     hertz = swing(replace(loop, kp=high)).hertz
     # What grows without swinging does not rock: at a standstill, say.
-    return Rocking(high, hertz) if hertz > 0.0 else None
+    return UltimateGain(high, hertz) if hertz > 0.0 else None
 
 
 def _grows(loop: LinearLoop, kp: float) -> bool:

@@ -1,4 +1,4 @@
-"""Many setups run at once, each so many times under shaken conditions, and what they came to on average."""
+"""Many setups run at once, each so many times under perturbed conditions, and what they came to on average."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import shaken
+from irontrail.core.advice.luck import perturbed
 from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.project import Setup
 
@@ -39,7 +39,7 @@ class Batch:
 
 
 class _Runs:
-    """The runs of some setups, each shaken only when it is asked for."""
+    """The runs of some setups, each perturbed only when it is asked for."""
 
     def __init__(self, setups: Sequence[Setup], repeats: int) -> None:
         self.setups, self.repeats = setups, repeats
@@ -49,7 +49,7 @@ class _Runs:
 
     def at(self, i: int) -> Setup:
         setup = self.setups[i // self.repeats]
-        return setup if self.repeats == 1 else shaken(setup, i % self.repeats + 1)
+        return setup if self.repeats == 1 else perturbed(setup, i % self.repeats + 1)
 
 
 class _Picked:
@@ -72,10 +72,10 @@ def run_batch(
     proceed: Proceed = lambda _done: True,
     threads: int | None = None,
 ) -> Batch | None:
-    """Run every setup `repeats` times, shaken from the second kind of number on; None if it was called off.
+    """Run every setup `repeats` times, perturbed from the second kind of number on; None if it was called off.
 
-    One repeat is the setup as it is. More are shaken as `luck.shaken` does, the same way for each setup, so that what
-    differs between setups is not luck. The result is the same on any number of threads.
+    One repeat is the setup as it is. More are perturbed as `luck.perturbed` does, the same way for each setup, so that
+    what differs between setups is not luck. The result is the same on any number of threads.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""A map of two numbers: every cell run under shaken conditions, coarsely first, then ever finer."""
+"""A map of two numbers: every cell run under perturbed conditions, coarsely first, then ever finer."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass

@@ -63,7 +63,7 @@ def differences(of: Sequence[Stretch], other: Sequence[Stretch]) -> tuple[Differ
 
 @dataclass(frozen=True)
 class Chance:
-    """One setup over the same shaken starts as others: how often it finished and won, and the spread of its times.
+    """One setup over the same perturbed starts as others: how often it finished and won, and the spread of its times.
 
     `times_s` and `swings_mm` have a value for each start, NaN where it did not finish.
     """
@@ -86,7 +86,7 @@ def better_or_lucky(
     starts: int = STARTS,
     threads: int | None = None,
 ) -> tuple[Chance, ...] | None:
-    """Each setup over the same shaken starts: noise, battery, light and pose alike for all; None if called off.
+    """Each setup over the same perturbed starts: noise, battery, light and pose alike for all; None if called off.
 
     A start is won by who finishes it first; one that nobody finishes is nobody's.
     """

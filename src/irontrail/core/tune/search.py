@@ -172,7 +172,7 @@ def _confirmed(
     tell: Callable[[Found, int], bool],
     threads: int | None,
 ) -> Found | None:
-    """The foremost candidates once more, over as many shaken starts as a team would want to see."""
+    """The foremost candidates once more, over as many perturbed starts as a team would want to see."""
     front = _front(spec, seen)
     spread = (
         [front[i] for i in sorted(set(np.linspace(0, len(front) - 1, FINALISTS).round().astype(int)))] if front else []

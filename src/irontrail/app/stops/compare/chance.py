@@ -1,4 +1,4 @@
-"""Better, or lucky: the run in sight and kept ones over the same shaken starts."""
+"""Better, or lucky: the run in sight and kept ones over the same perturbed starts."""
 
 from PySide6.QtWidgets import QGridLayout
 

@@ -1,7 +1,6 @@
 """The probe: the sensor held over the mat, readings held, and a calibration and a target made from them."""
 
-from dataclasses import dataclass, replace
-from statistics import fmean, stdev
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtGui import QImage
@@ -15,24 +14,24 @@ from irontrail.app.widgets.light_hands import ProbeHand
 from irontrail.app.widgets.patch_picture import PatchPicture
 from irontrail.app.widgets.target_picture import TargetPicture
 from irontrail.core import derive
-from irontrail.core.derive import Probed
+from irontrail.core.advice.held import (
+    KINDS,
+    HeldReading,
+    from_held,
+    in_words,
+    midway_target,
+    raw_of,
+    raw_target,
+    what_it_does,
+)
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import Calibration, calibrated, spot_sigma_mm
+from irontrail.core.light.sensor import Calibration, spot_sigma_mm
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 
-KINDS = ("dark", "bright", "edge")
 MOST_HELD = 9
-
-
-@dataclass(frozen=True)
-class Held:
-    """A reading that was held: on what, what was read, and where."""
-
-    kind: str
-    probed: Probed
 
 
 class ProbeSheet(Panel):
@@ -43,7 +42,7 @@ class ProbeSheet(Panel):
         self.hand = self.probe_hand = ProbeHand(self)
         self.probe_hand.moved.connect(lambda x, y, _settled: self.carry_to(x, y))
         self.place: tuple[float, float] | None = None
-        self.held: list[Held] = []
+        self.held: list[HeldReading] = []
         self.was: float | None = None
         self._pictured: tuple[Mat, QImage] | None = None
         self.patch = PatchPicture(theme)
@@ -87,7 +86,7 @@ class ProbeSheet(Panel):
         self.sweep.clicked.connect(self._sweep)
         self.midway = QPushButton("Midway")
         self.midway.setToolTip("Put the target midway between dark and bright")
-        self.midway.clicked.connect(lambda: self._aim(50.0))
+        self.midway.clicked.connect(lambda: self._aim(midway_target(self.session.setup)))
         for button in (self.calibrate, self.from_held, self.sweep, self.midway):
             button.setProperty("small", "true")
             row.addWidget(button)
@@ -103,7 +102,7 @@ class ProbeSheet(Panel):
     def hold(self, kind: str) -> None:
         """Note what is read now; the oldest is let go when there are many."""
         if self.place is not None:
-            self.held = [*self.held, Held(kind, derive.probe(self.session.setup, *self.place))][-MOST_HELD:]
+            self.held = [*self.held, HeldReading(kind, derive.probe(self.session.setup, *self.place))][-MOST_HELD:]
             self.show_view()
 
     def let_go(self, i: int) -> None:
@@ -113,23 +112,18 @@ class ProbeSheet(Panel):
 
     def raw_of(self, kind: str) -> list[float]:
         """The raw readings held of one kind."""
-        return [held.probed.raw for held in self.held if held.kind == kind]
+        return raw_of(self.held, kind)
 
     # --- calibrating
 
     def calibrate_from_held(self) -> None:
         """Dark and bright become the calibration, a reading on the edge the target; what is not held stays."""
-        calibration = self.session.setup.light.calibration
-        dark, bright, edge = (self.raw_of(kind) for kind in KINDS)
         try:
-            made = Calibration(
-                float(round(fmean(dark))) if dark else calibration.dark,
-                float(round(fmean(bright))) if bright else calibration.bright,
-            )
+            made, target = from_held(self.held, self.session.setup.light.calibration)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
-        self._calibrate("calibrate from held readings", made, float(calibrated(made, fmean(edge))) if edge else None)
+        self._calibrate("calibrate from held readings", made, target)
 
     def _by_hand(self) -> None:
         setup = self.session.setup
@@ -181,7 +175,7 @@ class ProbeSheet(Panel):
         sigma = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
         side = "light side" if probed.edge_mm >= 0.0 else "dark side"
         away = f"{abs(probed.edge_mm):.1f} mm to the {side}" if abs(probed.edge_mm) < 200.0 else "far from the line"
-        unit = f"gives {probed.given:.0f}" if setup.light.sensor.scale == "counts" else f"{probed.raw:.1f} raw"
+        unit = f"gives {probed.raw_output:.0f}" if setup.light.sensor.scale == "counts" else f"{probed.raw:.1f} raw"
         shade = f"room light × {probed.factor:.2f} here" if abs(probed.factor - 1.0) > 0.005 else ""
         self.patch.set_patch(self._picture(setup.mat), *self.place, sigma)
         self.patch.set_words(
@@ -217,15 +211,7 @@ class ProbeSheet(Panel):
             drop.setAccessibleName(f"let go of {held.kind} {at.raw:.0f}")
             drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
             self._list.addWidget(drop, i, 3)
-        said = []
-        for kind in KINDS:
-            raw = self.raw_of(kind)
-            if raw:
-                spread = f" ± {stdev(raw):.1f} over {len(raw)} spots" if len(raw) > 1 else " from one spot"
-                said.append(f"{kind} {fmean(raw):.1f}{spread}")
-        self.spread.setText(
-            "; ".join(said).capitalize() + "." if said else "Drag the sensor over the mat, and hold what it reads."
-        )
+        self.spread.setText(in_words(self.held) or "Drag the sensor over the mat, and hold what it reads.")
         self.from_held.setEnabled(bool(self.held) and not self.session.setup.light.sensor.names_colours)
 
     def _show_target(self, setup: Setup) -> None:
@@ -236,7 +222,7 @@ class ProbeSheet(Panel):
         if self.was is not None and abs(self.was - now) >= 0.5:
             marks = {"was": self.was, **marks}
         self.target.set_scale(here.dark, here.bright, marks)
-        self.target_says.setText(_what_it_does(now, here))
+        self.target_says.setText(what_it_does(now, here))
 
     def show_now(self, row: int) -> None:
         view = self.session.view
@@ -246,26 +232,3 @@ class ProbeSheet(Panel):
                 f"The robot reads {trace.reading[row]:.0f} at {trace.time_s[row]:.2f} s, "
                 f"{trace.edge_mm[row]:.1f} mm off the edge.".replace("-", "−")
             )
-
-
-def raw_target(setup: Setup) -> float:
-    """The target in raw percent."""
-    light, target = setup.light, setup.program.target
-    if not light.calibrate:
-        return target
-    return light.calibration.dark + 0.01 * target * (light.calibration.bright - light.calibration.dark)
-
-
-def _what_it_does(now: float, here: Calibration) -> str:
-    """Where the target has the robot ride, and how much room that leaves on either side."""
-    span = here.bright - here.dark
-    share = (now - here.dark) / span if span else 0.5
-    if share <= 0.02 or share >= 0.98:
-        return "The target is not between what the line and the mat read: the robot cannot ride on it."
-    if abs(share - 0.5) < 0.06:
-        return "The target is about midway: as much room to either side."
-    side = "mat" if share > 0.5 else "line"
-    return (
-        f"The target is {100 * share:.0f} % of the way from dark to bright: the robot rides toward the {side}, answers "
-        f"with at most {100 * (1 - share):.0f} units there and {100 * share:.0f} on the other side."
-    )

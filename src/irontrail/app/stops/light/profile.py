@@ -80,7 +80,7 @@ class ProfileSheet(Panel):
             return
         setup, (start, end) = view.setup, self.cut
         letter = next(letter for letter in "ABCD" if letter not in {kept.curve.letter for kept in self.kept[-2:]})
-        curve = self._curve(setup, letter)
+        curve = self.curve_here(setup, letter)
         light = setup.light
         says = (
             f"at {0.5 * (start.x() + end.x()):.0f}, {0.5 * (start.y() + end.y()):.0f}; {setup.robot.mount.height_mm:g} "
@@ -94,7 +94,7 @@ class ProfileSheet(Panel):
         del self.kept[i]
         self.show_view()
 
-    def _curve(self, setup: Setup, letter: str = "") -> Curve:
+    def curve_here(self, setup: Setup, letter: str = "") -> Curve:
         assert self.cut is not None
         (start, end) = self.cut
         profile = derive.profile_along(setup, (start.x(), start.y()), (end.x(), end.y()))
@@ -106,7 +106,7 @@ class ProfileSheet(Panel):
             return
         if self.cut is None:
             self.cut = _across_start(view)
-        curve, setup = self._curve(view.setup), view.setup
+        curve, setup = self.curve_here(view.setup), view.setup
         noise = SIGMAS * setup.light.sensor.noise * reading_per_raw(setup.light)
         others = tuple(kept.curve for kept in self.kept)
         self.plot.set_profile(curve, setup.program.target, noise, others)
@@ -131,7 +131,7 @@ class ProfileSheet(Panel):
 
     def _names(self, view: RunView) -> str:
         trace, palette = view.run.trace, view.setup.light.sensor.palette
-        names = [palette[i].name for i in sorted({int(i) for i in trace.given})]
+        names = [palette[i].name for i in sorted({int(i) for i in trace.raw_output})]
         return (
             f"The sensor gives names; on this run {', '.join(names)}. A name reads as one number, so the reading "
             f"jumps. Its narrowest margin to another name was {100 * float(trace.margin.min()):.1f} %."
@@ -153,7 +153,7 @@ class ProfileSheet(Panel):
                 f"At target {target:g} the sensor rides {side}, with {place - low:.0f} and {high - place:.0f} mm to go."
             )
         if sensor.scale == "counts":
-            given = view.run.trace.given
+            given = view.run.trace.raw_output
             said.append(
                 f"The sensor gave counts from {given.min():.0f} to {given.max():.0f} of {sensor.highest_count}."
             )

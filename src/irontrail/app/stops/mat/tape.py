@@ -44,7 +44,7 @@ class TapeSheet(Panel):
         hand.laid.connect(self._on_laid)
         hand.taken_up.connect(self.take_up)
         hand.doubled.connect(self.double)
-        self._line, self._piece = 0, len(session.setup.mat.followed.pieces) - 1
+        self._line, self.piece_at = 0, len(session.setup.mat.followed.pieces) - 1
         self._lines = QHBoxLayout()
         self._lines.setSpacing(4)
         self.column.addLayout(self._lines)
@@ -63,7 +63,7 @@ class TapeSheet(Panel):
     @property
     def piece(self) -> Piece:
         """The chosen piece."""
-        return self.stroke.pieces[self._piece]
+        return self.stroke.pieces[self.piece_at]
 
     def _lay_out_pieces(self) -> None:
         self.where = self.add_heading("")
@@ -143,11 +143,11 @@ class TapeSheet(Panel):
 
     def choose(self, line: int, piece: int) -> None:
         """Work on a piece of a line."""
-        self._line, self._piece = line, piece
+        self._line, self.piece_at = line, piece
         self.show_project()
 
     def _step(self, by: int) -> None:
-        self.choose(self._line, (self._piece + by) % len(self.stroke.pieces))
+        self.choose(self._line, (self.piece_at + by) % len(self.stroke.pieces))
 
     # --- laying
 
@@ -159,7 +159,7 @@ class TapeSheet(Panel):
         except IronTrailError as error:
             self.session.notice(str(error))
         else:
-            self._piece = self._piece if piece is None else piece
+            self.piece_at = self.piece_at if piece is None else piece
         self.show_project()
 
     def _put(self, label: str, mat: Mat, key: str | None = None) -> None:
@@ -167,11 +167,11 @@ class TapeSheet(Panel):
 
     def lay(self, kind: str) -> None:
         """Lay another piece after the chosen one, or a fork or a crossing there."""
-        mat, at = self.session.setup.mat, self._piece + 1
+        mat, at = self.session.setup.mat, self.piece_at + 1
         if kind in ("fork", "crossing"):
             make = laying.forked if kind == "fork" else laying.crossed
             try:
-                self._put(f"lay a {kind}", make(mat, self._line, self._piece))
+                self._put(f"lay a {kind}", make(mat, self._line, self.piece_at))
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
@@ -186,12 +186,12 @@ class TapeSheet(Panel):
 
     def double(self) -> None:
         """Lay the chosen piece once more, after itself."""
-        at, piece = self._piece + 1, self.piece
+        at, piece = self.piece_at + 1, self.piece
         self._change(f"double the {piece.kind}", lambda: laying.inserted(self.stroke, at, piece), at)
 
     def take_up(self) -> None:
         """Take the chosen piece up."""
-        at = self._piece
+        at = self.piece_at
         self._change(f"take up the {self.piece.kind}", lambda: laying.removed(self.stroke, at), max(at - 1, 0))
 
     def _mirror(self) -> None:
@@ -202,7 +202,7 @@ class TapeSheet(Panel):
             other = replace(piece, swing_deg=-piece.swing_deg)
         else:
             return
-        self._change(f"turn the {piece.kind} the other way", lambda: laying.replaced(self.stroke, self._piece, other))
+        self._change(f"turn the {piece.kind} the other way", lambda: laying.replaced(self.stroke, self.piece_at, other))
 
     def _measure(self, name: str, value: float, settled: bool) -> None:
         piece = self.piece
@@ -213,7 +213,7 @@ class TapeSheet(Panel):
         other: Piece = with_value(piece, name, int(value) if name == "waves" else value)
         self._change(
             f"{piece.kind} {quantities(type(piece))[name].label}",
-            lambda: laying.replaced(self.stroke, self._piece, other),
+            lambda: laying.replaced(self.stroke, self.piece_at, other),
             key=f"piece {name}",
         )
         if settled:
@@ -233,7 +233,7 @@ class TapeSheet(Panel):
 
     def _reverse(self) -> None:
         last = len(self.stroke.pieces) - 1
-        self._change("turn the line round", lambda: laying.reversed_stroke(self.stroke), last - self._piece)
+        self._change("turn the line round", lambda: laying.reversed_stroke(self.stroke), last - self.piece_at)
 
     def _take_line(self) -> None:
         try:
@@ -250,7 +250,7 @@ class TapeSheet(Panel):
         except IronTrailError as error:
             self.session.notice(str(error))
         else:
-            self.choose(len(mat.lines), self._piece)
+            self.choose(len(mat.lines), self.piece_at)
 
     def _of_line(self, name: str, value: float | str, settled: bool) -> None:
         self._change(name.removesuffix("_mm"), lambda: with_value(self.stroke, name, value), key=f"line {name}")
@@ -267,13 +267,13 @@ class TapeSheet(Panel):
         mat = self.session.setup.mat
         self._line = min(self._line, len(mat.lines) - 1)
         stroke = mat.lines[self._line]
-        self._piece = min(self._piece, len(stroke.pieces) - 1)
+        self.piece_at = min(self.piece_at, len(stroke.pieces) - 1)
         piece, last = self.piece, len(stroke.pieces) - 1
-        self.hand.set_line(mat, self._line, self._piece)
+        self.hand.set_line(mat, self._line, self.piece_at)
         self._show_lines(mat)
-        end = self._piece == last and not stroke.closed
-        self.where.setText("Lay at the open end" if end else f"Lay after piece {self._piece + 1}")
-        self.name.setText(f"{piece.kind.capitalize()}, {self._piece + 1} of {last + 1}")
+        end = self.piece_at == last and not stroke.closed
+        self.where.setText("Lay at the open end" if end else f"Lay after piece {self.piece_at + 1}")
+        self.name.setText(f"{piece.kind.capitalize()}, {self.piece_at + 1} of {last + 1}")
         for (kind, name), dial in self.measures.items():
             dial.setVisible(kind == piece.kind)
             if kind == piece.kind:

@@ -89,7 +89,7 @@ class BenchSheet(Panel):
         self.picture.set_test(test.name, self._labels(test))
         tries = self.tries[self.chosen]
         self.clear.setEnabled(bool(tries))
-        found, problem = self._measured()
+        found, problem = self.measured_now()
         self.take.setEnabled(found is not None)
         if found is None:
             self.says.setText(problem)
@@ -115,7 +115,7 @@ class BenchSheet(Panel):
             for name, quantity, _ in test.asks
         )
 
-    def _measured(self) -> tuple[Measured | None, str]:
+    def measured_now(self) -> tuple[Measured | None, str]:
         """What the tries come to, the present one if there are none yet; or what is wrong."""
         tries = self.tries[self.chosen] or [self.numbers()]
         try:
@@ -138,7 +138,7 @@ class BenchSheet(Panel):
         self._show()
 
     def _take(self) -> None:
-        found, _ = self._measured()
+        found, _ = self.measured_now()
         if found is None:
             return
         test, drive = BENCH_TESTS[self.chosen], self.session.setup.robot.drive

@@ -53,7 +53,7 @@ class LogbookSheet(Panel):
         self.says = self.add_words("", "quiet")
         self._words: dict[tuple[int, int], str] = {}
         self._today: dict[int, Figures] = {}
-        self._checked: set[int] = set()
+        self.checked: set[int] = set()
         self._noted: int | None = None
         self._checker = NewestWins(_figures_today, self._on_checked, session.could_not("Whether kept runs still hold"))
         session.closing.connect(self._checker.close)
@@ -163,12 +163,12 @@ class LogbookSheet(Panel):
     def _check_visible(self) -> None:
         """Drive the runs in sight anew, off the interface thread, and see whether their figures still hold."""
         by_number = {run.number: run for run in self.session.project.kept}
-        wanted = [number for number in self.list.visible_numbers() if number not in self._checked]
+        wanted = [number for number in self.list.visible_numbers() if number not in self.checked]
         if wanted and self.isVisible() and not self.session.preparing:
             self._checker.request(tuple(by_number[number] for number in wanted[:CHECK_AT_ONCE] if number in by_number))
 
     def _on_checked(self, runs: tuple[KeptRun, ...], today: dict[int, Figures]) -> None:
-        self._checked |= {run.number for run in runs}
+        self.checked |= {run.number for run in runs}
         if today:
             self._today |= today
             self.show_project()

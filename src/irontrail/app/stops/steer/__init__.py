@@ -3,12 +3,12 @@
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.steer.law import LawSheet
-from irontrail.app.stops.steer.let_go import LetGoSheet
 from irontrail.app.stops.steer.loop import LoopSheet
+from irontrail.app.stops.steer.step_response import StepResponseSheet
 from irontrail.app.stops.steer.words import WordsSheet
 from irontrail.app.theme import Theme
 
-SHEETS = {"Law": LawSheet, "Loop": LoopSheet, "Words": WordsSheet, "Let go": LetGoSheet}
+SHEETS = {"Law": LawSheet, "Loop": LoopSheet, "Words": WordsSheet, "Let go": StepResponseSheet}
 
 
 class SteerPanel(SheetedPanel):

@@ -9,7 +9,13 @@ from irontrail.app.stops.tune.rocking import RockingSheet
 from irontrail.app.stops.tune.search import SearchSheet
 from irontrail.app.theme import Theme
 
-SHEETS = {"Dials": DialsSheet, "Map": MapSheet, "Rocking": RockingSheet, "Search": SearchSheet, "Event": EventSheet}
+SHEETS = {
+    "Dials": DialsSheet,
+    "Map": MapSheet,
+    "Rocking": RockingSheet,
+    "Search": SearchSheet,
+    "Event": EventSheet,
+}
 
 
 class TunePanel(SheetedPanel):

@@ -7,7 +7,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.strain_bars import StrainBars
 from irontrail.app.working import WorkingPanel
-from irontrail.core.tune.holds import Holds, WorstCase, runs_needed, will_it_hold
+from irontrail.core.tune.robustness import Robustness, WorstCase, robustness_of, runs_needed
 
 
 class EventSheet(WorkingPanel):
@@ -15,7 +15,7 @@ class EventSheet(WorkingPanel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.holds: Holds | None = None
+        self.holds: Robustness | None = None
         self.add_words(
             "Each square is ten shaken starts; the fuller, the more often it finishes. Today's is framed in rust.",
             "quiet",
@@ -36,16 +36,16 @@ class EventSheet(WorkingPanel):
         """Try the settings as they are under every strain."""
         setup = self.session.setup
         self._show(None)
-        self.begin(lambda tell: will_it_hold(setup, tell), runs_needed())
+        self.begin(lambda tell: robustness_of(setup, tell), runs_needed())
 
-    def show_partial(self, partial: Holds) -> None:
+    def show_partial(self, partial: Robustness) -> None:
         if self.holds is None or len(partial.single) != len(self.holds.single):
             self._show(partial)
 
-    def show_result(self, result: Holds) -> None:
+    def show_result(self, result: Robustness) -> None:
         self._show(result)
 
-    def _show(self, holds: Holds | None) -> None:
+    def _show(self, holds: Robustness | None) -> None:
         self.holds = holds
         self.bars.set_held(holds.single if holds is not None else ())
         clear(self._list)

@@ -1,7 +1,5 @@
 """The gain at which rocking starts, from theory and from the engine, and starting values from it."""
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
 from irontrail.app.session import Session
@@ -9,23 +7,11 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.gain_scale import GainScale
 from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
-from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
-from irontrail.core.tune.rocking import RULES, RockingStart, from_engine, from_theory, with_rule
-
-
-def _by_rules(request: tuple[Setup, RockingStart]) -> tuple[Figures | str, ...]:
-    """What each rule's starting values do on the mat."""
-    setup, start = request
-    found: list[Figures | str] = []
-    for rule in RULES:
-        try:
-            found.append(derive.figures(with_rule(setup, rule, start)))
-        except IronTrailError as error:
-            found.append(str(error))
-    return tuple(found)
+from irontrail.core.theory.linear import UltimateGain
+from irontrail.core.tune.ultimate_gain import RULES, by_rules, from_engine, from_theory, with_rule, without_gains
 
 
 class RockingSheet(WorkingPanel):
@@ -33,10 +19,12 @@ class RockingSheet(WorkingPanel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.theory: RockingStart | None = None
-        self.engine: RockingStart | None = None
+        self.theory: UltimateGain | None = None
+        self.engine: UltimateGain | None = None
         self._raised_for: Setup | None = None
-        self.ruler = NewestWins(_by_rules, self._on_ruled, session.could_not("What the starting values do"))
+        self.ruler = NewestWins(
+            lambda asked: by_rules(*asked), self._on_ruled, session.could_not("What the starting values do")
+        )
         session.closing.connect(self.ruler.close)
         self.add_words(
             "Raise a proportional gain, and at some value the robot rocks to and fro without end. Everything below "
@@ -79,15 +67,15 @@ class RockingSheet(WorkingPanel):
         setup = self.session.setup
         self.begin(lambda tell: from_engine(setup, lambda done: tell(None, done)) or "never", 24)
 
-    def show_result(self, result: RockingStart | str) -> None:
-        self.engine = result if isinstance(result, RockingStart) else None
+    def show_result(self, result: UltimateGain | str) -> None:
+        self.engine = result if isinstance(result, UltimateGain) else None
         if self.engine is None:
             self.engine_says.setText("Engine: it did not rock at any gain up to 20.")
         self._show()
 
     def show_project(self) -> None:
         super().show_project()
-        if self._raised_for is not None and _loop(self._raised_for) != _loop(self.session.setup):
+        if self._raised_for is not None and without_gains(self._raised_for) != without_gains(self.session.setup):
             self.engine, self._raised_for = None, None
         try:
             self.theory = from_theory(self.session.setup)
@@ -130,7 +118,7 @@ class RockingSheet(WorkingPanel):
         if start is not None:
             self.ruler.request((setup, start))
 
-    def _on_ruled(self, _asked: tuple[Setup, RockingStart], ruled: tuple[Figures | str, ...]) -> None:
+    def _on_ruled(self, _asked: tuple[Setup, UltimateGain], ruled: tuple[Figures | str, ...]) -> None:
         for (_, does, _), figures in zip(self.rows, ruled, strict=True):
             if isinstance(figures, str):
                 does.setText(figures)
@@ -147,10 +135,3 @@ class RockingSheet(WorkingPanel):
                 self.session.edit(f"starting values: {RULES[i].name}", with_rule(self.session.setup, RULES[i], start))
             except IronTrailError as error:
                 self.session.notice(str(error))
-
-
-def _loop(setup: Setup) -> Setup:
-    """A setup without its gains: what the rocking gain depends on."""
-    first = Setup(setup.mat).program
-    program = replace(setup.program, law=first.law, pid=first.pid, proportional=first.proportional, target=first.target)
-    return replace(setup, program=program)

@@ -27,7 +27,7 @@ TIME_S = 6.0
 
 
 @dataclass(frozen=True, eq=False)
-class LetGo:
+class StepResponse:
     """The way back, over time: distance from the edge (light side positive), shape (n,), and what it came to.
 
     `overshoot_mm` is how far the sensor went past the edge; `settle_mm` and `settle_s` when it was back for good,
@@ -63,7 +63,7 @@ def straight_setup(setup: Setup, off_mm: float) -> Setup:
     return replace(setup, mat=mat, trial=trial, light=replace(setup.light, areas=()))
 
 
-def let_go(setup: Setup, off_mm: float) -> LetGo:
+def step_response(setup: Setup, off_mm: float) -> StepResponse:
     """Set the sensor down beside its edge, along the line, and let go.
 
     Parameters
@@ -84,7 +84,7 @@ def let_go(setup: Setup, off_mm: float) -> LetGo:
     row = int(outside[-1]) + 1 if settled else None
     peaks = _peaks(away)
     hertz, damping = _swing_of(time, away, peaks)
-    return LetGo(
+    return StepResponse(
         time_s=time,
         edge_mm=edge,
         back=not lost,

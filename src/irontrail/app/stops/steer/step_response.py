@@ -10,12 +10,12 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.way_back import Way, WayBack
-from irontrail.core.advice.let_go import LetGo
+from irontrail.core.advice.step_response import StepResponse
 from irontrail.core.quantity import Quantity
 
 OFF = Quantity("set down off the edge", "mm", -40.0, 40.0, 1.0)
 # What each row of the table is called, and how it is read off a way back.
-ROWS: tuple[tuple[str, Callable[[LetGo], str]], ...] = (
+ROWS: tuple[tuple[str, Callable[[StepResponse], str]], ...] = (
     ("goes past by", lambda way: f"{way.overshoot_mm:.1f} mm" if way.back else "—"),
     ("back for good after", lambda way: f"{way.settle_mm:.0f} mm" if way.settle_mm is not None else "never"),
     ("that is", lambda way: f"{way.settle_s:.2f} s" if way.settle_s is not None else "—"),
@@ -27,10 +27,10 @@ ROWS: tuple[tuple[str, Callable[[LetGo], str]], ...] = (
 )
 
 
-class LetGoSheet(Panel):
+class StepResponseSheet(Panel):
     """Set down beside the edge on a straight, and let go; and how to pull the playing robot."""
 
-    WANTS = frozenset({"let go"})
+    WANTS = frozenset({"step response"})
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -63,14 +63,14 @@ class LetGoSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        self.off.set_value(self.session.adviser.let_go_mm)
+        self.off.set_value(self.session.adviser.step_mm)
         self.back.setEnabled(self.session.setup.trial.pull is not None)
 
     def show_advice(self) -> None:
         advice, reference = self.session.adviser.advice, self.session.kept_runs.reference
-        if advice is None or advice.let_go is None:
+        if advice is None or advice.step_response is None:
             return
-        now, kept = advice.let_go, advice.kept_let_go
+        now, kept = advice.step_response, advice.kept_step
         self.picture.set_ways(_way(now), _way(kept) if kept is not None else None)
         heads = ("", "now", f"run {reference.number}" if reference is not None and kept is not None else "")
         for cell, text in zip(self.cells[0], heads, strict=True):
@@ -82,15 +82,15 @@ class LetGoSheet(Panel):
         self.says.setText(_says(now))
 
     def _on_off(self, value: float, _settled: bool) -> None:
-        self.session.adviser.let_go_mm = value
+        self.session.adviser.step_mm = value
         self.session.adviser.ask()
 
 
-def _way(let_go: LetGo) -> Way:
-    return Way(let_go.time_s, let_go.edge_mm, let_go.settle_s)
+def _way(step_response: StepResponse) -> Way:
+    return Way(step_response.time_s, step_response.edge_mm, step_response.settle_s)
 
 
-def _says(way: LetGo) -> str:
+def _says(way: StepResponse) -> str:
     """What it comes to, in a sentence."""
     if not way.back:
         return "It does not find back from there."

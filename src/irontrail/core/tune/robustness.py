@@ -48,7 +48,7 @@ STRAINS = (
 
 
 @dataclass(frozen=True)
-class Held:
+class StrainResult:
     """One strain's levels (changes, in stored units) and the share that finished at each."""
 
     strain: Strain
@@ -68,11 +68,11 @@ class WorstCase:
 
 
 @dataclass(frozen=True)
-class Holds:
+class Robustness:
     """How a setup holds: each strain by itself, the share that finished with all at once, and the worst of those."""
 
     setup: Setup
-    single: tuple[Held, ...]
+    single: tuple[StrainResult, ...]
     together: float | None
     worst: tuple[WorstCase, ...]
 
@@ -82,26 +82,26 @@ def runs_needed() -> int:
     return len(STRAINS) * LEVELS * TRIES + TOGETHER
 
 
-def will_it_hold(
+def robustness_of(
     setup: Setup,
-    tell: Callable[[Holds, int], bool] = lambda _holds, _done: True,
+    tell: Callable[[Robustness, int], bool] = lambda _holds, _done: True,
     threads: int | None = None,
-) -> Holds | None:
+) -> Robustness | None:
     """Try a setup under every strain; `tell(holds, runs done)` says whether to go on. None if it says no."""
-    single: list[Held] = []
+    single: list[StrainResult] = []
     runs = 0
     for strain in STRAINS:
         changes = _levels(strain)
-        told = partial(_tell, tell, Holds(setup, tuple(single), None, ()), runs)
+        told = partial(_tell, tell, Robustness(setup, tuple(single), None, ()), runs)
         batch = run_batch([strain.put(setup, change) for change in changes], TRIES, told, threads)
         if batch is None:
             return None
         runs += LEVELS * TRIES
-        single.append(Held(strain, changes, tuple(float(share) for share in batch.finished)))
+        single.append(StrainResult(strain, changes, tuple(float(share) for share in batch.finished)))
     return _together(setup, tuple(single), runs, tell, threads)
 
 
-def _tell(tell: Callable[[Holds, int], bool], so_far: Holds, before: int, done: int) -> bool:
+def _tell(tell: Callable[[Robustness, int], bool], so_far: Robustness, before: int, done: int) -> bool:
     """Tell of a batch under way."""
     return tell(so_far, before + done)
 
@@ -116,8 +116,12 @@ def _levels(strain: Strain) -> tuple[float, ...]:
 
 
 def _together(
-    setup: Setup, single: tuple[Held, ...], runs: int, tell: Callable[[Holds, int], bool], threads: int | None
-) -> Holds | None:
+    setup: Setup,
+    single: tuple[StrainResult, ...],
+    runs: int,
+    tell: Callable[[Robustness, int], bool],
+    threads: int | None,
+) -> Robustness | None:
     """All strains at once, each anywhere in its middle two thirds."""
     random = np.random.default_rng([setup.trial.seed, 77])
     cases, words = [], []
@@ -129,7 +133,7 @@ def _together(
             said.append(f"{strain.short} {strain.shown(change)}")
         cases.append(replace(made, trial=replace(made.trial, seed=int(random.integers(2**31 - 1)))))
         words.append(", ".join(said))
-    so_far = Holds(setup, single, None, ())
+    so_far = Robustness(setup, single, None, ())
     batch = run_batch(cases, 1, partial(_tell, tell, so_far, runs), threads)
     if batch is None:
         return None
@@ -141,4 +145,4 @@ def _together(
         )
     ]
     found.sort(key=lambda each: (each.finished, each.progress_mm if not each.finished else -each.time_s))
-    return Holds(setup, single, float(reached.mean()), tuple(found[:6]))
+    return Robustness(setup, single, float(reached.mean()), tuple(found[:6]))

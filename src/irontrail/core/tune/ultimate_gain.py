@@ -7,6 +7,7 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
+from irontrail.core.figures import Figures
 from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.mat.tape import Mat, Straight
 from irontrail.core.measures import dominant_hz, wobbling
@@ -14,9 +15,10 @@ from irontrail.core.project import Setup, Trial
 from irontrail.core.result import Trace
 from irontrail.core.steering.laws.pid import PID
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
-from irontrail.core.steering.program import StopRules
-from irontrail.core.theory.linear import linear_loop
-from irontrail.core.theory.sampled import rocking_gain
+from irontrail.core.steering.program import Program, StopRules
+from irontrail.core.steering.registry import LAWS
+from irontrail.core.theory.linear import UltimateGain, linear_loop
+from irontrail.core.theory.sampled import ultimate_gain
 
 # The engine's robot rocks on a straight of this length, set down so far off its edge.
 STRAIGHT_MM, OFF_MM = 3600.0, 1.0
@@ -55,23 +57,7 @@ RULES = (
 )
 
 
-@dataclass(frozen=True)
-class RockingStart:
-    """The gain (% per unit) and frequency (Hz) at which steady rocking starts.
-
-    `clipped` says that a wheel was at its limit while it rocked in the engine: the gain may be too high by that.
-    """
-
-    gain: float
-    hertz: float
-    clipped: bool = False
-
-    @property
-    def period_s(self) -> float:
-        return 1.0 / self.hertz
-
-
-def from_theory(setup: Setup) -> RockingStart | None:
+def from_theory(setup: Setup) -> UltimateGain | None:
     """By the eigenvalues of the sampled loop, with the proportional term alone; None where there is no such gain.
 
     Raises
@@ -79,11 +65,10 @@ def from_theory(setup: Setup) -> RockingStart | None:
     IronTrailError
         Where theory knows nothing; see `linear_loop`.
     """
-    found = rocking_gain(replace(linear_loop(_proportional(setup, 1.0)), kp=1.0))
-    return RockingStart(found.gain, found.hertz) if found is not None and found.hertz > 0.0 else None
+    return ultimate_gain(replace(linear_loop(_proportional(setup, 1.0)), kp=1.0))
 
 
-def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> RockingStart | None:
+def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> UltimateGain | None:
     """By raising the gain on a long straight of the mat's own tape till a small swing no longer dies.
 
     None if it always dies, or if it was called off.
@@ -110,7 +95,25 @@ def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: Tru
     swung = _swing(base, 1.01 * gain)
     loop = base.program.loop_time_s
     hertz = dominant_hz(wobbling(swung.edge_mm, loop), loop)
-    return RockingStart(gain, hertz, bool(swung.clipped.any())) if hertz > 0.0 else None
+    return UltimateGain(gain, hertz, bool(swung.clipped.any())) if hertz > 0.0 else None
+
+
+def without_gains(setup: Setup) -> Setup:
+    """A setup in which only what the ultimate gain depends on differs from setup to setup."""
+    made, first = _proportional(setup, 1.0), Program()
+    others = {law.field: getattr(first, law.field) for law in LAWS.values() if law is not PROPORTIONAL}
+    return replace(made, program=replace(made.program, stop=first.stop, **others), trial=Trial())
+
+
+def by_rules(setup: Setup, start: UltimateGain) -> tuple[Figures | str, ...]:
+    """What each rule's starting values come to on the setup's mat; a sentence where they cannot be set."""
+    found: list[Figures | str] = []
+    for rule in RULES:
+        try:
+            found.append(derive.figures(with_rule(setup, rule, start)))
+        except IronTrailError as error:
+            found.append(str(error))
+    return tuple(found)
 
 
 def _proportional(setup: Setup, gain: float) -> Setup:
@@ -159,7 +162,7 @@ def _grows(base: Setup, gain: float) -> bool:
     return late > OFF_MM or (late > early and late > STILL_SHARE * OFF_MM)
 
 
-def with_rule(setup: Setup, rule: Rule, start: RockingStart) -> Setup:
+def with_rule(setup: Setup, rule: Rule, start: UltimateGain) -> Setup:
     """A setup that steers with a rule's starting values; one without integral and derivative steers in proportion.
 
     Raises
