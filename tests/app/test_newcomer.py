@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox
 
+from irontrail.app.looking import STOPS
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -440,6 +441,16 @@ class StopsTest(NewcomerTest):
     def test_menus_show_their_keys_and_no_two_share_one(self) -> None:
         keys = [a.shortcut().toString() for a in self.window.actions_of.named.values() if not a.shortcut().isEmpty()]
         self.assertEqual(len(keys), len(set(keys)))
+        named = {name: action.shortcut().toString() for name, action in self.window.actions_of.named.items()}
+        wanted = {
+            "open": "Ctrl+O", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q", "undo": "Ctrl+Z",
+            "redo": "Ctrl+Shift+Z", "swap": "E", "turn": "R", "law": "L", "fit": "F", "zoom in": "Ctrl++",
+            "zoom out": "Ctrl+-", "follow": "G", "close up": "W", "shade": "C", "mark": "M", "axis": "T",
+            "strip all": "Shift+F", "sheet": "Ctrl+PgDown", "play": "Space", "forward": ".", "back": ",",
+            "start": "Home", "end": "End", "faster": "]", "slower": "[", "keep": "K", "keys": "F1",
+        }  # fmt: skip
+        wanted |= {f"stop {stop}": f"Ctrl+{i}" for i, stop in enumerate(STOPS, 1)}
+        self.assertEqual({name: key for name, key in named.items() if key}, wanted)
         for menu in ("&File", "&Edit", "&View", "&Run", "&Help"):
             self.assertIn(menu, [action.text() for action in self.window.actions_of.bar.actions()])
 
@@ -449,6 +460,10 @@ class StopsTest(NewcomerTest):
         self.key(Qt.Key.Key_F1)
         sheet = self.window.findChild(KeySheet)
         self.assertTrue(sheet.isVisible() and not sheet.isModal())
+        shown = [label.text() for label in sheet.findChildren(QLabel)]
+        for action in self.window.actions_of.named.values():
+            if not action.shortcut().isEmpty():
+                self.assertIn(action.shortcut().toString(), shown)
         sheet.close()
 
     def test_every_control_has_a_name(self) -> None:

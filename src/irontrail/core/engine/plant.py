@@ -123,13 +123,15 @@ def roll(p, stride, state, left_target, right_target):
     for _ in range(stride.panels):
         v_off, turn_off = 0.5 * (left_off + right_off), (right_off - left_off) * per_track
         swung = tau * turn_off
-        c1, s1 = turned(c, s, turn * NODES[0] * h + swung * (1.0 - stride.first))
-        c2, s2 = turned(c, s, turn * NODES[1] * h + swung * (1.0 - stride.middle))
-        c3, s3 = turned(c, s, turn * NODES[2] * h + swung * (1.0 - stride.last))
+        c1, s1 = small_turn(turn * NODES[0] * h + swung * (1.0 - stride.first))
+        c2, s2 = small_turn(turn * NODES[1] * h + swung * (1.0 - stride.middle))
+        c3, s3 = small_turn(turn * NODES[2] * h + swung * (1.0 - stride.last))
         v1, v3 = OUTER_WEIGHT * (v + v_off * stride.first), OUTER_WEIGHT * (v + v_off * stride.last)
         v2 = MIDDLE_WEIGHT * (v + v_off * stride.middle)
-        x += h * (v1 * c1 + v2 * c2 + v3 * c3)
-        y += h * (v1 * s1 + v2 * s2 + v3 * s3)
+        # Ahead and to the left of where it headed; then as the mat has it.
+        ahead, aside = h * (v1 * c1 + v2 * c2 + v3 * c3), h * (v1 * s1 + v2 * s2 + v3 * s3)
+        x += ahead * c - aside * s
+        y += ahead * s + aside * c
         angle = turn * h + swung * (1.0 - stride.whole)
         heading += angle
         c, s = turned(c, s, angle)
@@ -198,16 +200,24 @@ def wheel_step(rim, ground, target, response, most):
 
 
 @compiled
-def turned(c, s, angle):
-    """The direction (c, s) turned left by a small angle.
+def small_turn(angle):
+    """Cosine and sine of a small angle.
 
-    The series is cut where its next term is below 1e-14 for a quarter of a radian.
+    The series is cut where its next term is below 1e-14 for a quarter of a radian; it multiplies by what it would divide
+    by, which takes a fraction of the time.
     """
     square = angle * angle
-    sine = angle * (1.0 - square / 6.0 * (1.0 - square / 20.0 * (1.0 - square / 42.0 * (1.0 - square / 72.0))))
-    cosine = 1.0 - 0.5 * square * (
-        1.0 - square / 12.0 * (1.0 - square / 30.0 * (1.0 - square / 56.0 * (1.0 - square / 90.0)))
+    cosine = 1.0 - square * (
+        1 / 2 - square * (1 / 24 - square * (1 / 720 - square * (1 / 40320 - square * (1 / 3628800))))
     )
+    sine = angle * (1.0 - square * (1 / 6 - square * (1 / 120 - square * (1 / 5040 - square * (1 / 362880)))))
+    return cosine, sine
+
+
+@compiled
+def turned(c, s, angle):
+    """The direction (c, s) turned left by a small angle."""
+    cosine, sine = small_turn(angle)
     return c * cosine - s * sine, s * cosine + c * sine
 
 
