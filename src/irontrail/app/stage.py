@@ -37,7 +37,7 @@ OUTCOME_LABELS = {
     "stopped": "stopped itself after",
 }
 WAITING = "Setting the robot down …"
-PREPARING = "Compiling the engine, once: a few seconds …"
+PREPARING = "Compiling the engine, once: about half a minute …"
 
 
 class Stage(QWidget):

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from irontrail.core.compiled import compiled
+from irontrail.core.compiled import inlined
 from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
 from irontrail.core.steering.mixing import mixed_powers
 from irontrail.core.steering.registry import LAWS
@@ -44,7 +44,7 @@ law_step = _chain()
 _mixed_powers: Any = njit(mixed_powers, error_model="numpy")
 
 
-@compiled
+@inlined
 def control_step(c, memory, raw_output, time, left_rolled, right_rolled):
     """One decision.
 
@@ -78,7 +78,7 @@ def control_step(c, memory, raw_output, time, left_rolled, right_rolled):
     return reading, wanted_left, wanted_right, limited(c, wanted_left), limited(c, wanted_right), rule, stopped
 
 
-@compiled
+@inlined
 def reading_of(c, raw_output):
     """What the program reads when the sensor gives this."""
     if c.gives_names:
@@ -89,7 +89,7 @@ def reading_of(c, raw_output):
     return raw
 
 
-@compiled
+@inlined
 def decide(c, memory, reading):
     """The rule that decides on a reading, and the wanted powers (left, right), not yet limited."""
     memory[P_SHARE] = memory[I_SHARE] = memory[D_SHARE] = 0.0
@@ -101,14 +101,14 @@ def decide(c, memory, reading):
     return rule, left, right
 
 
-@compiled
+@inlined
 def limited(c, power):
     """A power as the motor driver takes it: within -100..100, in whole steps."""
     power = min(max(power, -100.0), 100.0)
     return min(max(c.power_step * round_half_away(power / c.power_step), -100.0), 100.0)
 
 
-@compiled
+@inlined
 def round_half_away(value):
     """Nearest whole number, halves away from zero."""
     return np.floor(value + 0.5) if value >= 0.0 else np.ceil(value - 0.5)

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from irontrail.core.compiled import compiled
+from irontrail.core.compiled import compiled, inlined
 from irontrail.core.engine.place import PLACE, find_on_route, nearest_place, place_at
 from irontrail.core.mat.zones import ROUND_SHARE
 
@@ -52,7 +52,7 @@ def set_back(p, state, x, y, time, route_x, route_y, reach):
     state.stirred, state.stirred_s = time, state.place.s
 
 
-@compiled
+@inlined
 def see(p, state, x, y, route_x, route_y, reach):
     """Find the sensor on the route, and how far it is off its edge."""
     dx, dy = x - state.x, y - state.y
@@ -62,7 +62,7 @@ def see(p, state, x, y, route_x, route_y, reach):
     state.x, state.y = x, y
 
 
-@compiled
+@inlined
 def follow(p, state, x, y, time, route_x, route_y, reach):
     """The sensor has come to (x, y), driving straight from where it was seen before."""
     before_s, before_x, before_y = state.place.s, state.x, state.y
@@ -105,7 +105,7 @@ def entered(p, from_x, from_y, to_x, to_y):
     return enters if enters <= leaves and not inside else np.inf
 
 
-@compiled
+@inlined
 def outcome_at(p, state, time):
     """How the run stands at a time."""
     if state.x < 0.0 or state.y < 0.0 or state.x > p.mat_width or state.y > p.mat_height:

@@ -8,7 +8,7 @@ interpreter's lock is released, so that runs can share the machine's cores.
 
 import numpy as np
 
-from irontrail.core.compiled import compiled, unowned
+from irontrail.core.compiled import compiled, inlined, unowned
 from irontrail.core.control.record import CONTROLLER, MEMORY_SIZE
 from irontrail.core.control.step import control_step
 from irontrail.core.engine.judge import (
@@ -178,7 +178,7 @@ def pull(p, work, field, time, route_x, route_y, reach):
         work.samples[: work.timing.late + 1] = work.light
 
 
-@compiled
+@inlined
 def decide_on(controller, work, time):
     """Let the program decide on what its sensor gives."""
     decision, plant = work.decision, work.plant
@@ -189,7 +189,7 @@ def decide_on(controller, work, time):
     decision.wanted_left, decision.wanted_right, decision.left, decision.right = wanted_left, wanted_right, left, right
 
 
-@compiled
+@inlined
 def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
     """Drive from the loop before row `row` to that row; `wanted`: its sample will be decided on."""
     timing, plant, left, right = work.timing, work.plant, work.decision.left, work.decision.right
@@ -217,7 +217,7 @@ def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
         follow(p.judge, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)
 
 
-@compiled
+@inlined
 def write(p, work, time, skid, headings, row):
     """Put all that is known at a loop's beginning into a row of the trace; `skid` as it was a loop before."""
     plant, judged, decision, sign = work.plant, work.judge, work.decision, p.controller.steer_sign

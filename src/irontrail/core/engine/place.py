@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from irontrail.core.compiled import compiled
+from irontrail.core.compiled import compiled, inlined
 
 # The sensor is looked for on the route within this distance along it, besides what it has moved since.
 SEARCH_MM = 60.0
@@ -72,7 +72,7 @@ def place_at(p, place, route_x, s):
     place.s = s
 
 
-@compiled
+@inlined
 def find_on_route(p, place, route_x, route_y, reach, x, y, moved):
     """Where a point lies along the route, near the place it had, and how far to its left.
 
@@ -88,7 +88,7 @@ def find_on_route(p, place, route_x, route_y, reach, x, y, moved):
     foot(p, place, route_x, route_y, x, y)
 
 
-@compiled
+@inlined
 def walk(p, place, route_x, route_y, x, y):
     """Go to where neither neighbour is nearer; the squared distance there, and the steps made."""
     segments = route_x.size - 1
@@ -140,7 +140,7 @@ def nearest_of_all(p, place, route_x, route_y, x, y, within):
         i += 1
 
 
-@compiled
+@inlined
 def foot(p, place, route_x, route_y, x, y):
     """The foot of a point on the two segments at the nearest point of the route, and how far left of it the point is.
 
@@ -184,7 +184,7 @@ def nearest_place(p, place, route_x, route_y, x, y):
     place_at(p, place, route_x, (nearest + turns * segments) * p.route_step)
 
 
-@compiled
+@inlined
 def route_heading(place, headings):
     """Direction of the route at the foot of the place."""
     i = place.segment
@@ -194,7 +194,7 @@ def route_heading(place, headings):
     return headings[i] + place.share * step
 
 
-@compiled
+@inlined
 def wrapped(angle):
     """The same direction within -pi..pi."""
     return angle - 2.0 * np.pi * np.floor((angle + np.pi) * (0.5 / np.pi))

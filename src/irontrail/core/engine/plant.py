@@ -8,7 +8,7 @@ driven in steps of at most MAX_STEP_S.
 
 import numpy as np
 
-from irontrail.core.compiled import compiled
+from irontrail.core.compiled import compiled, inlined
 
 GRAVITY_MM_S2 = 9810.0
 # A wheel whose rim and ground speed differ by more than this is skidding.
@@ -79,7 +79,7 @@ def put_down(state, x, y, heading):
     state.cos, state.sin = np.cos(heading), np.sin(heading)
 
 
-@compiled
+@inlined
 def plant_step(p, stride, state, left_power, right_power):
     """Advance the robot by a stride at constant powers."""
     left_target, right_target = wheel_target(p, left_power, p.left_top), wheel_target(p, right_power, p.right_top)
@@ -89,13 +89,13 @@ def plant_step(p, stride, state, left_power, right_power):
         slip(p, stride, state, left_target, right_target)
 
 
-@compiled
+@inlined
 def wheel_target(p, power, top):
     """Rim speed that a power leads to; nothing inside the dead band."""
     return top * power / 100.0 if abs(power) >= p.dead_band else 0.0
 
 
-@compiled
+@inlined
 def grips(p, stride, state, left_target, right_target):
     """Whether no wheel can slip over a stride: speeds are monotone in it, so that its two ends tell."""
     if state.left_rim != state.left or state.right_rim != state.right:
@@ -112,7 +112,7 @@ def grips(p, stride, state, left_target, right_target):
     return fastest * turning <= p.friction
 
 
-@compiled
+@inlined
 def roll(p, stride, state, left_target, right_target):
     """A stride without slip, in closed form but for the way's integral."""
     per_track, tau, h = p.per_track, p.response_time, stride.panel
@@ -199,12 +199,11 @@ def wheel_step(rim, ground, target, response, most):
     return rim, rim if abs(away) <= most else ground + (most if away > 0.0 else -most)
 
 
-@compiled
+@inlined
 def small_turn(angle):
     """Cosine and sine of a small angle.
 
-    The series is cut where its next term is below 1e-14 for a quarter of a radian; it multiplies by what it would divide
-    by, which takes a fraction of the time.
+    The series is cut where its next term is below 1e-14 for a quarter of a radian.
     """
     square = angle * angle
     cosine = 1.0 - square * (
@@ -214,14 +213,14 @@ def small_turn(angle):
     return cosine, sine
 
 
-@compiled
+@inlined
 def turned(c, s, angle):
     """The direction (c, s) turned left by a small angle."""
     cosine, sine = small_turn(angle)
     return c * cosine - s * sine, s * cosine + c * sine
 
 
-@compiled
+@inlined
 def sensor_place(p, state):
     """Where the sensor is over the mat."""
     return state.x + p.ahead * state.cos - p.aside * state.sin, state.y + p.ahead * state.sin + p.aside * state.cos

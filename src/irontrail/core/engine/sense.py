@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from irontrail.core.compiled import compiled
+from irontrail.core.compiled import compiled, inlined
 from irontrail.core.control.step import round_half_away
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.light.sensor import MAX_AREAS
@@ -25,7 +25,7 @@ SENSOR = np.dtype(
 )  # fmt: skip
 
 
-@compiled
+@inlined
 def next_random(state):
     """One step of splitmix64 (Steele, Lea and Flood 2014): the new state and a uniform number in (0, 1)."""
     state = state + np.uint64(0x9E3779B97F4A7C15)
@@ -36,7 +36,7 @@ def next_random(state):
     return state, (np.float64(z >> np.uint64(11)) + 0.5) / 9007199254740992.0
 
 
-@compiled
+@inlined
 def next_normal(state):
     """The new state and a standard normal number (Box and Muller 1958)."""
     state, first = next_random(state)
@@ -44,7 +44,7 @@ def next_normal(state):
     return state, np.sqrt(-2.0 * np.log(first)) * np.cos(2.0 * np.pi * second)
 
 
-@compiled
+@inlined
 def field_at(field, channel, x, y):
     """Bilinear value of a field's channel at a point in pixels; pixel centres lie at halves, the rim is held."""
     _, rows, columns = field.shape
@@ -57,7 +57,7 @@ def field_at(field, channel, x, y):
     return low * (1.0 - fy) + high * fy
 
 
-@compiled
+@inlined
 def sense(p, levels, random):
     """What the sensor gives for its levels in raw percent.
 
@@ -128,7 +128,7 @@ def room_factor(p, x, y):
     return factor
 
 
-@compiled
+@inlined
 def levels_at(p, field, x, y, levels):
     """Fill in the level of each channel of the field, in raw percent before noise, with the sensor at a point."""
     room = p.room_share if p.area_count == 0 else p.room_share * room_factor(p, x, y)
