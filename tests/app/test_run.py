@@ -292,16 +292,18 @@ class LuckTest(RunTest):
         QTest.mouseClick(sheet.start, LEFT)
         QTest.mouseClick(sheet.start, LEFT)
         self.assertEqual((sheet.says.text(), sheet.start.text()), ("Called off.", "Run it 20 times"))
-        self.assertFalse(self.session.long_work.running)
+        self.assertFalse(self.window.panel("Run").sheet("Luck").work.running)
 
 
 class LongWorkTest(WindowTest):
     def setUp(self) -> None:
         super().setUp()
-        self.work = LongWork()
         self.heard: list[object] = []
-        self.work.progressed.connect(self.heard.append)
-        self.work.ended.connect(lambda result, error: self.heard.append((result, error)))
+        self.work: LongWork[object] = LongWork(
+            self.heard.append,
+            lambda given: self.heard.append((given, "")),
+            lambda error: self.heard.append((None, str(error))),
+        )
 
     def tearDown(self) -> None:
         self.work.close()

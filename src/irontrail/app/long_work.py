@@ -5,41 +5,45 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Generic, TypeVar
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import Qt
 
+from irontrail.app.worker import Crossing
 from irontrail.core.errors import IronTrailError
 
 log = logging.getLogger(__name__)
 
 Proceed = Callable[[int], bool]
+GivenT = TypeVar("GivenT")
 
 
-class LongWork(QObject):
+class LongWork(Generic[GivenT]):
     """One piece of work at a time; a new one calls off the old.
 
-    `progressed(done)` and then once `ended(result, error)` are emitted on the interface thread, unless it was called
-    off, of which nothing more is heard.
+    `progressed(done)` and then once `done(given)` or `failed(error)` are called on the interface thread, unless it was
+    called off, of which nothing more is heard.
     """
 
-    progressed = Signal(int)
-    ended = Signal(object, str)
-    _crossed = Signal(object)
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
+    def __init__(
+        self,
+        progressed: Callable[[int], None],
+        done: Callable[[GivenT], None],
+        failed: Callable[[Exception], None],
+    ) -> None:
+        self._progressed, self._done, self._failed = progressed, done, failed
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-long")
         self._current = 0
         self._off = threading.Event()
         self._running = False
-        self._crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
+        self._crossing = Crossing()
+        self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
 
     @property
     def running(self) -> bool:
         return self._running
 
-    def start(self, work: Callable[[Proceed], Any]) -> None:
+    def start(self, work: Callable[[Proceed], GivenT]) -> None:
         """Begin; `work` is given a function to tell how much is done, which says whether to go on."""
         self.call_off()
         self._current += 1
@@ -58,36 +62,41 @@ class LongWork(QObject):
         self.call_off()
         self._pool.shutdown(wait=True, cancel_futures=True)
 
-    def _run(self, work: Callable[[Proceed], Any], number: int, off: threading.Event) -> None:
+    def _run(self, work: Callable[[Proceed], GivenT], number: int, off: threading.Event) -> None:
         def proceed(done: int) -> bool:
-            self._crossed.emit(_Told(number, done=done))
+            self._crossing.crossed.emit(_Told(number, done=done))
             return not off.is_set()
 
+        told: _Told[GivenT]
         try:
-            result, error = work(proceed), ""
+            told = _Told(number, ended=True, given=work(proceed))
         except IronTrailError as refusal:
-            result, error = None, str(refusal)
+            told = _Told(number, ended=True, error=refusal)
         except Exception as unforeseen:
             log.exception("long work failed")
-            result, error = None, str(unforeseen)
+            told = _Told(number, ended=True, error=unforeseen)
         if not off.is_set():
-            self._crossed.emit(_Told(number, result=result, error=error))
+            self._crossing.crossed.emit(told)
 
-    def _on_crossed(self, told: "_Told") -> None:
+    def _on_crossed(self, told: Any) -> None:
         if told.number != self._current:
             return
-        if told.done is not None:
-            self.progressed.emit(told.done)
+        if not told.ended:
+            self._progressed(told.done)
+            return
+        self._running = False
+        if told.error is not None:
+            self._failed(told.error)
         else:
-            self._running = False
-            self.ended.emit(told.result, told.error)
+            self._done(told.given)
 
 
 @dataclass(frozen=True, eq=False)
-class _Told:
+class _Told(Generic[GivenT]):
     """What a thread tells of one piece of work: how much is done, or how it ended."""
 
     number: int
-    done: int | None = None
-    result: Any = None
-    error: str = ""
+    done: int = 0
+    ended: bool = False
+    given: GivenT | None = None
+    error: Exception | None = None

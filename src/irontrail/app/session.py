@@ -12,7 +12,6 @@ from irontrail.app.adviser import Adviser
 from irontrail.app.compiler import Compiler
 from irontrail.app.kept_runs import KeptRuns
 from irontrail.app.lent import Lent
-from irontrail.app.long_work import LongWork
 from irontrail.app.looking import Looking
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
@@ -48,7 +47,6 @@ class Session(QObject):
         self.lent = Lent(self)
         self.playback = Playback(self)
         self.adviser = Adviser(self.could_not("What is said of this run"), self)
-        self.long_work = LongWork(self)
         self.compiler = Compiler(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
         self._closed = False
@@ -170,7 +168,6 @@ class Session(QObject):
         self._unsubscribe()
         self._worker.close()
         self.adviser.close()
-        self.long_work.close()
         self.compiler.close()
 
     # --- following

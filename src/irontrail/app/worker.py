@@ -25,7 +25,7 @@ class _Ended(Generic[AskedT, GivenT]):
     error: Exception | None = None
 
 
-class _Crossing(QObject):
+class Crossing(QObject):
     """Brings what a thread has to tell to the interface thread."""
 
     crossed = Signal(object)
@@ -50,7 +50,7 @@ class NewestWins(Generic[AskedT, GivenT]):
         self._waiting: AskedT | None = None
         self._busy = False
         self._closed = False
-        self._crossing = _Crossing()
+        self._crossing = Crossing()
         self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
 
     @property

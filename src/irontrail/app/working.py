@@ -55,9 +55,7 @@ class WorkingPanel(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.work = LongWork(self)
-        self.work.progressed.connect(self._on_progress)
-        self.work.ended.connect(self._on_ended)
+        self.work: LongWork[Any] = LongWork(self._on_progress, self._on_done, self._on_failed)
         session.closing.connect(self.work.close)
         self._total, self._since, self._shown = 1, 0.0, 0.0
         self._idle_text = ""
@@ -118,12 +116,14 @@ class WorkingPanel(Panel):
             self._shown = time.monotonic()
             self.show_partial(self._partial)
 
-    def _on_ended(self, result: Any, error: str) -> None:
+    def _on_done(self, result: Any) -> None:
         self._at_rest()
-        if error:
-            self.session.notice(error)
-        elif result is not None:
+        if result is not None:
             self.show_result(result)
+
+    def _on_failed(self, error: Exception) -> None:
+        self._at_rest()
+        self.session.notice(str(error))
 
     def show_partial(self, partial: Any) -> None:
         """Show what there is so far; sheets that can, do."""

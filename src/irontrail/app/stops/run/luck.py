@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
-from irontrail.app.long_work import Proceed
+from irontrail.app.long_work import LongWork, Proceed
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
@@ -37,8 +37,8 @@ class LuckSheet(Panel):
         self.forget = QPushButton("Take the trails off the mat")
         self.forget.clicked.connect(lambda: session.looking.set_luck(None))
         self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
-        session.long_work.progressed.connect(self._on_progress)
-        session.long_work.ended.connect(self._on_ended)
+        self.work: LongWork[Luck | None] = LongWork(self._on_progress, self._on_done, self._on_failed)
+        session.closing.connect(self.work.close)
         self.finish()
 
     def show_project(self) -> None:
@@ -49,7 +49,7 @@ class LuckSheet(Panel):
         self._show()
 
     def _show(self) -> None:
-        luck, running = self.session.looking.luck, self.session.long_work.running
+        luck, running = self.session.looking.luck, self.work.running
         self.start.setText("Stop" if running else f"Run it {TRIES} times")
         self.forget.setVisible(luck is not None)
         self.bars.setVisible(luck is not None)
@@ -77,7 +77,7 @@ class LuckSheet(Panel):
         return tuple(spreads)
 
     def _on_start(self) -> None:
-        work = self.session.long_work
+        work = self.work
         if work.running:
             work.call_off()
             self._show()
@@ -91,11 +91,13 @@ class LuckSheet(Panel):
     def _on_progress(self, done: int) -> None:
         self.says.setText(f"{done} of {TRIES}")
 
-    def _on_ended(self, luck: object, error: str) -> None:
-        if isinstance(luck, Luck):
+    def _on_done(self, luck: Luck | None) -> None:
+        if luck is not None:
             self.session.looking.set_luck(luck)
-        elif error:
-            self.session.notice(error)
+        self._show()
+
+    def _on_failed(self, error: Exception) -> None:
+        self.session.notice(str(error))
         self._show()
 
 
