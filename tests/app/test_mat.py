@@ -168,6 +168,21 @@ class ForkTest(MatTest):
         self.press(self.sheet.take_line)
         self.assertEqual(len(self.session.setup.mat.lines), 2)
 
+    def test_lines_come_and_go_to_a_single_one_and_back(self) -> None:
+        for left in (2, 1):
+            self.press(self.sheet.line_buttons[-1])
+            self.press(self.sheet.take_line)
+            self.assertEqual(len(self.session.setup.mat.lines), left)
+        self.assertEqual((self.sheet.line_buttons, self.sheet.goal), ([], None))
+        self.sheet.ofline["width_mm"].edit_to(30.0)
+        self.assertEqual(self.line.width_mm, 30.0)
+        for _ in range(3):
+            self.session.document.undo()
+        self.assertEqual(len(self.sheet.line_buttons), 3)
+        self.press(self.sheet.line_buttons[1])
+        self.press(self.sheet.goal)
+        self.assertEqual(self.session.setup.mat.goal, 1)
+
     def test_a_fork_and_a_crossing_are_laid(self) -> None:
         ink = pixels_near(self.painted(self.mat), self.line.colour)
         self.sheet.choose(0, 1)

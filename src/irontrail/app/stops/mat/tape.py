@@ -49,7 +49,7 @@ class TapeSheet(Panel):
         self._lines.setSpacing(4)
         self.column.addLayout(self._lines)
         self.line_buttons: list[QPushButton] = []
-        self.goal = QPushButton("Follow this line")
+        self.goal: QPushButton | None = None
         self._lay_out_pieces()
         self._lay_out_piece()
         self._lay_out_line()
@@ -294,29 +294,31 @@ class TapeSheet(Panel):
 
     def _show_lines(self, mat: Mat) -> None:
         """A button for each line where there are several, and one to follow another of them."""
-        if len(self.line_buttons) != (len(mat.lines) if len(mat.lines) > 1 else 0):
+        wanted = len(mat.lines) if len(mat.lines) > 1 else 0
+        if len(self.line_buttons) != wanted:
             clear(self._lines)
-            self.line_buttons = []
-            for i in range(len(mat.lines) if len(mat.lines) > 1 else 0):
-                button = QPushButton(str(i + 1))
-                button.setCheckable(True)
-                button.setProperty("choice", "true")
-                button.setMinimumWidth(30)
-                button.setAccessibleName(f"work on line {i + 1}")
-                button.clicked.connect(lambda _checked=False, i=i: self.choose(i, 0))
-                self._lines.addWidget(button)
-                self.line_buttons.append(button)
-            if self.line_buttons:
+            self.line_buttons = [self._line_button(i) for i in range(wanted)]
+            self.goal = None
+            if wanted:
                 self._lines.addStretch(1)
-                self.goal = self._button(
-                    "Follow this line", "Make this the line to the goal", self._follow, self._lines
-                )
+                self.goal = self._button("", "Make this the line to the goal", self._follow, self._lines)
         for i, button in enumerate(self.line_buttons):
             button.setChecked(i == self._line)
             button.setText(f"{i + 1} ★" if i == mat.goal else str(i + 1))
             button.setToolTip("the line that is followed" if i == mat.goal else "another line")
-        self.goal.setEnabled(self._line != mat.goal)
-        self.goal.setText("Followed" if self._line == mat.goal else "Follow this line")
+        if self.goal is not None:
+            self.goal.setEnabled(self._line != mat.goal)
+            self.goal.setText("Followed" if self._line == mat.goal else "Follow this line")
+
+    def _line_button(self, i: int) -> QPushButton:
+        button = QPushButton(str(i + 1))
+        button.setCheckable(True)
+        button.setProperty("choice", "true")
+        button.setMinimumWidth(30)
+        button.setAccessibleName(f"work on line {i + 1}")
+        button.clicked.connect(lambda: self.choose(i, 0))
+        self._lines.addWidget(button)
+        return button
 
 
 def _runs_off(mat: Mat, stroke: Stroke) -> bool:
