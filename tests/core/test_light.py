@@ -19,7 +19,7 @@ from irontrail.core.light.sensor import (
     raw_reading,
     spot_sigma_mm,
 )
-from irontrail.core.light.spot import blurred, seen_field
+from irontrail.core.light.spot import Blurred, blurred, seen_field
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Mat, Straight, Stroke
@@ -73,6 +73,19 @@ class SpotTest(unittest.TestCase):
         for sigma in (0.7, 4.5, 20.0):
             expected = gaussian_filter(picture, sigma, mode="nearest", truncate=4.0)
             self.assertLess(np.abs(blurred(picture, sigma) - expected).max(), 2e-5)
+
+    def test_a_picture_like_the_last_one_is_blurred_the_same_to_the_last_bit(self) -> None:
+        random = np.random.default_rng(6)
+        picture = np.full((150, 210), 0.9, np.float32)
+        picture[40:60] = random.random((20, 210), np.float32)
+        for sigma in (0.7, 4.5, 20.0):
+            before = Blurred(picture, sigma, blurred(picture, sigma))
+            for j, i in ((0, 0), (63, 64), (50, 209), (149, 100), (97, 15)):
+                after = picture.copy()
+                after[j, i] = 0.1
+                self.assertTrue(np.array_equal(blurred(after, sigma, before), blurred(after, sigma)), (sigma, j, i))
+        other = Blurred(picture[:100], 4.5, blurred(picture[:100], 4.5))
+        self.assertTrue(np.array_equal(blurred(picture, 4.5, other), blurred(picture, 4.5)))
 
     def test_the_spot_widens_with_height(self) -> None:
         self.assertAlmostEqual(spot_sigma_mm(Sensor(), 8.0), 4.5)

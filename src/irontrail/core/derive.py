@@ -4,6 +4,7 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
+from collections import deque
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -33,6 +34,7 @@ from irontrail.core.stretches import Stretch
 if TYPE_CHECKING:
     from irontrail.core.engine.pack import Packed
     from irontrail.core.engine.sweep import SweepResult
+    from irontrail.core.light.spot import Blurred
 
 
 @lru_cache(maxsize=16)
@@ -69,11 +71,16 @@ def raster(mat: Mat) -> NDArray[np.float32]:
     return make_raster(mat)
 
 
+# What was blurred last: while tape is dragged, most of it lies as it lay.
+_blurred_last: "deque[Blurred]" = deque(maxlen=1)
+
+
 @lru_cache(maxsize=8)
 def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
 
-    return seen_field(raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp), eye, height_mm)
+    seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
+    return seen_field(seen, eye, height_mm, _blurred_last)
 
 
 @lru_cache(maxsize=4)

@@ -1,7 +1,7 @@
 """Tape under the hand: joints, bends and whole lines are dragged on the mat, with their measures beside them."""
 
 import numpy as np
-from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QLineF, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, font, pen
@@ -202,12 +202,10 @@ class TapeHand(MatHand):
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
-        for i in range(1, int(mat.width_mm // GRID_MM) + 1):
-            x = i * GRID_MM
-            painter.drawLine(to_px.map(QPointF(x, 0.0)), to_px.map(QPointF(x, mat.height_mm)))
-        for j in range(1, int(mat.height_mm // GRID_MM) + 1):
-            y = j * GRID_MM
-            painter.drawLine(to_px.map(QPointF(0.0, y)), to_px.map(QPointF(mat.width_mm, y)))
+        up = [GRID_MM * i for i in range(1, int(mat.width_mm // GRID_MM) + 1)]
+        along = [GRID_MM * j for j in range(1, int(mat.height_mm // GRID_MM) + 1)]
+        lines = [QLineF(x, 0.0, x, mat.height_mm) for x in up] + [QLineF(0.0, y, mat.width_mm, y) for y in along]
+        painter.drawLines([to_px.map(line) for line in lines])
         painter.restore()
 
     def _draw_chosen(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:

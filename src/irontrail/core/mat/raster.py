@@ -13,6 +13,8 @@ from irontrail.core.mat.tape import Mat, Patch
 # Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
 # of the mat shows through.
 OVERLAP_PX = 0.1
+# A piece of tape of which less than this goes along the rows is looked for in whole rows.
+STEEP = 1e-3
 
 
 def make_raster(
@@ -90,11 +92,22 @@ def _lay(cover, x, y, left, right, closed):
         dx, dy = dx / length, dy / length
         reach = max(left[n], right[n]) + 1.5
         overlap = OVERLAP_PX + 0.5 * reach * max(_turn(x, y, n), _turn(x, y, n - 1))
-        i0, i1 = max(0, int(min(x[n], x[n + 1]) - reach)), min(columns, int(max(x[n], x[n + 1]) + reach) + 1)
-        j0, j1 = max(0, int(min(y[n], y[n + 1]) - reach)), min(rows, int(max(y[n], y[n + 1]) + reach) + 1)
+        # The box of the piece, which lies askew, as far as it reaches.
+        wide, high = min(reach, overlap + reach * abs(dy)), min(reach, overlap + reach * abs(dx))
+        i0, i1 = max(0, int(min(x[n], x[n + 1]) - wide)), min(columns, int(max(x[n], x[n + 1]) + wide) + 1)
+        j0, j1 = max(0, int(min(y[n], y[n + 1]) - high)), min(rows, int(max(y[n], y[n + 1]) + high) + 1)
         for j in range(j0, j1):
-            for i in range(i0, i1):
-                px, py = i + 0.5 - x[n], j + 0.5 - y[n]
+            py = j + 0.5 - y[n]
+            first, behind = i0, i1
+            if abs(dx) > STEEP:
+                # Only these of the row can lie alongside; the test below decides.
+                one, other = (-overlap - py * dy) / dx, (length + overlap - py * dy) / dx
+                first = max(i0, int(np.floor(x[n] + min(one, other) - 1.0)))
+                behind = min(i1, int(np.floor(x[n] + max(one, other))) + 2)
+            for i in range(first, behind):
+                if cover[j, i] >= 1.0:
+                    continue
+                px = i + 0.5 - x[n]
                 along = px * dx + py * dy
                 if along < -overlap or along > length + overlap:
                     continue
