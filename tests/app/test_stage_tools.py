@@ -1,6 +1,7 @@
 """What the mat and the strip can be asked: trail colours, the close view, lanes, glancing, measuring."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -95,7 +96,12 @@ class ToolsTest(WindowTest):
         self.assertEqual((view.moment.left_power, view.moment.reading), (trace.left_power[row], trace.reading[row]))
         self.assertAlmostEqual(view.moment.right_speed * 480.0, trace.right_speed_mm_s[row])
         self.assertIn(f"left {trace.left_power[row]:.0f} %", view.says())
-        self.assertGreater(pixels_near(view.grab().toImage(), "#2a2b2d"), 200)
+        for colour in ("#1f7fb0", "#7f3fb0"):
+            setup = self.session.setup
+            line = replace(setup.mat.line, colour=colour)
+            self.session.edit("colour", replace(setup, mat=replace(setup.mat, line=line)))
+            self.settle(self.session)
+            self.assertGreater(pixels_near(view.grab().toImage(), colour), 400)
         QTest.mouseClick(self.stage.tools.close_up, LEFT)
         self.assertFalse(view.isVisible())
 

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QImage, QResizeEvent
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.pictures import sentence_numbers, strip_picture, strip_run, trail_of
@@ -11,7 +11,7 @@ from irontrail.app.playback import RATES
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
-from irontrail.app.widgets.close_view import CloseView, Moment, mat_image
+from irontrail.app.widgets.close_view import CloseView, Moment
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_tools import MatTools
@@ -68,7 +68,6 @@ class Stage(QWidget):
         self._kept_lanes: tuple[str, ...] = ()
         self.shade = "plain"
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
-        self._mat_pictured: tuple[Mat, QImage] | None = None
         self._tries_of: Luck | None = None
         self._try_trails: tuple[Trail, ...] = ()
         # The number of the sentence that decides in each row of a view's run.
@@ -236,15 +235,9 @@ class Stage(QWidget):
         self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.looking.by_place, lanes))
         if self.close_up.isVisible():
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
-            self.close_up.set_ground(setup.robot, spot, self._mat_picture(setup.mat))
+            self.close_up.set_ground(setup.robot, spot, setup.mat)
         self._show_figures(view)
         self._on_moved(self.session.playback.time_s)
-
-    def _mat_picture(self, mat: Mat) -> QImage:
-        """The mat as the robot's light finds it, made once each."""
-        if self._mat_pictured is None or self._mat_pictured[0] is not mat:
-            self._mat_pictured = (mat, mat_image(derive.raster(mat)))
-        return self._mat_pictured[1]
 
     def _underlay(self, mat: Mat) -> Underlay | None:
         underlay = self.session.lent.underlay

@@ -3,14 +3,14 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QRegion
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QRegion, QTransform
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.robot_drawing import TYRE_MM, draw_robot
-from irontrail.core.mat.reflectance import srgb
+from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
 
 SIZE = QSize(214, 196)
@@ -35,13 +35,6 @@ class Moment:
     light: bool
 
 
-def mat_image(raster: NDArray[np.float32]) -> QImage:
-    """The mat's linear light as a picture, row 0 at the bottom turned to the top."""
-    rgb = np.ascontiguousarray((srgb(raster)[::-1] * 255.0 + 0.5).astype(np.uint8))
-    rows, columns, _ = rgb.shape
-    return QImage(rgb.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
-
-
 class CloseView(QWidget):
     """A small picture over the mat's corner, the robot heading up."""
 
@@ -51,7 +44,7 @@ class CloseView(QWidget):
         self.moment: Moment | None = None
         self._robot: Robot | None = None
         self._spot_mm = 0.0
-        self._mat: QImage | None = None
+        self._mat: Mat | None = None
         self.setFixedSize(SIZE)
         # The round corners are the widget's own shape: a painter that clips to them takes several times as long.
         frame = QPainterPath()
@@ -62,7 +55,7 @@ class CloseView(QWidget):
         self.setAccessibleName("The robot close up")
         self.hide()
 
-    def set_ground(self, robot: Robot, spot_mm: float, mat: QImage | None) -> None:
+    def set_ground(self, robot: Robot, spot_mm: float, mat: Mat) -> None:
         """Another robot, or another mat under it."""
         self._robot, self._spot_mm, self._mat = robot, spot_mm, mat
         self.update()
@@ -87,7 +80,6 @@ class CloseView(QWidget):
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         painter.fillRect(self.rect(), QColor(self.theme.desk))
         painter.save()
@@ -99,8 +91,8 @@ class CloseView(QWidget):
             painter.save()
             painter.rotate(-float(np.degrees(now.heading)))
             painter.translate(-now.x_mm, -now.y_mm)
-            painter.scale(1.0, -1.0)
-            painter.drawImage(QRectF(0.0, -self._mat.height(), self._mat.width(), self._mat.height()), self._mat)
+            mat_ground.draw_sheet(painter, self._mat, QTransform())
+            mat_ground.draw_tape(painter, self._mat, QTransform())
             painter.restore()
         draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):

@@ -1,6 +1,7 @@
 """The mat as drawn: surface, tape, zones, the start, the bends' letters. It changes only with the mat and the zoom."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -58,8 +59,14 @@ def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(theme.shadow))
     painter.drawRect(sheet.translated(3.0, 4.0))
+    draw_sheet(painter, mat, to_px)
+
+
+def draw_sheet(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+    """The bare mat."""
+    painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(mat.colour))
-    painter.drawRect(sheet)
+    painter.drawRect(to_px.mapRect(QRectF(0.0, 0.0, mat.width_mm, mat.height_mm)))
     if SURFACES[mat.surface].grain > 0.0:
         _draw_grain(painter, mat, to_px)
 
@@ -108,23 +115,24 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        path = QPainterPath()
-        path.addPolygon(polygon_of(*_fewer(run)))
-        if run.closed:
-            path.closeSubpath()
-        painter.drawPath(path)
+        painter.drawPath(_middle(run))
         if np.ptp(run.left_mm) > 0.0:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
             painter.drawPath(_outline(run, wider_mm))
 
 
-def _fewer(run: TapeRun) -> tuple[Floats, Floats]:
+@lru_cache(maxsize=64)
+def _middle(run: TapeRun) -> QPainterPath:
     """The middle of a run by as few points as show it: a wide pen takes its time at each."""
     heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
     turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
     keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / TURN_RAD), prepend=-1.0, append=-1.0))
-    return run.x_mm[keep], run.y_mm[keep]
+    path = QPainterPath()
+    path.addPolygon(polygon_of(run.x_mm[keep], run.y_mm[keep]))
+    if run.closed:
+        path.closeSubpath()
+    return path
 
 
 def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:

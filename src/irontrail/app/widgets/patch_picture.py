@@ -1,14 +1,24 @@
 """The patch the sensor sees, magnified: the mat under it, how much each place counts, and what comes of it."""
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QRadialGradient
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.picture import Picture
+from irontrail.core.mat.reflectance import srgb
 
 HEIGHT = 148
 # The patch is drawn this many of its standard deviations wide to either side.
 REACH = 4.0
+
+
+def mat_image(raster: NDArray[np.float32]) -> QImage:
+    """The mat's linear light as a picture, row 0 at the bottom turned to the top."""
+    rgb = np.ascontiguousarray((srgb(raster)[::-1] * 255.0 + 0.5).astype(np.uint8))
+    rows, columns, _ = rgb.shape
+    return QImage(rgb.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy()
 
 
 class PatchPicture(Picture):

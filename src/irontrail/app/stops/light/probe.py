@@ -9,9 +9,8 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.close_view import mat_image
 from irontrail.app.widgets.light_hands import ProbeHand
-from irontrail.app.widgets.patch_picture import PatchPicture
+from irontrail.app.widgets.patch_picture import PatchPicture, mat_image
 from irontrail.app.widgets.target_picture import TargetPicture
 from irontrail.core import derive
 from irontrail.core.advice.held import (
