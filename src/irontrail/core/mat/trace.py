@@ -7,27 +7,20 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.fit import Fit, fit_stroke
+from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM, middles
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.tape import Gap, Mat, Piece, Straight, Stroke
-from irontrail.core.mat.thin import thin_out
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
 
-# Nothing wider than this on a mat is a line.
-WIDEST_MM = 60.0
 # Over this a picture is smoothed, against the grain of a camera.
 GRAIN_MM = 1.5
 # Surroundings change slowly.
 COARSE_MM = 4.0
-# A line shorter than this is a blot.
-SHORTEST_MM = 80.0
-# A line goes on behind a gap or a crossing no longer than this, if it is found so nearly straight ahead.
-GAP_MM, GAP_DEG = 60.0, 25.0
+# A shorter break of a line is no gap.
 LEAST_GAP_MM = 5.0
-# A way that leads off from where lines meet has more points than this.
-LEAST_ARM_PX = 3
 MOST_LINES = 6
 # How different from its surroundings (0..1, in sRGB) something is at least to be a line.
 LEAST_CONTRAST = 0.08
@@ -163,139 +156,6 @@ def _without_blots(mask: NDArray[np.bool_], mm_per_px: float) -> NDArray[np.bool
         across = max(part.stop - part.start for part in box) * mm_per_px
         keep[i] = across >= 0.5 * SHORTEST_MM
     return np.asarray(keep[labels])
-
-
-def middles(mask: NDArray[np.bool_], mm_per_px: float) -> list[tuple[Floats, bool]]:
-    """The middles of the lines in a mask, the longest first: points (x, y) in pixels, and whether it is closed."""
-    thin = np.ascontiguousarray(mask, np.uint8)
-    thin[0, :] = thin[-1, :] = thin[:, 0] = thin[:, -1] = 0
-    thin_out(thin)
-    left = _without_clumps(thin.astype(np.bool_), mask)
-    reach = max(3.0, WIDEST_MM / 4.0 / mm_per_px)
-    found: list[tuple[float, Floats, bool]] = []
-    for _ in range(40):
-        start = _start(left)
-        if start is None:
-            break
-        way = _followed(left, [start], mm_per_px)
-        # Begun in the midst of a line, or beside a hole, it goes on at its other side.
-        back = _followed(left, [(int(x), int(y)) for x, y in way[8::-1]], mm_per_px)
-        way = np.concatenate((back[::-1], way[9:]))
-        length = float(np.hypot(*np.diff(way, axis=0).T).sum()) * mm_per_px if len(way) > 1 else 0.0
-        closed = length > 4 * SHORTEST_MM and float(np.hypot(*(way[0] - way[-1]))) <= 2.0 * reach
-        if length >= SHORTEST_MM:
-            found.append((length, way, closed))
-    found.sort(key=lambda each: -each[0])
-    return [(way, closed) for _, way, closed in found]
-
-
-def _without_clumps(thin: NDArray[np.bool_], mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Thinned lines without the burrs that thinning leaves, and cut clean where lines cross or fork.
-
-    Near a crossing the middles are bent towards each other; a way finds straight over the hole.
-    """
-    from scipy import ndimage
-
-    if not thin.any():
-        return thin
-    inside = ndimage.distance_transform_edt(mask)
-    half = float(np.median(inside[thin]))
-    thin = thin.copy()
-    around = np.ones((3, 3), np.uint8)
-    for x, y in _ends(thin):
-        burr = [(x, y)]
-        while len(burr) <= 1.6 * half + 3.0:
-            x, y = burr[-1]
-            near = [
-                (i, j)
-                for j in range(y - 1, y + 2)
-                for i in range(x - 1, x + 2)
-                if thin[j, i] and (i, j) not in burr[-3:]
-            ]
-            if len(near) != 1:
-                if len(near) > 1:
-                    for i, j in burr:
-                        thin[j, i] = False
-                break
-            burr.append(near[0])
-    count = ndimage.convolve(thin.astype(np.uint8), around, mode="constant") - 1
-    joints = thin & (count >= 3)
-    # Steps of a staircase have three neighbours too; where lines meet, three ways lead off.
-    hole = ndimage.binary_dilation(joints, iterations=2)
-    pieces, number = ndimage.label(hole, around)
-    for i, box in enumerate(ndimage.find_objects(pieces), 1):
-        reach = int(half) + 2
-        grown = tuple(slice(max(part.start - reach, 0), part.stop + reach) for part in box)
-        here = pieces[grown] == i
-        arms, count_here = ndimage.label(thin[grown] & ~here, around)
-        touching = set(arms[ndimage.binary_dilation(here, around, iterations=2)].tolist()) - {0}
-        ways = sum(int((arms == arm).sum()) > LEAST_ARM_PX for arm in range(1, count_here + 1) if arm in touching)
-        if ways < 3:
-            hole[grown] &= ~here
-    away = ndimage.distance_transform_edt(~hole) if number and hole.any() else np.full(thin.shape, np.inf)
-    return np.asarray(thin & (away > 1.1 * half), np.bool_)
-
-
-def _ends(thin: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """The points of thinned lines with one neighbour: (column, row)."""
-    from scipy import ndimage
-
-    count = ndimage.convolve(thin.astype(np.uint8), np.ones((3, 3), np.uint8), mode="constant")
-    rows, columns = np.nonzero(thin & (count == 2))
-    return [(int(x), int(y)) for x, y in zip(columns, rows, strict=True)]
-
-
-def _start(left: NDArray[np.bool_]) -> tuple[int, int] | None:
-    """An end of a line that is left, or any point of one: (column, row)."""
-    from scipy import ndimage
-
-    rows, columns = np.nonzero(left)
-    if rows.size == 0:
-        return None
-    around = ndimage.convolve(left.astype(np.uint8), np.ones((3, 3), np.uint8), mode="constant")[rows, columns]
-    i = int(np.argmin(around))
-    return int(columns[i]), int(rows[i])
-
-
-def _followed(left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: float) -> Floats:
-    """A way, and on from it along what is left, as straight as it can be; what it passes is left no more."""
-    far = int(np.ceil(GAP_MM / mm_per_px))
-    rows, columns = left.shape
-    left[way[0][1], way[0][0]] = False
-    while True:
-        x, y = way[-1]
-        back = way[max(0, len(way) - 9)]
-        ahead = np.array([x - back[0], y - back[1]], np.float64)
-        known = float(np.hypot(*ahead)) >= 3.0
-        for reach in (1, 3, far):
-            top, low = max(y - reach, 0), min(y + reach + 1, rows)
-            near, end = max(x - reach, 0), min(x + reach + 1, columns)
-            dy, dx = np.nonzero(left[top:low, near:end])
-            if dx.size == 0:
-                continue
-            dx, dy = dx + near - x, dy + top - y
-            away = np.hypot(dx, dy)
-            if known:
-                turn = np.degrees(np.abs(np.arctan2(ahead[0] * dy - ahead[1] * dx, ahead[0] * dx + ahead[1] * dy)))
-                limit = 115.0 if reach <= 3 else GAP_DEG
-                good = turn <= limit
-                if not good.any():
-                    continue
-                price = np.where(good, away + turn / (20.0 if reach <= 3 else 10.0), np.inf)
-            else:
-                if reach > 3:
-                    return np.array(way, np.float64)
-                price = away
-            i = int(np.argmin(price))
-            way.append((x + int(dx[i]), y + int(dy[i])))
-            break
-        else:
-            return np.array(way, np.float64)
-        nx, ny = way[-1]
-        left[ny, nx] = False
-        if max(abs(nx - x), abs(ny - y)) <= 3:
-            # What lies beside the way, as at a clump of a crossing, is passed too.
-            left[min(y, ny) : max(y, ny) + 1, min(x, nx) : max(x, nx) + 1] = False
 
 
 def with_gaps(stroke: Stroke, mask: NDArray[np.bool_], mm_per_px: float) -> Stroke:

@@ -5,7 +5,18 @@ from math import exp
 from typing import TYPE_CHECKING, Annotated, Any
 
 from irontrail.core.quantity import Part, Quantity
-from irontrail.core.steering.law import DialRange, Gains, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.law import (
+    D_SHARE,
+    I_SHARE,
+    OWN_MEMORY,
+    P_SHARE,
+    DialRange,
+    Gains,
+    Handle,
+    Law,
+    Sentence,
+    Tuned,
+)
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     SPEED_DIAL,
@@ -21,6 +32,9 @@ from irontrail.core.steering.slope import (
 
 if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
+
+# What it remembers of its own.
+INTEGRAL, DERIVATIVE, LAST_ERROR, BEGUN = range(OWN_MEMORY, OWN_MEMORY + 4)
 
 
 @dataclass(frozen=True)
@@ -58,18 +72,20 @@ def per_loop(pid: Pid, period_s: float) -> PerLoop:
 
 
 def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
-    """The first error has no derivative yet. Memory: integral, derivative, last error, whether there is one."""
+    """The first error has no derivative yet."""
     error = reading - target
-    if memory[6] > 0.0:
-        slope = (error - memory[5]) / law.period
-        memory[4] += (slope - memory[4]) * law.derivative_share
-    memory[5], memory[6] = error, 1.0
-    memory[3] += error * law.period
+    if memory[BEGUN] > 0.0:
+        slope = (error - memory[LAST_ERROR]) / law.period
+        memory[DERIVATIVE] += (slope - memory[DERIVATIVE]) * law.derivative_share
+    memory[LAST_ERROR], memory[BEGUN] = error, 1.0
+    memory[INTEGRAL] += error * law.period
     if law.ki > 0.0:
         most = law.integral_limit / law.ki
-        memory[3] = min(max(memory[3], -most), most)
-    memory[0], memory[1], memory[2] = law.kp * error, law.ki * memory[3], law.kd * memory[4]
-    return 0.0, memory[0] + memory[1] + memory[2], 0.0
+        memory[INTEGRAL] = min(max(memory[INTEGRAL], -most), most)
+    memory[P_SHARE] = law.kp * error
+    memory[I_SHARE] = law.ki * memory[INTEGRAL]
+    memory[D_SHARE] = law.kd * memory[DERIVATIVE]
+    return 0.0, memory[P_SHARE] + memory[I_SHARE] + memory[D_SHARE], 0.0
 
 
 def _packed(law: Pid, period_s: float) -> tuple[float, ...]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Annotated, Any
 
 from irontrail.core.quantity import Part, Quantity, quantities
-from irontrail.core.steering.law import DialRange, Gains, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.law import P_SHARE, DialRange, Gains, Handle, Law, Sentence, Tuned
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     FAR,
@@ -40,7 +40,7 @@ class Proportional(Part):
 def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
     error = reading - target
     steer = law.gain * error * (law.dark_ratio if error < 0.0 else 1.0)
-    memory[0] = steer
+    memory[P_SHARE] = steer
     rule = 1.0 if error < 0.0 and law.dark_ratio != 1.0 else 0.0
     return rule, steer, 0.0
 
