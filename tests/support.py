@@ -88,20 +88,29 @@ class WindowTest(unittest.TestCase):
         sys.excepthook = lambda kind, error, _trace: self.warnings.append(f"{kind.__name__}: {error}")
         self._folder = tempfile.TemporaryDirectory()
         self.folder = Path(self._folder.name)
-        # The team's shelf is in the user's folder; a test has one of its own.
-        own = mock.patch.dict(os.environ, {"XDG_DATA_HOME": str(self.folder / "data")})
+        # The team's shelf and unsaved work are in the user's folders; a test has its own.
+        own = mock.patch.dict(
+            os.environ, {"XDG_DATA_HOME": str(self.folder / "data"), "XDG_STATE_HOME": str(self.folder / "state")}
+        )
         own.start()
         self.addCleanup(own.stop)
         self._windows: list[Any] = []
 
     def tearDown(self) -> None:
         from PySide6.QtCore import QCoreApplication, QEvent
+        from shiboken6 import isValid
 
         watched = []
         for window in self._windows:
-            window.session.document.mark_saved(window.session.project)
-            window.close()
             watched.append(weakref.ref(window))
+            if not isValid(window):
+                # The test has closed it.
+                continue
+            window.files.take_typed()
+            window.session.document.mark_saved(window.session.project)
+            # Nobody could answer a question here.
+            with mock.patch("PySide6.QtWidgets.QMessageBox.exec", side_effect=AssertionError("asked on closing")):
+                window.close()
         self._windows.clear()
         for name in list(vars(self)):
             if name in ("window", "session", "steer", "stage"):

@@ -443,7 +443,8 @@ class StopsTest(NewcomerTest):
         self.assertEqual(len(keys), len(set(keys)))
         named = {name: action.shortcut().toString() for name, action in self.window.actions_of.named.items()}
         wanted = {
-            "open": "Ctrl+O", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q", "undo": "Ctrl+Z",
+            "new": "Ctrl+N", "open": "Ctrl+O", "print": "Ctrl+P", "full screen": "F11",
+            "sheet before": "Ctrl+PgUp", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q", "undo": "Ctrl+Z",
             "redo": "Ctrl+Shift+Z", "swap": "E", "turn": "R", "law": "L", "fit": "F", "zoom in": "Ctrl++",
             "zoom out": "Ctrl+-", "follow": "G", "close up": "W", "shade": "C", "mark": "M", "axis": "T",
             "strip all": "Shift+F", "sheet": "Ctrl+PgDown", "play": "Space", "forward": ".", "back": ",",

@@ -3,6 +3,7 @@
 import os
 import subprocess
 import sys
+import tempfile
 import unittest
 
 LEAVE = """
@@ -27,13 +28,19 @@ sys.exit(main({arguments}))
 
 
 class StartTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.addCleanup(self.folder.cleanup)
+
     def leave_by(self, how: str, arguments: list[str]) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
             [sys.executable, "-c", LEAVE.format(how=how, arguments=arguments)],
             capture_output=True,
             text=True,
             timeout=120,
-            env=os.environ | {"QT_QPA_PLATFORM": "offscreen"},
+            env=os.environ
+            | {"QT_QPA_PLATFORM": "offscreen"}
+            | {f"XDG_{name}": self.folder.name for name in ("STATE_HOME", "CONFIG_HOME", "RUNTIME_DIR")},
         )
 
     def test_it_opens_on_the_demo_and_leaves_without_a_word(self) -> None:

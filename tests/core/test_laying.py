@@ -11,8 +11,9 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat import laying
 from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
 from irontrail.core.mat.laying import FREE, drag_end, drag_middle
+from irontrail.core.mat.lead_back import joined, led_back
 from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
-from irontrail.core.mat.seal import led_back, sealed
+from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 
 HOOK = Stroke(300.0, 200.0, 0.0, (Straight(400.0), Bend(150.0, 90.0), Straight(100.0)))
@@ -100,7 +101,7 @@ class CircuitTest(unittest.TestCase):
         self.assertEqual(sealed(ring), ring)
 
     def test_an_open_line_is_led_back_tangent_and_on_the_mat(self) -> None:
-        made = led_back(HOOK, 2000.0, 1000.0)
+        made = led_back(HOOK, 2000.0, 1000.0).stroke
         route = stroke_route(made, "hook")
         self.assertEqual(made.pieces[: len(HOOK.pieces)], HOOK.pieces)
         self.assertTrue(route.closed)
@@ -109,9 +110,45 @@ class CircuitTest(unittest.TestCase):
         self.assertLess(route.y_mm.max(), 1000.0)
         self.assertTrue(all(isinstance(piece, Bend | Straight) for piece in made.pieces[3:]))
 
+    def test_a_way_back_is_the_gentlest_there_is_and_says_where_none_is_good(self) -> None:
+        for radius, first, second in ((150.0, 500.0, 200.0), (100.0, 300.0, 400.0), (150.0, 800.0, 400.0)):
+            line = Stroke(
+                500.0, 200.0, 0.0, (Straight(first), Bend(radius, 90.0), Straight(second), Bend(radius, 90.0))
+            )
+            made = led_back(line, 2000.0, 1000.0)
+            self.assertEqual(made.says, "")
+            self.assertEqual(made.stroke.pieces[:4], line.pieces)
+            bends = [piece for piece in made.stroke.pieces[4:] if isinstance(piece, Bend)]
+            self.assertGreaterEqual(min(bend.radius_mm for bend in bends), 200.0)
+            self.assertLessEqual(max(abs(bend.angle_deg) for bend in bends), 240.0)
+            route = stroke_route(made.stroke, "led back")
+            self.assertGreater(min(route.x_mm.min(), route.y_mm.min()), 20.0)
+            self.assertLess(route.y_mm.max(), 980.0)
+        # A stadium's missing half, as anybody would lay it.
+        half = Stroke(500.0, 250.0, 0.0, (Straight(600.0), Bend(250.0, 180.0)))
+        self.assertEqual(led_back(half, 2000.0, 1000.0).stroke.pieces[2:], (Straight(600.0), Bend(250.0, 180.0)))
+        rim = Stroke(100.0, 100.0, 0.0, (Straight(1600.0), Bend(150.0, 90.0), Straight(400.0), Bend(150.0, 90.0)))
+        self.assertIn("only 60 mm", led_back(rim, 2000.0, 1000.0).says)
+        over = Stroke(500.0, 200.0, 0.0, (Straight(300.0), Bend(200.0, 90.0), Straight(400.0), Bend(200.0, 90.0)))
+        self.assertIn("leaves the mat", led_back(over, 2000.0, 1000.0).says)
+        inside = Stroke(500.0, 300.0, 0.0, (Straight(300.0), Bend(120.0, 270.0), Straight(60.0)))
+        self.assertIn("crosses the line", led_back(inside, 900.0, 700.0).says)
+
+    def test_an_end_brought_to_its_start_is_joined_by_giving_way_a_little(self) -> None:
+        nearly = Stroke(
+            500.0, 250.0, 0.0, (Straight(600.0), Bend(250.0, 178.0), Straight(590.0), Bend(248.0, 175.0))
+        )  # fmt: skip
+        made = joined(nearly, 2000.0, 1000.0).stroke
+        self.assertTrue(made.closed)
+        self.assertEqual(len(made.pieces), 4)
+        self.assertLess(np.hypot(*(np.array(end_of(made)) - (made.x_mm, made.y_mm))), 1e-6)
+        # From the side it cannot; a way round is found.
+        aside = Stroke(500.0, 300.0, 0.0, (Straight(400.0), Bend(150.0, 180.0), Straight(300.0)))
+        self.assertGreater(len(joined(aside, 2000.0, 1000.0).stroke.pieces), 3)
+
     def test_a_small_mat_takes_smaller_bends(self) -> None:
         line = Stroke(100.0, 60.0, 0.0, (Straight(200.0),))
-        made = led_back(line, 420.0, 300.0)
+        made = led_back(line, 420.0, 300.0).stroke
         route = stroke_route(made, "small")
         self.assertLess(max(route.x_mm.max(), route.y_mm.max()), 420.0)
         self.assertTrue(all(piece.radius_mm <= 120.0 for piece in made.pieces if isinstance(piece, Bend)))

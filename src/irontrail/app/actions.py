@@ -22,7 +22,8 @@ class WindowActs:
 
     close: Callable[[], object]
     other_law: Callable[[], object]
-    next_sheet: Callable[[], object]
+    turn_sheet: Callable[[int], object]
+    full_screen: Callable[[], object]
     swap_axis: Callable[[], object]
     wear: Callable[[str], object]
     show_keys: Callable[[], object]
@@ -60,12 +61,16 @@ class Actions:
         demos = menu.addMenu("Open &Demo")
         for name, make in DEMO_MATS.items():
             self.add(demos, f"demo {name}", make().name, partial(files.open_demo, name))
+        self.add(menu, "new", "&New", files.new, QKeySequence.StandardKey.New)
         self.add(menu, "open", "&Open …", files.ask_open, QKeySequence.StandardKey.Open)
         self.recent = menu.addMenu("Open &Recent")
         self.recent.aboutToShow.connect(lambda: files.fill_recent(self.recent))
         menu.addSeparator()
         self.add(menu, "save", "&Save", files.save, QKeySequence.StandardKey.Save)
         self.add(menu, "save as", "Save &As …", files.ask_save_as, "Ctrl+Shift+S")
+        self.add(menu, "revert", "&Revert to the File", files.revert)
+        menu.addSeparator()
+        self.add(menu, "print", "&Print the Mat …", files.print_mat, QKeySequence.StandardKey.Print)
         self.add(menu, "trace", "Export &Trace as CSV …", files.ask_trace)
         menu.addSeparator()
         self.add(menu, "quit", "&Quit", self._acts.close, "Ctrl+Q")
@@ -108,12 +113,15 @@ class Actions:
         menu.addSeparator()
         themes = menu.addMenu("T&heme")
         group = QActionGroup(self._holder)
-        for name in ("light", "dark"):
+        for name in ("system", "light", "dark"):
             action = self.add(themes, f"theme {name}", name.capitalize(), partial(self._acts.wear, name))
             action.setCheckable(True)
             group.addAction(action)
         menu.addSeparator()
-        self.add(menu, "sheet", "Next &Sheet of the Stop", self._acts.next_sheet, "Ctrl+PgDown")
+        self.add(menu, "full screen", "F&ull Screen", self._acts.full_screen, "F11").setCheckable(True)
+        menu.addSeparator()
+        self.add(menu, "sheet", "Next &Sheet of the Stop", partial(self._acts.turn_sheet, 1), "Ctrl+PgDown")
+        self.add(menu, "sheet before", "The Sheet &Before", partial(self._acts.turn_sheet, -1), "Ctrl+PgUp")
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
             self.add(stops, f"stop {stop}", stop, partial(self._session.looking.go_to, stop), f"Ctrl+{i}")

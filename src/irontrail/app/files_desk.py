@@ -2,14 +2,21 @@
 
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings
-from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
+from irontrail.app import print_mat
 from irontrail.app.session import Session
+from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import demo_project
+from irontrail.core.project import blank_project, demo_project
 from irontrail.files import project_file, trace_csv
+from irontrail.files.on_disk import OnDisk
+
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
 
 FILTER = f"Iron Trail projects (*{project_file.SUFFIX})"
 MAX_RECENT = 8
@@ -22,13 +29,55 @@ class FilesDesk:
         self._window = window
         self._session = session
         self._settings = settings
+        # The project's file as it was last read or written here.
+        self._known = OnDisk.of(session.path) if session.path else None
+        self._told: object = None
 
     # --- opening
 
     def open_demo(self, name: str) -> None:
         """Open a demo, once what is open is safe."""
         if self.leave():
+            self._known = None
             self._session.open(demo_project(name), None)
+
+    def new(self) -> None:
+        """Begin a project of one's own: a plain line to lay tape on, and the usual robot."""
+        if self.leave():
+            self._known = None
+            self._session.open(blank_project(), None)
+
+    def revert(self) -> None:
+        """Go back to what stands in the file, as one step; undo brings the changes back."""
+        session = self._session
+        if session.path is None:
+            session.notice(
+                "There is no file to go back to: this project has not been saved yet. Undo takes steps back."
+            )
+            return
+        known = OnDisk.of(session.path)
+        try:
+            project = project_file.read(session.path)
+        except IronTrailError as error:
+            session.notice(str(error))
+            return
+        self.take_typed()
+        self._known = known
+        session.document.apply(f"back to {session.path.name}", project)
+        session.document.mark_saved(session.project)
+        session.path_changed.emit()
+
+    def look_at_disk(self) -> None:
+        """Tell, once, if another program has changed the project's file."""
+        known, session = self._known, self._session
+        if known is not None and known.path == session.path and known.changed():
+            now = OnDisk.of(known.path).digest
+            if now != self._told:
+                self._told = now
+                session.offered.emit(
+                    f"{known.path.name} has been changed by another program or window since it was opened here.",
+                    {"Take what it holds now": self.revert},
+                )
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""
@@ -38,12 +87,14 @@ class FilesDesk:
 
     def open(self, path: Path) -> None:
         """Open a file; one that cannot be read is told, and what is open stays open."""
+        known = OnDisk.of(path)
         try:
             project = project_file.read(path)
         except IronTrailError as error:
             self._session.notice(str(error))
             return
         if self.leave():
+            self._known = known
             self._session.open(project, path)
             self.remember(path)
 
@@ -70,23 +121,47 @@ class FilesDesk:
         if not name:
             return False
         path = Path(name)
-        return self.save_to(
-            path if path.suffix == project_file.SUFFIX else path.with_name(path.name + project_file.SUFFIX)
-        )
+        if path.suffix != project_file.SUFFIX:
+            path = path.with_name(path.name + project_file.SUFFIX)
+        # Whether a file there may be replaced has been asked.
+        self._known = None
+        return self.save_to(path)
 
     def save_to(self, path: Path) -> bool:
         """Save to a file; one that cannot be written is told, and nothing is lost."""
+        self.take_typed()
         project = self._session.project
+        known = self._known
+        if known is not None and known.path == path and known.changed():
+            answer = self._ask_what_of(path)
+            if answer != "over":
+                return answer == "elsewhere" and self.ask_save_as()
         try:
             project_file.write(path, project)
         except IronTrailError as error:
             self._session.notice(str(error))
             return False
+        self._known = OnDisk.of(path)
         self._session.path = path
         self._session.document.mark_saved(project)
         self.remember(path)
         self._session.path_changed.emit()
         return True
+
+    def _ask_what_of(self, path: Path) -> str:
+        """Ask where to save, as another program has changed the file: "over" it, "elsewhere", or nowhere ("")."""
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Iron Trail")
+        box.setText(f"{path.name} has been changed by another program or window since it was opened here.")
+        box.setInformativeText("If you save over it, what it holds now is lost.")
+        over = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
+        elsewhere = box.addButton("Save elsewhere …", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.setDefaultButton(elsewhere)
+        box.exec()
+        chosen = box.clickedButton()
+        box.deleteLater()
+        return "over" if chosen is over else "elsewhere" if chosen is elsewhere else ""
 
     def ask_trace(self) -> None:
         """Ask where, and write the run's trace there."""
@@ -102,8 +177,38 @@ class FilesDesk:
             except IronTrailError as error:
                 self._session.notice(str(error))
 
+    def take_typed(self) -> None:
+        """Take what is being typed into a field as if it had been left: it is part of the work."""
+        field = self._window.focusWidget()
+        if isinstance(field, FigureEditor):
+            field.end(True)
+        elif isinstance(field, QLineEdit) and field.isModified():
+            field.editingFinished.emit()
+
+    def print_mat(self) -> None:
+        """Ask for a printer, and print the mat there at true scale, in tiles to tape together."""
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        dialog = QPrintDialog(printer, self._window)
+        dialog.setWindowTitle("Print the mat")
+        if dialog.exec() == QPrintDialog.DialogCode.Accepted:
+            self.print_on(printer)
+        dialog.deleteLater()
+
+    def print_on(self, printer: "QPrinter") -> None:
+        """Print the mat; what cannot be printed is told."""
+        try:
+            made = print_mat.print_on(printer, self._session.setup.mat, ground=False)
+        except IronTrailError as error:
+            self._session.notice(str(error))
+            return
+        count = len(made.tiles)
+        self._session.notice(f"The mat is on {count} sheet{'s' if count > 1 else ''}: measure the check bar.")
+
     def leave(self) -> bool:
         """Whether what is open may be left: it is saved, or the person says so."""
+        self.take_typed()
         if self._session.document.is_saved:
             return True
         box = QMessageBox(self._window)

@@ -36,6 +36,7 @@ class LongWork(Generic[GivenT]):
         self._current = 0
         self._off = threading.Event()
         self._running = False
+        self._closed = False
         self._crossing = Crossing()
         self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
 
@@ -45,6 +46,8 @@ class LongWork(Generic[GivenT]):
 
     def start(self, work: Callable[[Proceed], GivenT]) -> None:
         """Begin; `work` is given a function to tell how much is done, which says whether to go on."""
+        if self._closed:
+            return
         self.call_off()
         self._current += 1
         self._off = threading.Event()
@@ -58,13 +61,17 @@ class LongWork(Generic[GivenT]):
         self._current += 1
 
     def close(self) -> None:
-        """Call off, and wait for the thread to end."""
+        """Call off, let the thread come to its end in its own time, and tell nothing more."""
         self.call_off()
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        self._closed = True
+        self._progressed = self._failed = _say_nothing
+        self._done = _say_nothing
+        self._pool.shutdown(wait=False, cancel_futures=True)
 
     def _run(self, work: Callable[[Proceed], GivenT], number: int, off: threading.Event) -> None:
         def proceed(done: int) -> bool:
-            self._crossing.crossed.emit(_Told(number, done=done))
+            if not off.is_set():
+                self._crossing.crossed.emit(_Told(number, done=done))
             return not off.is_set()
 
         told: _Told[GivenT]
@@ -73,6 +80,8 @@ class LongWork(Generic[GivenT]):
         except IronTrailError as refusal:
             told = _Told(number, ended=True, error=refusal)
         except Exception as unforeseen:
+            if off.is_set():
+                return
             log.exception("long work failed")
             told = _Told(number, ended=True, error=unforeseen)
         if not off.is_set():
@@ -89,6 +98,10 @@ class LongWork(Generic[GivenT]):
             self._failed(told.error)
         else:
             self._done(told.given)
+
+
+def _say_nothing(_told: object) -> None:
+    """Nobody listens any more."""
 
 
 @dataclass(frozen=True, eq=False)

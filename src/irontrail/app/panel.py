@@ -1,8 +1,10 @@
 """What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import ClassVar
 
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -23,6 +25,8 @@ class Panel(QWidget):
     """
 
     WANTS: ClassVar[frozenset[Wants]] = frozenset()
+    # The panel goes: its project is closed, or another one is open, and whatever it works on ends.
+    retired = Signal()
 
     def __init__(self, session: Session, theme: Theme, title: str = "") -> None:
         super().__init__()
@@ -32,6 +36,7 @@ class Panel(QWidget):
         # What the pointer can take hold of on the mat while this panel is in sight.
         self.hand: MatHand | None = None
         self._wanting = False
+        session.closing.connect(self.retired)
         self.column = QVBoxLayout(self)
         self.column.setSpacing(5)
         self.column.setContentsMargins(0, 0, 0, 0)
@@ -157,6 +162,9 @@ class Panel(QWidget):
 
     def show_advice(self) -> None:
         """Show what is said of the newest run; panels that do, add to it."""
+
+    def take_in(self, path: Path) -> None:
+        """Take a file that was dropped or given; panels that can, do."""
 
     def show_now(self, row: int) -> None:
         """Show the robot at a row of the trace; panels that do, add to it."""

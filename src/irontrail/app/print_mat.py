@@ -1,19 +1,34 @@
 """A mat as PDF at true scale: one sheet of its own size, or tiles for paper with marks to tape them together by."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QPagedPaintDevice,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+    QPen,
+    QPolygonF,
+    QTransform,
+)
 
 from irontrail.app.theme import font
 from irontrail.app.widgets.mat_ground import draw_tape
+from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.tiles import CHECK_BAR_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, Cut, Tile, cut, one_sheet
+from irontrail.core.mat.tiles import CHECK_BAR_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, PAPERS, Cut, Tile, cut, one_sheet
 from irontrail.core.mat.zones import corners
 from irontrail.files import atomic
 
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
+
 DOTS_PER_INCH = 1200
-DOTS_PER_MM = DOTS_PER_INCH / 25.4
+MM_PER_INCH = 25.4
 INK = "#30353A"
 # Of the words at a page's foot, in mm.
 TEXT_MM = 3.2
@@ -38,21 +53,49 @@ def write_pdf(path: Path, mat: Mat, paper: str, ground: bool) -> Cut:
     writer.setCreator("Iron Trail")
     page = QPageSize(QSizeF(*made.page_mm), QPageSize.Unit.Millimeter, mat.name, QPageSize.SizeMatchPolicy.ExactMatch)
     writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0.0, 0.0, 0.0, 0.0)))
-    painter = QPainter(writer)
-    for i, tile in enumerate(made.tiles):
-        if i > 0:
-            writer.newPage()
-        _draw_page(painter, mat, made, tile, ground)
-    painter.end()
+    _draw_pages(writer, mat, made, ground)
     buffer.close()
     atomic.write_bytes(path, bytes(memory.data()))
     return made
 
 
+def print_on(printer: "QPrinter", mat: Mat, ground: bool) -> Cut:
+    """Print a mat in tiles for the printer's paper; IronTrailError if it is not on paper that there are tiles for."""
+    size = printer.pageLayout().fullRect(QPageLayout.Unit.Millimeter).size()
+    short, long = sorted((size.width(), size.height()))
+    near = (name for name, mm in PAPERS.items() if abs(min(mm) - short) < 2.0 and abs(max(mm) - long) < 2.0)
+    paper = next(near, None)
+    if paper is None:
+        raise IronTrailError(
+            f"the printer's paper is {short:.0f} × {long:.0f} mm", "Print",
+            f"Choose {', '.join(PAPERS)} in the printer's settings, or save a PDF on Mat ▸ Files.",
+        )  # fmt: skip
+    made = cut(mat.width_mm, mat.height_mm, paper)
+    printer.setFullPage(True)
+    upright = made.page_mm[0] <= made.page_mm[1]
+    printer.setPageOrientation(QPageLayout.Orientation.Portrait if upright else QPageLayout.Orientation.Landscape)
+    printer.setDocName(mat.name)
+    _draw_pages(printer, mat, made, ground)
+    return made
+
+
+def _draw_pages(paged: QPagedPaintDevice, mat: Mat, made: Cut, ground: bool) -> None:
+    """Every tile on a page of its own."""
+    painter = QPainter()
+    if not painter.begin(paged):
+        raise IronTrailError("nothing can be printed there", "Print", "Choose another printer, or save a PDF.")
+    for i, tile in enumerate(made.tiles):
+        if i > 0:
+            paged.newPage()
+        _draw_page(painter, mat, made, tile, ground)
+    painter.end()
+
+
 def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool) -> None:
     """One page: its part of the mat, marks where it meets its neighbours, and the foot."""
     painter.resetTransform()
-    painter.scale(DOTS_PER_MM, DOTS_PER_MM)
+    device = painter.device()
+    painter.scale(device.logicalDpiX() / MM_PER_INCH, device.logicalDpiY() / MM_PER_INCH)
     part = QRectF(MARGIN_MM, MARGIN_MM, tile.width_mm, tile.height_mm)
     # From millimetres on the mat, y up, to millimetres on the page, y down.
     to_page = QTransform(1.0, 0.0, 0.0, -1.0, MARGIN_MM - tile.x_mm, MARGIN_MM + tile.y_mm + tile.height_mm)

@@ -12,12 +12,13 @@ LEAST_SPAN = 80.0
 def readiness(session: Session) -> dict[str, tuple[State, str]]:
     """The state of every stop, with two words where one needs attention."""
     states = dict.fromkeys(("Mat", "Robot", "Light", "Steer", "Run"), (State.READY, ""))
-    states |= dict.fromkeys(("Compare", "Tune", "Pit"), (State.UNTOUCHED, ""))
+    states |= dict.fromkeys(("Compare", "Tune", "Pit"), (State.EMPTY, ""))
     view = session.view
     if view is None:
         return states
-    if view.kept:
-        states |= dict.fromkeys(("Compare", "Tune"), (State.READY, ""))
+    states["Tune"] = (State.READY, "")
+    if session.project.kept:
+        states["Compare"] = (State.READY, "")
     reading = view.profile.reading
     low, high = float(reading.min()), float(reading.max())
     if high - low < LEAST_SPAN:

@@ -16,7 +16,9 @@ from irontrail.app.looking import Looking
 from irontrail.app.playback import Playback
 from irontrail.app.view import Request, RunView, compute
 from irontrail.app.worker import NewestWins
+from irontrail.core import derive
 from irontrail.core.document import Document
+from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Project, Pull, Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
@@ -34,7 +36,10 @@ class Session(QObject):
     view_changed = Signal()
     preparing_changed = Signal(bool)
     noticed = Signal(str)
+    # Something to say, and what can be done about it: names of buttons and what each does.
+    offered = Signal(str, object)
     path_changed = Signal()
+    opened = Signal()
     closing = Signal()
 
     def __init__(self, project: Project, path: Path | None = None) -> None:
@@ -50,6 +55,7 @@ class Session(QObject):
         self.compiler = Compiler(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
         self._closed = False
+        self._keep_later: Setup | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self.kept_runs.shown_changed.connect(self._request)
         self.looking.row_asked.connect(self.playback.pause)
@@ -133,22 +139,34 @@ class Session(QObject):
         self.edit(label, with_value(self.setup, "trial.pull", pull), "pull" if pull is not None else None)
 
     def keep(self) -> None:
-        """Put the current run by for comparison, once it has been computed."""
-        if self.view is not None and self.view.setup == self.setup:
-            self.kept_runs.keep(self.setup, self.view.figures)
+        """Put the current run by for comparison, driven now if it has not been yet."""
+        setup = self.setup
+        if self.preparing:
+            self._keep_later = setup
+            self.notice("The engine is still being made ready; this run is kept as soon as it is.")
+        elif self.view is not None and self.view.setup == setup:
+            self.kept_runs.keep(setup, self.view.figures)
+        else:
+            try:
+                self.kept_runs.keep(setup, derive.figures(setup))
+            except IronTrailError as error:
+                self.notice(f"There is no run to keep: {error}")
 
     def try_mend(self, label: str, setup: Setup) -> None:
         """Try an advised change as one step of history, and say what it did; advice on an older setup is let be."""
         if self.adviser.try_mend(label, setup, self.setup):
             self.edit(label, setup)
 
-    def open(self, project: Project, path: Path | None) -> None:
-        """Start over with another project."""
+    def open(self, project: Project, path: Path | None, saved: bool = True) -> None:
+        """Start over with another project; `saved` tells whether it stands so in its file."""
         self.path = path
+        self._keep_later = None
         self.kept_runs.forget()
-        self.document.replace(project)
+        self.looking.set_luck(None)
+        self.document.replace(project, saved)
         self.playback.seek(0.0)
         self.path_changed.emit()
+        self.opened.emit()
 
     def notice(self, text: str) -> None:
         """Say something to the person, in the window."""
@@ -184,6 +202,9 @@ class Session(QObject):
     def _on_prepared(self) -> None:
         self.preparing_changed.emit(False)
         self._request()
+        later, self._keep_later = self._keep_later, None
+        if later == self.setup:
+            self.keep()
 
     def _not_computed(self, _request: Request, error: Exception) -> None:
         self.notice(f"This run could not be computed: {error}")

@@ -39,7 +39,8 @@ class SheetedPanel(Panel):
         self.finish()
         # A sheet has a stretch of its own, and takes all the height there is.
         self.column.setStretch(self.column.count() - 1, 0)
-        self.turn_to(session.looking.sheets.get(title, next(iter(makers))))
+        first = session.looking.sheets.get(title, "")
+        self.turn_to(first if first in makers else next(iter(makers)))
 
     @property
     def current(self) -> str:
@@ -51,6 +52,7 @@ class SheetedPanel(Panel):
         if name not in self._sheets:
             made = self._makers[name](self.session, self.theme)
             made.hide()
+            self.retired.connect(made.retired)
             self.column.insertWidget(self.column.count() - 1, made, 1)
             self._sheets[name] = made
         return self._sheets[name]
@@ -64,10 +66,10 @@ class SheetedPanel(Panel):
         for sheet in self._sheets.values():
             sheet.setVisible(sheet is shown)
 
-    def turn_on(self) -> None:
-        """Bring the next sheet into sight."""
+    def turn_on(self, by: int = 1) -> None:
+        """Bring a sheet further on into sight; the one before with -1."""
         names = list(self.names)
-        self.turn_to(names[(names.index(self.current) + 1) % len(names)])
+        self.turn_to(names[(names.index(self.current) + by) % len(names)])
 
     def show_now(self, row: int) -> None:
         self._sheets[self.current].show_now(row)

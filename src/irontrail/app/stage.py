@@ -17,7 +17,7 @@ from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView, Scene
 from irontrail.app.widgets.playback_bar import PlaybackBar
-from irontrail.app.widgets.strip import Strip
+from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
 from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, TERM_LANES, USUAL_LANES, StripRun
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
@@ -36,6 +36,7 @@ OUTCOME_LABELS = {
     "time-out": "out of time after",
     "stopped": "stopped itself after",
 }
+STRIP_SHARE, LEAST_STRIP = 0.42, 150
 WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: about half a minute …"
 
@@ -156,6 +157,8 @@ class Stage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        # Where the window is low, the mat and the strip share what there is.
+        self.strip.setFixedHeight(min(USUAL_HEIGHT, max(int(STRIP_SHARE * self.height()), LEAST_STRIP)))
         self.tools.adjustSize()
         self._place_close_up()
         self.lanes_button.adjustSize()

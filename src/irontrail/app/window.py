@@ -1,14 +1,26 @@
 """The window: puts the parts together."""
 
-from PySide6.QtCore import QSettings, Qt
-from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent, QResizeEvent
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QEvent, QMimeData, QSettings, Qt, QTimer
+from PySide6.QtGui import (
+    QCloseEvent,
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
+    QAbstractButton,
     QApplication,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QMainWindow,
-    QPushButton,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -19,18 +31,32 @@ from irontrail import __version__
 from irontrail.app import panel, theme
 from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.files_desk import FilesDesk
+from irontrail.app.focus_keys import takes_key
 from irontrail.app.looking import STOPS
 from irontrail.app.panel import Panel
 from irontrail.app.readiness import readiness
+from irontrail.app.safekeeping import Safekeeping
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
 from irontrail.app.widgets.key_sheet import KeySheet
+from irontrail.app.widgets.notice import Notice
 from irontrail.app.widgets.work_line import WorkLine
 from irontrail.core.steering.registry import LAW_NAMES
+from irontrail.files import project_file, unsaved
+from irontrail.files.picture import MAT_SUFFIXES
 
-THEMES = {"light": theme.LIGHT, "dark": theme.DARK}
+THEMES = {"system": None, "light": theme.LIGHT, "dark": theme.DARK}
+
+
+def _made(name: str) -> theme.Theme:
+    """The colours of a theme by its name."""
+    made = THEMES[name]
+    if made is None:
+        dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+        return theme.DARK if dark else theme.LIGHT
+    return made
 
 
 class Window(QMainWindow):
@@ -40,25 +66,35 @@ class Window(QMainWindow):
         super().__init__()
         self.session = session
         self._settings = settings
-        self.theme = theme.worn(THEMES.get(str(settings.value("theme", "light")), theme.LIGHT))
+        self._wears = str(settings.value("theme", "system"))
+        if self._wears not in THEMES:
+            self._wears = "system"
+        self.theme = theme.worn(_made(self._wears))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAcceptDrops(True)
+        self.keeping = Safekeeping(session, self)
         self.files = FilesDesk(self, session, settings)
         self.stage = Stage(session, self.theme)
         self.line = WorkLine(STOPS, self.theme)
         self.panels: dict[str, Panel] = {}
         self.areas: dict[str, QScrollArea] = {}
         self._stack = QStackedWidget()
-        self.notice = _Notice()
+        self._keys: KeySheet | None = None
+        self._left = False
+        self.notice = Notice()
         acts = WindowActs(
-            self.close, self.other_law, self.next_sheet, self.swap_axis, self.wear, self.show_keys, self.show_about
-        )
+            self.close, self.other_law, self.turn_sheet, self.full_screen, self.swap_axis, self.wear, self.show_keys,
+            self.show_about,
+        )  # fmt: skip
         self.actions_of = Actions(self, session, self.stage, self.files, acts)
         self._top = _TopBar(self.actions_of, self.theme)
         self.setMenuWidget(self._top)
         self._lay_out()
         self._join()
         self.resize(1280, 800)
-        self.wear(self.theme.name)
+        self.wear(self._wears)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._on_scheme)
+        self._take_up_looks()
         session.looking.go_to(session.looking.stop)
         self.stage.mat.setFocus()
 
@@ -98,16 +134,19 @@ class Window(QMainWindow):
         session.project_changed.connect(self._on_project)
         session.view_changed.connect(self._on_view)
         session.path_changed.connect(self._show_title)
+        session.opened.connect(self._on_opened)
         session.looking.stop_changed.connect(self._on_stop)
         session.noticed.connect(self.notice.say)
+        session.offered.connect(self.notice.say)
         self.stage.moment.connect(self._on_moment)
         self.line.chosen.connect(session.looking.go_to)
 
     # --- acting
 
     def wear(self, name: str) -> None:
-        """Change the theme of everything."""
-        self.theme.wear(THEMES[name])
+        """Change the theme of everything; "system" is light or dark as the desktop is, and follows it."""
+        self._wears = name
+        self.theme.wear(_made(name))
         self._settings.setValue("theme", name)
         app = QApplication.instance()
         if isinstance(app, QApplication):
@@ -115,16 +154,48 @@ class Window(QMainWindow):
         self.actions_of.named[f"theme {name}"].setChecked(True)
         self._show_title()
 
+    def _on_scheme(self) -> None:
+        if self._wears == "system":
+            self.wear("system")
+
+    def _take_up_looks(self) -> None:
+        """Look as it did when it was last closed: size, stop, sheets."""
+        settings = self._settings
+        geometry = settings.value("geometry")
+        if isinstance(geometry, QByteArray):
+            self.restoreGeometry(geometry)
+        stop, sheets = settings.value("stop"), settings.value("sheets")
+        if stop in STOPS:
+            self.session.looking.stop = str(stop)
+        if isinstance(sheets, dict):
+            self.session.looking.sheets |= {str(name): str(sheet) for name, sheet in sheets.items()}
+
+    def _remember_looks(self) -> None:
+        settings, session = self._settings, self.session
+        settings.setValue("geometry", self.saveGeometry())
+        settings.setValue("stop", session.looking.stop)
+        settings.setValue("sheets", session.looking.sheets)
+        settings.setValue("last", str(session.path.absolute()) if session.path else "")
+
     def other_law(self) -> None:
         """Go on to the next law."""
         place = LAW_NAMES.index(self.session.setup.program.law)
         self.session.choose_law(LAW_NAMES[(place + 1) % len(LAW_NAMES)])
 
-    def next_sheet(self) -> None:
-        """Turn to the next sheet of the stop, if it has several."""
+    def turn_sheet(self, by: int) -> None:
+        """Turn to another sheet of the stop, if it has several."""
         shown = self.panel(self.session.looking.stop)
         if isinstance(shown, SheetedPanel):
-            shown.turn_on()
+            shown.turn_on(by)
+
+    def full_screen(self) -> None:
+        """Fill the whole screen, or be a window again."""
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.WindowStateChange:
+            self.actions_of.named["full screen"].setChecked(self.isFullScreen())
+        super().changeEvent(event)
 
     def swap_axis(self) -> None:
         """Lay the strip out the other way: by place or by time."""
@@ -132,8 +203,16 @@ class Window(QMainWindow):
         self.actions_of.named["axis"].setChecked(not self.session.looking.by_place)
 
     def show_keys(self) -> None:
-        """Show every key, beside the work."""
-        KeySheet(self, self.actions_of.named.values()).show()
+        """Show every key, beside the work; once."""
+        if self._keys is None:
+            self._keys = KeySheet(self, self.actions_of.named.values())
+            self._keys.destroyed.connect(self._on_keys_closed)
+        self._keys.show()
+        self._keys.raise_()
+        self._keys.activateWindow()
+
+    def _on_keys_closed(self) -> None:
+        self._keys = None
 
     def show_about(self) -> None:
         """Say what this is."""
@@ -145,8 +224,20 @@ class Window(QMainWindow):
     # --- following
 
     def _on_project(self, _old: object, _new: object) -> None:
+        self.notice.go_on()
         self.actions_of.show_history()
         self._show_title()
+
+    def _on_opened(self) -> None:
+        """Another project: what the panels held of the one before goes with them."""
+        for stop, gone in self.panels.items():
+            gone.retired.emit()
+            self.areas[stop].takeWidget()
+            gone.hide()
+            gone.deleteLater()
+        self.panels.clear()
+        self.session.lent.lay_under(None)
+        self._on_stop(self.session.looking.stop)
 
     def _on_view(self) -> None:
         self.line.set_states(readiness(self.session))
@@ -170,12 +261,95 @@ class Window(QMainWindow):
         name = session.path.name if session.path else session.setup.title
         self.setWindowTitle(f"{name}{'' if saved else ' *'} — Iron Trail")
 
-    def closeEvent(self, event: QCloseEvent) -> None:
-        if not self.files.leave():
-            event.ignore()
-            return
+    def take_in(self, path: Path) -> None:
+        """Open a file that the desktop gives: a project, or a picture or drawing of a mat."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.raise_()
+        self.activateWindow()
+        if path.suffix.lower() in MAT_SUFFIXES:
+            self.session.looking.sheets["Mat"] = "Files"
+            self.session.looking.go_to("Mat")
+            mat = self.panel("Mat")
+            assert isinstance(mat, SheetedPanel)
+            mat.turn_to("Files")
+            mat.sheet("Files").take_in(path)
+        else:
+            self.files.open(path)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if _dropped(event.mimeData()) is not None:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        path = _dropped(event.mimeData())
+        if path is not None:
+            event.acceptProposedAction()
+            # What opening asks is asked once the hand that drops is free.
+            QTimer.singleShot(0, partial(self.take_in, path))
+
+    def offer_left_behind(self) -> None:
+        """Offer the work that an earlier start could not save, if there is any."""
+        for work in unsaved.left_behind()[:1]:
+            when = work.when.astimezone().strftime("%H:%M on %-d %B")
+            self.notice.say(
+                f"“{work.project.setup.title}” was not saved when Iron Trail ended, at {when}. It has been kept.",
+                {"Open it": partial(self._take_up, work), "Throw it away": partial(self._throw_away, work)},
+            )
+
+    def _take_up(self, work: unsaved.Unsaved) -> None:
+        if self.files.leave():
+            self.keeping.take(work)
+        self.offer_left_behind()
+
+    def _throw_away(self, work: unsaved.Unsaved) -> None:
+        unsaved.forget(work)
+        self.offer_left_behind()
+
+    def leave_now(self) -> None:
+        """End without a question, as there is no time for one: what is not saved is left behind for the next start."""
+        self.files.take_typed()
+        self._remember_looks()
+        self.keeping.now()
+        self.keeping.close(leave_behind=not self.session.document.is_saved)
+        self._left = True
         self.session.close()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._left:
+            if not self.files.leave():
+                event.ignore()
+                return
+            self._remember_looks()
+            self.keeping.close(leave_behind=False)
+            self.session.close()
         super().closeEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Esc puts the notice away; Return presses the button that has the focus."""
+        focused = QApplication.focusWidget()
+        if event.key() == Qt.Key.Key_Escape and self.notice.isVisible():
+            self.notice.hide()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(focused, QAbstractButton):
+            focused.click()
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        """A key that whatever has the focus takes is not a shortcut; coming back, the file is looked at."""
+        if event.type() == QEvent.Type.WindowActivate:
+            self.files.look_at_disk()
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            focused = QApplication.focusWidget()
+            if focused is not None and takes_key(focused, event):
+                event.accept()
+                return True
+        return super().event(event)
+
+
+def _dropped(data: QMimeData) -> Path | None:
+    """The file that is being dropped, if it is one that can be opened."""
+    paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
+    return next((path for path in paths if path.suffix.lower() in (project_file.SUFFIX, *MAT_SUFFIXES)), None)
 
 
 class _TopBar(QWidget):
@@ -215,27 +389,3 @@ class _TopBar(QWidget):
         painter.fillRect(self.rect(), QColor(self._theme.sheet))
         painter.setPen(QColor(self._theme.rule))
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
-
-
-class _Notice(QFrame):
-    """A line over the mat that says what went wrong, until it is put away."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setProperty("role", "notice")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(14, 6, 10, 6)
-        self.words = QLabel()
-        self.words.setWordWrap(True)
-        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        away = QPushButton("Close")
-        away.clicked.connect(self.hide)
-        row.addWidget(self.words, 1)
-        row.addWidget(away)
-        self.hide()
-
-    def say(self, text: str) -> None:
-        """Show a text."""
-        self.words.setText(text)
-        self.words.setAccessibleName(text)
-        self.show()

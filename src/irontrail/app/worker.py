@@ -8,7 +8,7 @@ from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import CalledOff, IronTrailError
 
 log = logging.getLogger(__name__)
 
@@ -36,7 +36,7 @@ class NewestWins(Generic[AskedT, GivenT]):
 
     While one is being worked on, a newer one waits; a still newer one takes its place. `done(request, given)` or
     `failed(request, error)` is called on the interface thread, in the order of the requests: who has work done must say
-    what becomes of an error.
+    what becomes of an error. Work that takes long asks `wanted` whether to go on, or lets `check` raise `CalledOff`.
     """
 
     def __init__(
@@ -49,6 +49,7 @@ class NewestWins(Generic[AskedT, GivenT]):
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-run")
         self._waiting: AskedT | None = None
         self._busy = False
+        self._off = False
         self._closed = False
         self._crossing = Crossing()
         self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
@@ -57,6 +58,16 @@ class NewestWins(Generic[AskedT, GivenT]):
     def idle(self) -> bool:
         """Nothing is being worked on and nothing waits."""
         return not self._busy
+
+    @property
+    def wanted(self) -> bool:
+        """What is being worked on is still asked for; may be read from any thread."""
+        return not self._off and not self._closed and self._waiting is None
+
+    def check(self) -> None:
+        """Raise `CalledOff` if what is being worked on is not wanted any more."""
+        if not self.wanted:
+            raise CalledOff
 
     def request(self, request: AskedT) -> None:
         """Ask for the work on a request; it replaces one that waits."""
@@ -68,17 +79,23 @@ class NewestWins(Generic[AskedT, GivenT]):
         self._busy = True
         self._pool.submit(self._run, request)
 
+    def call_off(self) -> None:
+        """Nothing of what has been asked for so far is wanted any more."""
+        self._waiting = None
+        self._off = self._busy
+
     def close(self) -> None:
-        """Drop what waits, let what runs come to its end, and tell nothing more."""
+        """Drop what waits, let what runs come to its end in its own time, and tell nothing more."""
         self._closed = True
         self._waiting = None
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        self._done = self._failed = _say_nothing
+        self._pool.shutdown(wait=False, cancel_futures=True)
 
     def _run(self, request: AskedT) -> None:
         ended: _Ended[AskedT, GivenT]
         try:
             ended = _Ended(request, self._work(request))
-        except IronTrailError as error:
+        except (IronTrailError, CalledOff) as error:
             ended = _Ended(request, error=error)
         except Exception as error:
             log.exception("a run failed")
@@ -90,11 +107,18 @@ class NewestWins(Generic[AskedT, GivenT]):
         if self._closed:
             return
         waiting, self._waiting = self._waiting, None
+        off, self._off = self._off, False
         if waiting is None:
             self._busy = False
         else:
             self._pool.submit(self._run, waiting)
+        if off or isinstance(ended.error, CalledOff):
+            return
         if ended.error is not None:
             self._failed(ended.request, ended.error)
         else:
             self._done(ended.request, ended.given)
+
+
+def _say_nothing(*_told: object) -> None:
+    """Nobody listens any more."""

@@ -56,7 +56,7 @@ class WorkingPanel(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.work: LongWork[Any] = LongWork(self._on_progress, self._on_done, self._on_failed)
-        session.closing.connect(self.work.close)
+        self.retired.connect(self.work.close)
         self._total, self._since, self._shown = 1, 0.0, 0.0
         self._idle_text = ""
         self._partial: Any = None

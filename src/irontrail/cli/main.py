@@ -4,11 +4,14 @@ import argparse
 import os
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 from typing import NoReturn
 
 from irontrail import __version__
-from irontrail.cli import bench, demos, open_window, run, schema, shots, warm
+from irontrail.cli import bench, demos, install, open_window, run, schema, shots, warm
 from irontrail.core.errors import IronTrailError
+from irontrail.files.picture import MAT_SUFFIXES
+from irontrail.files.project_file import SUFFIX
 
 # What a bad argument or file exits with; the same as argparse's own.
 EXIT_REFUSED = 2
@@ -29,7 +32,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"Iron Trail {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
-    for command in (open_window, demos, run, bench, shots, schema, warm):
+    for command in (open_window, demos, run, bench, shots, schema, install, warm):
         command.add_to(commands)
     parser.set_defaults(act=open_window.act, project=None)
     return parser
@@ -37,7 +40,11 @@ def build_parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit code."""
-    options = build_parser().parse_args(arguments)
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    if given and Path(given[0]).suffix.lower() in (SUFFIX, *MAT_SUFFIXES):
+        # A file alone is opened, as a file manager gives it.
+        given.insert(0, "open")
+    options = build_parser().parse_args(given)
     try:
         code: int = options.act(options)
         sys.stdout.flush()

@@ -21,7 +21,7 @@ class Step:
 
 
 class Document:
-    """Robustness a frozen project; `apply` is the only way to change it.
+    """Holds a frozen project; `apply` is the only way to change it.
 
     Successive applications with the same merge key are one step, until `settle` ends it: so a whole drag is
     undone at once.
@@ -29,7 +29,7 @@ class Document:
 
     def __init__(self, project: Project) -> None:
         self._project = project
-        self._saved = project
+        self._saved: Project | None = project
         self._done: list[Step] = []
         self._undone: list[Step] = []
         self._merge_key: str | None = None
@@ -97,7 +97,7 @@ class Document:
         self._done.clear()
         self._undone.clear()
         self.settle()
-        self._saved = project if saved else self._saved
+        self._saved = project if saved else None
         self._become(project)
 
     def mark_saved(self, project: Project) -> None:

@@ -27,3 +27,11 @@ class IronTrailError(Exception):
 
 class OutOfRangeError(IronTrailError, ValueError):
     """A number of the project lies outside its physical range."""
+
+
+class CalledOff(Exception):  # noqa: N818  (nothing has gone wrong)
+    """Work was given up because nobody waits for it any more."""
+
+
+def carry_on() -> None:
+    """What long work calls now and then, if nobody else says when to give up; others raise `CalledOff`."""

@@ -6,7 +6,7 @@ from typing import Annotated
 from irontrail.core.figures import Figures
 from irontrail.core.light.rooms import EVENT, PRACTICE, Room
 from irontrail.core.light.sensor import Light, reads_upside_down
-from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.demos import DEMO_MATS, blank_mat
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
@@ -94,6 +94,11 @@ def demo_project(demo: str) -> Project:
     """A demo of the Saltmarsh team by its short name; KeyError if there is none of that name."""
     mat = DEMO_MATS[demo]()
     return Project(Setup(mat, program=_DEMO_PROGRAMS.get(demo, Program())))
+
+
+def blank_project() -> Project:
+    """A project to begin with: a bare mat with a first strip of tape, and the usual robot."""
+    return Project(Setup(blank_mat()))
 
 
 _DEMO_PROGRAMS = {

@@ -13,6 +13,9 @@ from annotated_types import BaseMetadata, Ge, GroupedMetadata, Le
 
 from irontrail.core.errors import OutOfRangeError
 
+# Figures after the point beyond the usual ones, that a value which is not a round one is shown with.
+MORE_FIGURES = 2
+
 PartT = TypeVar("PartT", bound="Part")
 
 
@@ -49,15 +52,28 @@ class Quantity(GroupedMetadata):
         yield Le(self.high)
 
     def shown(self, value: float) -> str:
-        """The value as on screen, with a true minus sign and no unit.
+        """The value as on screen, with a true minus sign and no unit; with more figures where it is not a round one.
 
-        >>> Quantity("loop time", "ms", 0.001, 0.2, 0.001, 1000.0).shown(0.01)
-        '10'
+        >>> loop = Quantity("loop time", "ms", 0.001, 0.2, 0.001, 1000.0)
+        >>> loop.shown(0.01), loop.shown(0.0125), loop.shown(0.00998)
+        ('10', '12.5', '9.98')
         """
-        text = f"{value * self.shown_per_stored:.{self.decimals}f}"
+        shown, least = value * self.shown_per_stored, self.decimals
+        text = f"{shown:.{least + MORE_FIGURES}f}"
+        while text[-1] == "0" and len(text.partition(".")[2]) > least:
+            text = text[:-1]
+        text = text.rstrip(".")
         if float(text) == 0.0:
             text = text.lstrip("-")
         return text.replace("-", "−")
+
+    def as_shown(self, value: float) -> float:
+        """The value to the last figure that is shown of it, so that what is stored is what is seen.
+
+        >>> Quantity("top speed", "mm/s", 10.0, 2000.0, 5.0).as_shown(492.38579)
+        492.39
+        """
+        return round(value * self.shown_per_stored, self.decimals + MORE_FIGURES) / self.shown_per_stored
 
     def clamped(self, value: float) -> float:
         """The nearest value inside the range."""
@@ -136,13 +152,16 @@ def with_value(root: PartT, path: str, value: Any) -> PartT:
 
 
 def put(root: PartT, path: str, value: float) -> PartT:
-    """The same tree with one number changed, held inside its range: the one way from a dial to the project.
+    """The same tree with one number changed, to what is shown of it and held inside its range.
+
+    It is the one way from a dial to the project.
 
     >>> from irontrail.core.robot.drive import Drive
     >>> put(Drive(), "track_width_mm", 1e6).track_width_mm == quantity_at(Drive(), "track_width_mm").high
     True
     """
-    return with_value(root, path, quantity_at(root, path).clamped(value))
+    quantity = quantity_at(root, path)
+    return with_value(root, path, quantity.clamped(quantity.as_shown(value)))
 
 
 def _within(inner: Any, path: str, value: Any) -> Any:

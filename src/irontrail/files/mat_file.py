@@ -6,13 +6,11 @@ from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
-import platformdirs
-
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part
-from irontrail.files import atomic
+from irontrail.files import atomic, places
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
@@ -73,7 +71,7 @@ def write(path: Path, mat: Mat) -> None:
 
 def shelf_folder() -> Path:
     """Where a team's own mats are kept, for all projects."""
-    return platformdirs.user_data_path("irontrail") / "mats"
+    return places.data() / "mats"
 
 
 def shelf() -> tuple[Shelved, ...]:

@@ -13,7 +13,10 @@ if TYPE_CHECKING:
     from PIL import Image
 
 FORMATS = ("PNG", "JPEG", "WEBP")
-PATTERNS = "*.png *.jpg *.jpeg *.webp"
+SUFFIXES = (".png", ".jpg", ".jpeg", ".webp")
+PATTERNS = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+# What a mat can be made from.
+MAT_SUFFIXES = (*SUFFIXES, ".svg")
 MAX_BYTES = 100 * 1024 * 1024
 # A picture with a longer side, or more pixels, is refused before it is taken apart.
 MAX_SIDE_PX = 20_000

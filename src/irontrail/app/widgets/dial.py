@@ -137,6 +137,7 @@ class Dial(QWidget):
         self.finish_typing(False)
         shown = text or self.quantity.shown(self.value).replace("−", "-")
         editor = FigureEditor(shown, f"{self._label}, typed", self._figure_rect().toRect(), self)
+        editor.setModified(bool(text))
         if not text:
             editor.selectAll()
         editor.done.connect(self.finish_typing)
@@ -156,7 +157,8 @@ class Dial(QWidget):
         if had_focus:
             self.setFocus()
         self.update()
-        if not take:
+        if not take or not editor.isModified():
+            # What has only been looked at stays, to the last figure.
             return
         if value is None:
             self._tell(f"“{text}” is not a number; {self._label.lower()} stays as it was.")

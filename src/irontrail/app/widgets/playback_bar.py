@@ -1,15 +1,15 @@
 """Playing a run: play, step, scrub, how fast; and the run's main figures beside it."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QPushButton, QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.figure import FigureView
 from irontrail.app.widgets.painting import draw_handle
 from irontrail.core.figures import FIGURES
 
-HEIGHT = 50
+HEIGHT, LEAST_WIDTH = 50, 524
 
 
 class SignButton(QAbstractButton):
@@ -191,9 +191,17 @@ class PlaybackBar(QWidget):
         row.addSpacing(10)
         for figure in (self.outcome, self.swing, self.clipped):
             row.addWidget(figure)
+        # Where the window is narrow, what can be seen elsewhere too is left out.
+        row.setSizeConstraint(QLayout.SizeConstraint.SetNoConstraint)
+        self.setMinimumWidth(LEAST_WIDTH)
         self.clipped.setFixedWidth(78)
         self.outcome.setFixedWidth(124)
         self.swing.setFixedWidth(104)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        for widget, needs in ((self.clipped, 752), (self.time, 672), (self.rate, 584)):
+            widget.setVisible(self.width() >= needs)
+        super().resizeEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)

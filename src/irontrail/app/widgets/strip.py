@@ -29,6 +29,7 @@ from irontrail.app.widgets.strip_span import Span, draw_span
 
 KEPT_OPACITY = 0.6
 CURSOR_PX = 4
+USUAL_HEIGHT = 270
 MANY_POINTS = 6000
 
 
@@ -56,14 +57,14 @@ class Strip(QWidget):
         self.marks: tuple[int, int] | None = None
         self._panning: float | None = None
         self.setMouseTracking(True)
-        self.setFixedHeight(270)
+        self.setFixedHeight(USUAL_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Strip: reading, steer, wheel powers and distance from the edge along the run")
 
     def sizeHint(self) -> QSize:
-        return QSize(856, 270)
+        return QSize(856, USUAL_HEIGHT)
 
     # --- what is shown
 

@@ -33,13 +33,15 @@ class TapeHand(MatHand):
     """Drags the tape of one line, and chooses pieces and lines by a press.
 
     Says `picked(line, piece)`, `laid(line, stroke, label, settled)`, and `taken_up()` and `doubled()` for the keys
-    Delete and Insert. Lengths and angles land on whole steps unless Ctrl is held.
+    Delete and Insert; `brought_together()` when the open end has been let go on the
+    start. Lengths and angles land on whole steps unless Ctrl is held.
     """
 
     picked = Signal(int, int)
     laid = Signal(int, object, str, bool)
     taken_up = Signal()
     doubled = Signal()
+    brought_together = Signal()
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -132,8 +134,17 @@ class TapeHand(MatHand):
     def let_go(self, touch: Touch, dragged: bool) -> None:
         if dragged:
             self._lay(touch, True)
+            if self._meets_start(touch):
+                self.brought_together.emit()
         self._held, self._from = None, None
         self.changed.emit()
+
+    def _meets_start(self, touch: Touch) -> bool:
+        """Whether the open end of the line is held over its start."""
+        stroke = self.stroke
+        if stroke is None or stroke.closed or self._held != ("end", len(stroke.pieces) - 1) or len(stroke.pieces) < 2:
+            return False
+        return touch.px_to(stroke.x_mm, stroke.y_mm) <= GRAB_PX
 
     def _lay(self, touch: Touch, settled: bool) -> None:
         if self._held is None or self._from is None or self.stroke is None:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidge
 from irontrail.app.theme import Theme, font
 
 WIDTH = 92
-STOP_HEIGHT = 66
+STOP_HEIGHT, LEAST_STOP_HEIGHT = 66, 46
 LINE_X = 22.0
 
 
@@ -20,7 +20,7 @@ class State(Enum):
 
     READY = "ready"
     ATTENTION = "needs attention"
-    UNTOUCHED = "not built yet"
+    EMPTY = "nothing here yet"
 
 
 class _Stop(QAbstractButton):
@@ -32,7 +32,9 @@ class _Stop(QAbstractButton):
         self.state, self.words = State.READY, ""
         self.setText(name)
         self.setCheckable(True)
-        self.setFixedSize(WIDTH, STOP_HEIGHT)
+        self.setFixedWidth(WIDTH)
+        self.setMinimumHeight(LEAST_STOP_HEIGHT)
+        self.setMaximumHeight(STOP_HEIGHT)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
@@ -58,7 +60,7 @@ class _Stop(QAbstractButton):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         theme, painter = self._line.theme, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = QPointF(LINE_X, STOP_HEIGHT / 2)
+        middle = QPointF(LINE_X, self.height() / 2)
         if self.isChecked():
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(theme.rust))
@@ -77,10 +79,10 @@ class _Stop(QAbstractButton):
         self._paint_name(painter, theme)
 
     def _paint_name(self, painter: QPainter, theme: Theme) -> None:
-        quiet = self.state is State.UNTOUCHED and not self.isChecked()
+        quiet = self.state is State.EMPTY and not self.isChecked()
         painter.setFont(font(12, self.isChecked()))
         painter.setPen(QColor(theme.second if quiet else theme.ink))
-        box = QRectF(LINE_X + 15, STOP_HEIGHT / 2 - 10, WIDTH - LINE_X - 15, 20)
+        box = QRectF(LINE_X + 15, self.height() / 2 - 10, WIDTH - LINE_X - 15, 20)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.text())
         if self.state is State.ATTENTION and self.words:
             painter.setFont(font(10))
@@ -110,7 +112,7 @@ class WorkLine(QWidget):
             stop = _Stop(name, self)
             stop.clicked.connect(lambda _checked=False, name=name: self.chosen.emit(name))
             self._group.addButton(stop)
-            column.addWidget(stop, 1)
+            column.addWidget(stop, 100)
             self.stops[name] = stop
         column.addStretch(1)
 
@@ -140,7 +142,7 @@ class WorkLine(QWidget):
         painter.fillRect(self.rect(), QColor(self.theme.sheet))
         stops = list(self.stops.values())
         for above, below in pairwise(stops):
-            dark = above.state is not State.UNTOUCHED and below.state is not State.UNTOUCHED
+            dark = above.state is not State.EMPTY and below.state is not State.EMPTY
             painter.setPen(QPen(QColor(self.theme.ink if dark else self.theme.rule), 3.0))
             painter.drawLine(
                 QPointF(LINE_X, above.geometry().center().y()), QPointF(LINE_X, below.geometry().center().y())

@@ -1,12 +1,13 @@
 """From points along a line to the tape that lies there: straights, bends and corners, as few as will do."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
@@ -39,7 +40,7 @@ class Fit:
     worst_mm: float
 
 
-def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5) -> Fit:
+def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Callable[[], None] = carry_on) -> Fit:
     """The tape along points.
 
     Parameters
@@ -48,6 +49,8 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5) -> Fit:
         Along the middle of the line, in order; a closed line's last point is near its first.
     noise_mm : float
         By how much single points are off, RMS.
+    check : callable
+        Called every tenth of a second or so; raises `CalledOff` to give up.
 
     Raises
     ------
@@ -56,11 +59,12 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5) -> Fit:
     """
     path = evenly(points_mm, closed)
     for factor in COARSER:
+        check()
         stroke = _rough(path, closed, factor * noise_mm)
         rms, worst = _off(stroke, path)
         if rms <= NEAR_RMS * noise_mm and worst <= NEAR_WORST * noise_mm:
             break
-    stroke = _simpler(stroke, path)
+    stroke = _simpler(stroke, path, check)
     if closed:
         stroke = _closed(refined(stroke, path, meets=True))
     return Fit(stroke, *_off(stroke, path))
@@ -193,7 +197,7 @@ def _pieces(heading: Floats, cuts: list[int], step: float) -> tuple[tuple[Piece,
     return tuple(pieces), start_heading
 
 
-def _simpler(stroke: Stroke, path: Floats) -> Stroke:
+def _simpler(stroke: Stroke, path: Floats, check: Callable[[], None]) -> Stroke:
     """The stroke with slight bends straight, stumps left out and tight bends as corners, if it lies about as well."""
     rms, _ = _off(stroke, path)
     for _ in range(MOST_SIMPLER):
@@ -205,6 +209,7 @@ def _simpler(stroke: Stroke, path: Floats) -> Stroke:
             or (isinstance(piece, Straight) and piece.length_mm < STUMP_MM)
         ]
         for i in slight:
+            check()
             piece, pieces = stroke.pieces[i], list(stroke.pieces)
             length = _length(piece)
             if isinstance(piece, Bend) and abs(piece.angle_deg) >= CORNER_DEG:

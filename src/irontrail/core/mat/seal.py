@@ -1,7 +1,6 @@
-"""Circuits: an open line led back to its start, and a closed one kept closed while a piece of it is changed."""
+"""Circuits: a closed line is kept closed while a piece of it is changed."""
 
 from dataclasses import replace
-from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,8 +17,6 @@ MEETS_MM, MEETS_RAD = 1e-3, 1e-9
 LEAST_STRAIGHT_MM, LEAST_RADIUS_MM, LEAST_ANGLE_DEG = 10.0, 40.0, 10.0
 # A radius gives way only where straights would have to change by this many times as much.
 RADIUS_COSTS = 4.0
-# Radii tried when a line is led back to its start.
-RADII_MM = (300.0, 200.0, 150.0, 120.0, 100.0, 80.0, 60.0)
 
 
 def sealed(stroke: Stroke, *held: int | None) -> Stroke:
@@ -130,83 +127,3 @@ def _fewest(per_unit: Floats, missing: Floats, room: Floats, cost: Floats) -> Fl
 
 def _with_piece(stroke: Stroke, i: int, piece: Piece) -> Stroke:
     return replace(stroke, pieces=(*stroke.pieces[:i], piece, *stroke.pieces[i + 1 :]))
-
-
-def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> Stroke:
-    """An open line closed to a circuit: a bend, a straight and a bend from its end into its start, tangent to both.
-
-    The widest of `RADII_MM` that stays on a mat of the given size is taken, and of its ways the shortest; where none
-    stays, the shortest of all. The ways are those of L. E. Dubins (Am. J. Math. 79, 1957) with a straight between two
-    bends.
-    """
-    x, y, heading = piece_joints(stroke)[-1]
-    gap = float(np.hypot(stroke.x_mm - x, stroke.y_mm - y))
-    if len(stroke.pieces) == 1 and isinstance(stroke.pieces[0], Straight) and gap < 1.0:
-        raise IronTrailError("the line has no length to close", "line")
-    goal = (stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg)))
-    ways = []
-    for radius in RADII_MM:
-        for sides in product((1.0, -1.0), repeat=2):
-            pieces = _way((x, y, heading), goal, radius, *sides)
-            if pieces is None:
-                continue
-            closed = replace(stroke, pieces=(*stroke.pieces, *pieces), closed=True)
-            length = sum(p.length_mm if isinstance(p, Straight) else _arc_mm(p) for p in pieces)
-            outside = 0.0 if _stays(closed, len(stroke.pieces), width_mm, height_mm) else 1.0
-            ways.append((outside, -radius if outside == 0.0 else 0.0, length, closed))
-    best = min(ways, key=lambda way: way[:3])[3]
-    try:
-        return sealed(best, *range(len(stroke.pieces)))
-    except IronTrailError:
-        # A hair's breadth is missing; the line itself gives way by it.
-        return sealed(best)
-
-
-def _arc_mm(bend: Piece) -> float:
-    return bend.radius_mm * abs(float(np.radians(bend.angle_deg))) if isinstance(bend, Bend) else 0.0
-
-
-def _way(
-    start: tuple[float, float, float], goal: tuple[float, float, float], radius: float, first: float, last: float
-) -> tuple[Piece, ...] | None:
-    """A bend to one side (+1 left), a straight, and a bend to one side, from a pose to a pose; None if too near."""
-    (ax, ay, ah), (bx, by, bh) = start, goal
-    c = np.array([ax - first * radius * np.sin(ah), ay + first * radius * np.cos(ah)])
-    d = np.array([bx - last * radius * np.sin(bh), by + last * radius * np.cos(bh)])
-    between = d - c
-    far = float(np.hypot(*between))
-    if first == last:
-        straight, way = far, float(np.arctan2(between[1], between[0])) if far > 1e-9 else ah
-    else:
-        if far < 2.0 * radius:
-            return None
-        straight = float(np.sqrt(max(far * far - 4.0 * radius * radius, 0.0)))
-        way = float(np.arctan2(between[1], between[0])) + first * float(np.arctan2(2.0 * radius, straight))
-    turns = [side * (side * turn % (2.0 * np.pi)) for side, turn in ((first, way - ah), (last, bh - way))]
-    pieces: list[Piece] = []
-    for piece in (
-        Bend(radius, float(np.degrees(turns[0]))),
-        Straight(max(straight, 1.0)),
-        Bend(radius, float(np.degrees(turns[1]))),
-    ):
-        whole = isinstance(piece, Bend) and min(abs(piece.angle_deg), 360.0 - abs(piece.angle_deg)) < 1e-6
-        if not whole and not (isinstance(piece, Straight) and straight < 1.0):
-            pieces.append(piece)
-    return tuple(pieces)
-
-
-def _stays(stroke: Stroke, first: int, width_mm: float, height_mm: float) -> bool:
-    """Whether the pieces from `first` on stay on the mat with their tape."""
-    room = 0.5 * stroke.width_mm + 20.0
-    for (x0, y0, h), piece, (x1, y1, _) in zip(
-        piece_joints(stroke)[first:], stroke.pieces[first:], piece_joints(stroke)[first + 1 :], strict=False
-    ):
-        xs, ys = np.array([x0, x1]), np.array([y0, y1])
-        if isinstance(piece, Bend):
-            turn = np.radians(piece.angle_deg) * np.linspace(0.0, 1.0, 33)
-            side = np.sign(piece.angle_deg)
-            xs = x0 + side * piece.radius_mm * (np.sin(h + turn) - np.sin(h))
-            ys = y0 - side * piece.radius_mm * (np.cos(h + turn) - np.cos(h))
-        if xs.min() < room or ys.min() < room or xs.max() > width_mm - room or ys.max() > height_mm - room:
-            return False
-    return True

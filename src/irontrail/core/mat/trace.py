@@ -1,11 +1,12 @@
 """A picture of a mat -> the tape on it: what stands out as a line, thinned to its middle, followed and fitted."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.fit import Fit, fit_stroke
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM, middles
 from irontrail.core.mat.reflectance import linear_light
@@ -45,7 +46,13 @@ def _dressed(stroke: Stroke, width_mm: float, colour: str) -> Stroke:
     return replace(stroke, width_mm=float(np.clip(width_mm, 4.0, 80.0)), colour=colour)
 
 
-def trace(picture: Picture, mm_per_px: float, colour: str | None = None, likeness: float = 0.5) -> Traced:
+def trace(
+    picture: Picture,
+    mm_per_px: float,
+    colour: str | None = None,
+    likeness: float = 0.5,
+    check: Callable[[], None] = carry_on,
+) -> Traced:
     """The lines in a picture taken from straight above.
 
     Parameters
@@ -56,13 +63,17 @@ def trace(picture: Picture, mm_per_px: float, colour: str | None = None, likenes
         Of the line; what stands out most from what is around it, if none is given.
     likeness : float
         0..1: how much of the way from the ground to the line's colour a point must be to count as line.
+    check : callable
+        Called every now and then; raises `CalledOff` to give up.
 
     Raises
     ------
     IronTrailError
         If nothing in it looks like a line.
     """
+    check()
     mask = line_mask(picture, mm_per_px, colour, likeness)
+    check()
     paths = middles(mask, mm_per_px)
     if not paths:
         raise IronTrailError(
@@ -71,11 +82,12 @@ def trace(picture: Picture, mm_per_px: float, colour: str | None = None, likenes
     half = _half_width_px(mask, paths[0][0])
     fits = []
     for way, closed in paths[:MOST_LINES]:
+        check()
         points = (way + 0.5) * mm_per_px
         if not closed:
             points = _with_square_ends(points, half * mm_per_px, mm_per_px)
         try:
-            fit = fit_stroke(points, closed, noise_mm=max(0.5, 0.4 * mm_per_px))
+            fit = fit_stroke(points, closed, max(0.5, 0.4 * mm_per_px), check)
             fits.append(replace(fit, stroke=with_gaps(fit.stroke, mask, mm_per_px)))
         except IronTrailError:
             continue

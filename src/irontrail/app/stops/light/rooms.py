@@ -28,7 +28,7 @@ class RoomsSheet(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.looker = NewestWins(look_at_rooms, self._on_looked, self._not_told)
-        session.closing.connect(self.looker.close)
+        self.retired.connect(self.looker.close)
         self.room_dials: dict[tuple[str, str], Dial] = {}
         self.work_here: dict[str, QPushButton] = {}
         self.as_now: dict[str, QPushButton] = {}

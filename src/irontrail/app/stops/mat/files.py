@@ -17,7 +17,7 @@ from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
 from irontrail.app.worker import NewestWins
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.tiles import PAPERS
@@ -55,11 +55,11 @@ class Import:
         return self.width_mm, self.height_mm
 
 
-def find_line(work: Import) -> Traced:
-    """The line in a picture; a pure function."""
+def find_line(work: Import, check: Callable[[], None] = carry_on) -> Traced:
+    """The line in a picture; `check` is called every now and then, and raises to give up."""
     step = usual_step(*work.size_mm)
     flat = rectified(work.picture, work.corners, *work.size_mm, step)
-    return trace(flat, step, work.colour, work.likeness)
+    return trace(flat, step, work.colour, work.likeness, check)
 
 
 def _underlay(work: Import) -> Underlay:
@@ -79,8 +79,8 @@ class FilesSheet(Panel):
         self.found: Traced | None = None
         # The corners between which the line was last looked for.
         self._looked_at: Floats | None = None
-        self.tracer = NewestWins(find_line, self._on_found, self._not_found)
-        session.closing.connect(self.tracer.close)
+        self.tracer = NewestWins(lambda work: find_line(work, self.tracer.check), self._on_found, self._not_found)
+        self.retired.connect(self.tracer.close)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
@@ -168,6 +168,9 @@ class FilesSheet(Panel):
         if name:
             self.open(Path(name))
 
+    def take_in(self, path: Path) -> None:
+        self.open(path)
+
     def open(self, path: Path) -> None:
         """Open a picture to be worked on, or lay the mat of a drawing at once; what cannot be read is told."""
         try:
@@ -205,6 +208,7 @@ class FilesSheet(Panel):
         """Leave the picture; the mat is as it was."""
         if self.work is not None:
             self.work = self.found = None
+            self.tracer.call_off()
             self.session.lent.withdraw(self.picture_hand)
             self.hand = None
         self.pick.setChecked(False)

@@ -14,8 +14,8 @@ from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.tape_hand import TapeHand
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat import laying
+from irontrail.core.mat.lead_back import LedBack, joined, led_back
 from irontrail.core.mat.route import stroke_route
-from irontrail.core.mat.seal import led_back
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
 from irontrail.core.quantity import quantities, with_value
 
@@ -29,6 +29,8 @@ TRACKS = {
     "waves": (1.0, 12.0),
 }
 HINT = "On the mat: drag joints, bends and whole lines; Ctrl lets go of the grid."
+# Buttons for lines beside each other.
+IN_A_ROW = 8
 LINE_TRACKS = {"width_mm": (5.0, 50.0), "border_mm": (0.0, 40.0), "unevenness_mm": (0.0, 4.0)}
 
 
@@ -44,8 +46,9 @@ class TapeSheet(Panel):
         hand.laid.connect(self._on_laid)
         hand.taken_up.connect(self.take_up)
         hand.doubled.connect(self.double)
+        hand.brought_together.connect(lambda: self._close(joined))
         self._line, self.piece_at = 0, len(session.setup.mat.followed.pieces) - 1
-        self._lines = QHBoxLayout()
+        self._lines = QGridLayout()
         self._lines.setSpacing(4)
         self.column.addLayout(self._lines)
         self.line_buttons: list[QPushButton] = []
@@ -130,13 +133,14 @@ class TapeSheet(Panel):
         self.column.addWidget(self.no_picture)
         self.hint = self.add_words(HINT, "quiet")
 
-    def _button(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout) -> QPushButton:
+    def _button(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout | None = None) -> QPushButton:
         button = QPushButton(text)
         button.setProperty("small", "true")
         button.setToolTip(tip)
         button.setAccessibleName(tip)
         button.clicked.connect(lambda _checked=False: act())
-        row.addWidget(button)
+        if row is not None:
+            row.addWidget(button)
         return button
 
     # --- choosing
@@ -225,11 +229,23 @@ class TapeSheet(Panel):
             self.session.settle()
 
     def _close_or_open(self) -> None:
-        mat, stroke = self.session.setup.mat, self.stroke
+        stroke = self.stroke
         if stroke.closed:
             self._change("open the circuit", lambda: laying.opened(stroke))
         else:
-            self._change("close the circuit", lambda: led_back(stroke, mat.width_mm, mat.height_mm))
+            self._close(led_back)
+
+    def _close(self, how: Callable[[Stroke, float, float], LedBack]) -> None:
+        """Close the line; what is not good about its way back is told."""
+        mat, stroke = self.session.setup.mat, self.stroke
+        try:
+            made = how(stroke, mat.width_mm, mat.height_mm)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        self._change("close the circuit", lambda: made.stroke)
+        if made.says:
+            self.session.notice(made.says)
 
     def _reverse(self) -> None:
         last = len(self.stroke.pieces) - 1
@@ -300,8 +316,8 @@ class TapeSheet(Panel):
             self.line_buttons = [self._line_button(i) for i in range(wanted)]
             self.goal = None
             if wanted:
-                self._lines.addStretch(1)
-                self.goal = self._button("", "Make this the line to the goal", self._follow, self._lines)
+                self.goal = self._button("", "Make this the line to the goal", self._follow)
+                self._lines.addWidget(self.goal, (wanted - 1) // IN_A_ROW + 1, 0, 1, IN_A_ROW)
         for i, button in enumerate(self.line_buttons):
             button.setChecked(i == self._line)
             button.setText(f"{i + 1} ★" if i == mat.goal else str(i + 1))
@@ -317,7 +333,7 @@ class TapeSheet(Panel):
         button.setMinimumWidth(30)
         button.setAccessibleName(f"work on line {i + 1}")
         button.clicked.connect(lambda: self.choose(i, 0))
-        self._lines.addWidget(button)
+        self._lines.addWidget(button, i // IN_A_ROW, i % IN_A_ROW)
         return button
 
 

@@ -56,7 +56,7 @@ class LogbookSheet(Panel):
         self.checked: set[int] = set()
         self._noted: int | None = None
         self._checker = NewestWins(_figures_today, self._on_checked, session.could_not("Whether kept runs still hold"))
-        session.closing.connect(self._checker.close)
+        self.retired.connect(self._checker.close)
         self.finish()
 
     def _button(self, row: QHBoxLayout, text: str, tip: str) -> QPushButton:

@@ -38,7 +38,7 @@ class LuckSheet(Panel):
         self.forget.clicked.connect(lambda: session.looking.set_luck(None))
         self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
         self.work: LongWork[Luck | None] = LongWork(self._on_progress, self._on_done, self._on_failed)
-        session.closing.connect(self.work.close)
+        self.retired.connect(self.work.close)
         self.finish()
 
     def show_project(self) -> None:

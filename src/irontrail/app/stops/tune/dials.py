@@ -6,6 +6,7 @@ from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.lines_button import LinesButton
 from irontrail.app.widgets.nearby_picture import NearbyPicture
 from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
@@ -14,12 +15,6 @@ from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, o
 from irontrail.core.tune.nearby import Advice, Nearby, look_nearby, what_next
 
 MOST_DIALS = 5
-
-
-def _look(request: tuple[Setup, tuple[str, ...]]) -> tuple[Nearby, ...] | None:
-    """What some numbers of a setup do nearby."""
-    setup, paths = request
-    return look_nearby(setup, paths)
 
 
 class DialsSheet(WorkingPanel):
@@ -31,8 +26,8 @@ class DialsSheet(WorkingPanel):
         self.advice: tuple[Advice, ...] = ()
         self._law = ""
         self._looked_at: Setup | None = None
-        self.looker = NewestWins(_look, self._on_looked, session.could_not("What the dials do nearby"))
-        session.closing.connect(self.looker.close)
+        self.looker = NewestWins(self._look, self._on_looked, session.could_not("What the dials do nearby"))
+        self.retired.connect(self.looker.close)
         self._rows = QVBoxLayout()
         self._rows.setSpacing(1)
         self.column.addLayout(self._rows)
@@ -90,6 +85,10 @@ class DialsSheet(WorkingPanel):
         if len(self.paths) > 1:
             self.set_paths(self.paths[:-1])
 
+    def _look(self, asked: tuple[Setup, tuple[str, ...]]) -> tuple[Nearby, ...] | None:
+        """What some numbers of a setup do nearby; in the looker's thread."""
+        return look_nearby(*asked, lambda _done: self.looker.wanted)
+
     def _on_looked(self, asked: tuple[Setup, tuple[str, ...]], found: tuple[Nearby, ...] | None) -> None:
         setup, paths = asked
         if found is not None and setup == self.session.setup:
@@ -118,8 +117,8 @@ class DialsSheet(WorkingPanel):
             words = ", ".join(
                 f"{which.quantity.label} {which.shown(was)} → {which.shown(to)}" for which, was, to in advice.changes
             )
-            button = QPushButton(f"{words}\n{_told(advice.after)}")
-            button.setToolTip("Try it")
+            button = LinesButton(f"{words}\n{_told(advice.after)}")
+            button.setToolTip(f"Try it: {words}")
             button.clicked.connect(lambda _checked=False, advice=advice: self._try(advice))
             self._advised.addWidget(button)
             self.try_buttons.append(button)

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.lines_button import LinesButton
 from irontrail.app.widgets.strain_bars import StrainBars
 from irontrail.app.working import WorkingPanel
 from irontrail.core.tune.robustness import Robustness, WorstCase, robustness_of, runs_needed
@@ -55,16 +56,19 @@ class EventSheet(WorkingPanel):
         for case in worst:
             outcome = f"{case.time_s:.1f} s" if case.finished else f"lost after {case.progress_mm / 1000:.1f} m"
             first, second = _halves(case.says)
-            button = QPushButton(f"{outcome}: {first}\n{second}")
+            button = LinesButton(f"{outcome}: {first}\n{second}")
             button.setProperty("small", "true")
-            button.setToolTip(case.says)
             button.clicked.connect(lambda _checked=False, case=case: self.watch(case))
             self._list.addWidget(button)
             self.worst_buttons.append(button)
         self.show_project()
 
     def watch(self, case: WorstCase) -> None:
-        """Make a worst case the setup, as one step, and play it."""
+        """Make a worst case the setup, as one step, and play it; not where that would take later changes away."""
+        holds = self.holds
+        if holds is None or self.session.setup not in (holds.setup, *(each.setup for each in holds.worst)):
+            self.session.notice("You have changed something since; ask again whether it holds, then watch.")
+            return
         self.session.edit("watch a worst case", case.setup)
         self.session.playback.seek(0.0)
         self.session.playback.play()

@@ -43,7 +43,7 @@ class MapSheet(WorkingPanel):
         self.map: GridMap | None = None
         self.measure, self.cells, self.repeats = "time_s", 20, 5
         self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
-        session.closing.connect(self._pointer.close)
+        self.retired.connect(self._pointer.close)
         self.across, self.up = AxisPicker("across"), AxisPicker("up")
         for picker in (self.across, self.up):
             self.column.addWidget(picker)

@@ -25,7 +25,7 @@ class RockingSheet(WorkingPanel):
         self.ruler = NewestWins(
             lambda asked: by_rules(*asked), self._on_ruled, session.could_not("What the starting values do")
         )
-        session.closing.connect(self.ruler.close)
+        self.retired.connect(self.ruler.close)
         self.add_words(
             "Raise a proportional gain, and at some value the robot rocks to and fro without end. Everything below "
             "follows from that gain and the time one rocking takes.",

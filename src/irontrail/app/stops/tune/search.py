@@ -9,7 +9,7 @@ from irontrail.app.widgets.course_picture import CoursePicture
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
-from irontrail.core.quantity import Quantity
+from irontrail.core.quantity import Quantity, with_value
 from irontrail.core.tune.axes import all_numbers, of_law
 from irontrail.core.tune.batch import MEASURES
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
@@ -171,7 +171,7 @@ class SearchSheet(WorkingPanel):
     def _take(self, found: Found, candidate: Candidate) -> None:
         setup = self.session.setup
         if setup.program.law != found.spec.setup.program.law:
-            setup = found.spec.setup
+            setup = with_value(setup, "program.law", found.spec.setup.program.law)
         for axis, value in zip(found.spec.axes, candidate.values, strict=True):
             setup = axis.put(setup, value)
         self.session.edit("numbers of the search", setup)

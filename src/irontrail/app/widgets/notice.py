@@ -1,0 +1,66 @@
+"""A line over the mat that says what went wrong, or offers something, until it is put away."""
+
+from collections.abc import Callable, Mapping
+
+from PySide6.QtCore import QElapsedTimer, Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy
+
+# What has stood for so long goes when the person goes on with the work.
+READ_MS = 4000
+LONG_WORD = 30
+
+
+class Notice(QFrame):
+    """Shows a text, and buttons for what can be done about it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("role", "notice")
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(14, 6, 10, 6)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        # However long a file's name is, the window does not grow for it.
+        self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.away = QPushButton("Close")
+        self.away.setToolTip("Put this notice away (Esc)")
+        self.away.clicked.connect(self.hide)
+        self._row.addWidget(self.words, 1)
+        self._row.addWidget(self.away)
+        self.offered: dict[str, QPushButton] = {}
+        self._since = QElapsedTimer()
+        self.hide()
+
+    def say(self, text: str, acts: Mapping[str, Callable[[], object]] | None = None) -> None:
+        """Show a text, with a button for each of some acts; pressing one puts the notice away."""
+        for button in self.offered.values():
+            self._row.removeWidget(button)
+            button.hide()
+            button.deleteLater()
+        self.offered = {name: self._button(name, act) for name, act in (acts or {}).items()}
+        self.words.setText(_breakable(text))
+        self.setAccessibleName(text)
+        self._since.start()
+        self.show()
+
+    def go_on(self) -> None:
+        """The person goes on with the work: what has been read by now, and asks nothing, is put away."""
+        if self.isVisible() and not self.offered and self._since.elapsed() > READ_MS:
+            self.hide()
+
+    def _button(self, name: str, act: Callable[[], object]) -> QPushButton:
+        button = QPushButton(name)
+
+        def do() -> None:
+            self.hide()
+            act()
+
+        button.clicked.connect(do)
+        self._row.insertWidget(self._row.count() - 1, button)
+        return button
+
+
+def _breakable(text: str) -> str:
+    """The text with places where a long path may go on in the next line."""
+    return " ".join(word.replace("/", "/\u200b") if len(word) > LONG_WORD else word for word in text.split(" "))

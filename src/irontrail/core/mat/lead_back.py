@@ -1,0 +1,214 @@
+"""An open line led back to its start, as gently as the mat allows.
+
+A way back is a straight on, a bend, a straight, a bend and a straight into the start, each of which may be missing: the
+ways of L. E. Dubins (Am. J. Math. 79, 1957) between two poses, with room to go on first and to come in straight.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import product
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.route import piece_joints, stroke_route
+from irontrail.core.mat.seal import sealed
+from irontrail.core.mat.tape import Bend, Piece, Straight, Stroke
+
+Floats = NDArray[np.float64]
+Pose = tuple[float, float, float]
+
+# Radii of the two bends, the gentlest first: none wider than the line's own widest bend, or than `WIDE_ENOUGH_MM`, for
+# which the line would only wander. How far the line may go on before the first bend and after the second.
+WIDE_ENOUGH_MM = 200.0
+RADII_MM = (500.0, 400.0, 350.0, 300.0, 250.0, 220.0, 200.0, 180.0, 160.0, 140.0, 120.0, 100.0, 80.0, 60.0)
+ROOM_MM = (0.0, 60.0, 120.0, 200.0, 300.0, 450.0, 700.0)
+# A bend of more than this goes round and round; one tighter than this is hard to drive.
+MOST_DEG, TIGHT_MM = 240.0, 100.0
+# The way back keeps this far from the line itself, but for its two ends.
+APART_MM, NEAR_END_MM = 60.0, 90.0
+# What is shorter than this is no piece.
+LEAST_MM = 1.0
+
+
+@dataclass(frozen=True)
+class LedBack:
+    """A closed line, and what is not good about its way back, as a sentence; empty if it is a gentle one."""
+
+    stroke: Stroke
+    says: str
+
+
+# Ends that nearly meet, and nearly face each other, are joined by the line itself giving way.
+NEARLY_MM, NEARLY_DEG = 60.0, 30.0
+
+
+@dataclass(frozen=True)
+class _Way:
+    """A way back: its pieces, the radius of its bends, its length."""
+
+    pieces: tuple[Piece, ...]
+    radius: float
+    length: float
+
+
+def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
+    """An open line closed to a circuit, tangent at both ends.
+
+    Of the ways that stay on a mat of the given size, clear of the line and turn no bend round and round, that with the
+    widest bends is taken, and of these the shortest. Where there is none, a way is taken that crosses the line, or else
+    one that leaves the mat, and that is said.
+
+    Raises
+    ------
+    IronTrailError
+        If the line has no length, or no way leads back.
+    """
+    x, y, heading = piece_joints(stroke)[-1]
+    gap = float(np.hypot(stroke.x_mm - x, stroke.y_mm - y))
+    if len(stroke.pieces) == 1 and isinstance(stroke.pieces[0], Straight) and gap < LEAST_MM:
+        raise IronTrailError("the line has no length to close", "line")
+    start, goal = (x, y, heading), (stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg)))
+    own = _away_from_ends(stroke)
+    margin = 0.5 * stroke.width_mm + stroke.border_mm + 20.0
+    crossing: _Way | None = None
+    outside: tuple[float, _Way] | None = None
+    widest = max([WIDE_ENOUGH_MM, *(piece.radius_mm for piece in stroke.pieces if isinstance(piece, Bend))])
+    for radius in (widest, *(radius for radius in RADII_MM if radius < widest)):
+        good: _Way | None = None
+        for way in _ways(start, goal, radius):
+            if good is not None and way.length >= good.length:
+                continue
+            points = _points(start, way.pieces)
+            low, high = points.min(axis=0), points.max(axis=0)
+            over = float(max(margin - low.min(), high[0] - width_mm + margin, high[1] - height_mm + margin))
+            if over > 0.0:
+                # Ways that leave the mat by about as much are told apart by their bends: those come widest first.
+                if outside is None or over < outside[0] - 20.0:
+                    outside = over, way
+            elif _meets(points, own, stroke.width_mm + APART_MM):
+                crossing = way if crossing is None else crossing
+            else:
+                good = way
+        if good is not None:
+            tight = f"Its way back has bends of only {radius:.0f} mm: no gentler one has room."
+            return LedBack(_closed(stroke, good), tight if radius < TIGHT_MM else "")
+    if crossing is not None:
+        return LedBack(_closed(stroke, crossing), "Its way back crosses the line or lies beside it: no other has room.")
+    if outside is not None:
+        return LedBack(_closed(stroke, outside[1]), "Its way back leaves the mat: no other has room.")
+    raise IronTrailError("no way leads from its end back to its start", "line", "Bring its end nearer to its start.")
+
+
+def joined(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
+    """An open line closed whose end has been brought to its start: its own pieces give way if that is little.
+
+    Raises
+    ------
+    IronTrailError
+        As `led_back`.
+    """
+    x, y, heading = piece_joints(stroke)[-1]
+    off = float(np.degrees(heading)) - stroke.heading_deg
+    turned = abs((off + 180.0) % 360.0 - 180.0)
+    if float(np.hypot(stroke.x_mm - x, stroke.y_mm - y)) <= NEARLY_MM and turned <= NEARLY_DEG:
+        try:
+            return LedBack(sealed(replace(stroke, closed=True)), "")
+        except IronTrailError:
+            pass
+    return led_back(stroke, width_mm, height_mm)
+
+
+def _closed(stroke: Stroke, way: _Way) -> Stroke:
+    """The line with its way back; where it goes straight on, its last straight is longer."""
+    own, back = stroke.pieces, way.pieces
+    if back and isinstance(back[0], Straight) and isinstance(own[-1], Straight):
+        own, back = (*own[:-1], replace(own[-1], length_mm=own[-1].length_mm + back[0].length_mm)), back[1:]
+    closed = replace(stroke, pieces=(*own, *back), closed=True)
+    try:
+        return sealed(closed, *range(len(own)))
+    except IronTrailError:
+        # A hair's breadth is missing; the line itself gives way by it.
+        return sealed(closed)
+
+
+def _ways(start: Pose, goal: Pose, radius: float) -> Iterator[_Way]:
+    """Every way back with bends of a radius."""
+    for on, into, first, last in product(ROOM_MM, ROOM_MM, (1.0, -1.0), (1.0, -1.0)):
+        bends = _bends(_ahead(start, on), _ahead(goal, -into), radius, first, last)
+        if bends is None:
+            continue
+        turn, straight, back = bends
+        if max(abs(turn), abs(back)) > np.radians(MOST_DEG):
+            continue
+        if (on > 0.0 and abs(turn) * radius < LEAST_MM) or (into > 0.0 and abs(back) * radius < LEAST_MM):
+            # Straight on twice: the same way is found with one longer straight.
+            continue
+        made: list[Piece] = [Straight(on)] if on > 0.0 else []
+        made += [Bend(radius, float(np.degrees(turn)))] if abs(turn) * radius >= LEAST_MM else []
+        made += [Straight(straight)] if straight >= LEAST_MM else []
+        made += [Bend(radius, float(np.degrees(back)))] if abs(back) * radius >= LEAST_MM else []
+        made += [Straight(into)] if into > 0.0 else []
+        yield _Way(tuple(made), radius, on + into + straight + radius * (abs(turn) + abs(back)))
+
+
+def _ahead(pose: Pose, by: float) -> Pose:
+    x, y, heading = pose
+    return x + by * float(np.cos(heading)), y + by * float(np.sin(heading)), heading
+
+
+def _bends(start: Pose, goal: Pose, radius: float, first: float, last: float) -> tuple[float, float, float] | None:
+    """A turn to one side (+1 left), a straight, and a turn to one side, in rad, mm, rad; None if there is no room."""
+    (ax, ay, ah), (bx, by, bh) = start, goal
+    dx = bx - last * radius * np.sin(bh) - ax + first * radius * np.sin(ah)
+    dy = by + last * radius * np.cos(bh) - ay - first * radius * np.cos(ah)
+    far = float(np.hypot(dx, dy))
+    if first == last:
+        straight, way = far, float(np.arctan2(dy, dx)) if far > 1e-9 else ah
+    else:
+        if far < 2.0 * radius:
+            return None
+        straight = float(np.sqrt(far * far - 4.0 * radius * radius))
+        way = float(np.arctan2(dy, dx)) + first * float(np.arctan2(2.0 * radius, straight))
+    turns = [side * (side * turn % (2.0 * np.pi)) for side, turn in ((first, way - ah), (last, bh - way))]
+    # A whole turn is none.
+    turn, back = (0.0 if 2.0 * np.pi - abs(each) < 1e-9 else each for each in turns)
+    return turn, straight, back
+
+
+def _points(start: Pose, pieces: tuple[Piece, ...]) -> Floats:
+    """Points along pieces from a pose, near enough together to see what they meet; shape (n, 2)."""
+    x, y, heading = start
+    found = [np.array([[x, y]])]
+    for piece in pieces:
+        if isinstance(piece, Bend):
+            turn = float(np.radians(piece.angle_deg))
+            share = np.linspace(0.0, 1.0, max(3, int(abs(turn) * piece.radius_mm / 30.0) + 2))[1:]
+            side = np.sign(turn)
+            xs = x + side * piece.radius_mm * (np.sin(heading + turn * share) - np.sin(heading))
+            ys = y - side * piece.radius_mm * (np.cos(heading + turn * share) - np.cos(heading))
+            heading += turn
+        else:
+            assert isinstance(piece, Straight)
+            share = np.linspace(0.0, 1.0, max(2, int(piece.length_mm / 30.0) + 2))[1:]
+            xs = x + piece.length_mm * share * np.cos(heading)
+            ys = y + piece.length_mm * share * np.sin(heading)
+        found.append(np.column_stack((xs, ys)))
+        x, y = float(xs[-1]), float(ys[-1])
+    return np.concatenate(found)
+
+
+def _away_from_ends(stroke: Stroke) -> Floats:
+    """Points of a line that are not so near its ends that a way back must come near them; shape (n, 2)."""
+    route = stroke_route(stroke, "line")
+    inner = (route.s_mm > NEAR_END_MM) & (route.s_mm < route.s_mm[-1] - NEAR_END_MM)
+    return np.column_stack((route.x_mm[inner], route.y_mm[inner]))[::10]
+
+
+def _meets(way: Floats, line: Floats, apart_mm: float) -> bool:
+    """Whether a way comes nearer to a line than so much."""
+    if not line.size:
+        return False
+    away = way[:, None, :] - line[None, :, :]
+    return bool(((away**2).sum(axis=2) < apart_mm**2).any())

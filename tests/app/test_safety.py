@@ -1,0 +1,612 @@
+"""Nothing falls over, nothing is forgotten: what a person did in the window outlives their mistakes and ours."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import unittest
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+from irontrail.core.project import demo_project
+from irontrail.core.quantity import with_value
+from irontrail.files import project_file, unsaved
+from tests.support import WindowTest
+
+
+class FaultTest(WindowTest):
+    """What fails in a handler or a slot."""
+
+    def test_a_handler_that_fails_is_told_and_the_rest_goes_on(self) -> None:
+        from PySide6.QtCore import QEvent
+        from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+        went_on: list[str] = []
+
+        class Inner(QWidget):
+            def showEvent(self, _event: Any) -> None:
+                raise ValueError("no show")
+
+            def paintEvent(self, _event: Any) -> None:
+                raise ValueError("no paint")
+
+            def event(self, event: Any) -> bool:
+                if event.type() == QEvent.Type.User:
+                    raise ValueError("no event")
+                return super().event(event)
+
+        class Outer(QWidget):
+            def __init__(self) -> None:
+                super().__init__()
+                self.inner = Inner()
+                QVBoxLayout(self).addWidget(self.inner)
+                self.inner.hide()
+
+            def showEvent(self, event: Any) -> None:
+                self.inner.setVisible(True)
+                went_on.append("outer")
+                super().showEvent(event)
+
+        outer = Outer()
+        outer.resize(200, 200)
+        outer.show()
+        outer.inner.grab()
+        self.app.sendEvent(outer.inner, QEvent(QEvent.Type.User))
+        self.assertEqual(went_on, ["outer"])
+        self.assertEqual(self.warnings[:1], ["ValueError: no show"])
+        self.assertIn("ValueError: no paint", self.warnings)
+        self.assertIn("ValueError: no event", self.warnings)
+        outer.close()
+        self.warnings.clear()
+
+    def test_a_fault_is_logged_and_told_once_with_a_text_to_copy_and_what_is_safe(self) -> None:
+        from PySide6.QtGui import QGuiApplication
+
+        from irontrail.app.trouble import Trouble
+
+        self.window = self.open_window()
+        trouble = Trouble(self.window.keeping.in_words)
+        self.window.session.set_value("program.speed", 41.0)
+        for _ in range(3):
+            try:
+                raise KeyError("a fault of ours")
+            except KeyError:
+                with self.assertLogs("irontrail.app.trouble", "ERROR"):
+                    trouble.take(*sys.exc_info())
+        self.app.processEvents()
+        told = trouble.window
+        self.assertTrue(told.isVisible())
+        self.assertEqual(told.report.toPlainText().count("KeyError: "), 1)
+        self.assertIn("put by", told.saved.text())
+        told.buttons["copy"].click()
+        self.assertIn("KeyError", QGuiApplication.clipboard().text())
+        told.buttons["go on"].click()
+        self.assertEqual([work.project for work in unsaved.left_behind()], [], "it is still held by this window")
+        self.assertIsNone(trouble.window)
+        # In a thread, too.
+        with mock.patch("sys.excepthook"), mock.patch("threading.excepthook"):
+            import threading
+
+            trouble.watch()
+            with self.assertLogs("irontrail.app.trouble", "ERROR"):
+                thread = threading.Thread(target=lambda: 1 / 0)
+                thread.start()
+                thread.join()
+            self.wait_for(lambda: trouble.window is not None)
+            self.assertIn("ZeroDivisionError", trouble.window.report.toPlainText())
+            trouble.window.accept()
+
+    def test_every_stop_and_sheet_stands_every_edit_undone_and_every_demo(self) -> None:
+        window = self.open_window()
+        session = window.session
+        places = self._places(window)
+
+        def tape() -> Any:
+            session.looking.go_to("Mat")
+            window.panel("Mat").turn_to("Tape")
+            return window.panel("Mat").sheet("Tape")
+
+        def on_tape(act: str, *arguments: Any) -> None:
+            getattr(tape(), act)(*arguments)
+
+        edits = {
+            "fork": lambda: on_tape("lay", "fork"),
+            "crossing": lambda: on_tape("lay", "crossing"),
+            "straight": lambda: on_tape("lay", "straight"),
+            "taken up": lambda: on_tape("take_up"),
+            "twice": lambda: on_tape("_double_line"),
+            "law": window.other_law,
+            "keep": session.keep,
+            "turned": session.turn_round,
+            "fork undone": lambda: (on_tape("lay", "fork"), session.document.undo()),
+            "twice and taken": lambda: (on_tape("_double_line"), on_tape("_take_line")),
+            **{
+                f"demo {name}": lambda name=name: window.actions_of.named[f"demo {name}"].trigger()
+                for name in ("ferry", "quarry", "tannery", "lighthouse")
+            },
+        }
+        for name, edit in edits.items():
+            edit()
+            session.document.mark_saved(session.project)
+            for stop, sheet in places:
+                session.looking.go_to(stop)
+                if sheet:
+                    window.panel(stop).turn_to(sheet)
+                self.app.processEvents()
+                self.assertEqual(self.warnings, [], (name, stop, sheet))
+                self.assertTrue(window.panel(stop).isVisible(), (name, stop))
+            session.document.undo()
+            self.app.processEvents()
+            self.assertEqual(self.warnings, [], f"{name}, undone")
+            session.document.mark_saved(session.project)
+        self.settle(session)
+
+    @staticmethod
+    def _places(window: Any) -> list[tuple[str, str]]:
+        from irontrail.app.looking import STOPS
+        from irontrail.app.sheets import SheetedPanel
+
+        places = []
+        for stop in STOPS:
+            panel = window.panel(stop)
+            places += [(stop, name) for name in panel.names] if isinstance(panel, SheetedPanel) else [(stop, "")]
+        return places
+
+
+class TypedTest(WindowTest):
+    """What is being typed is part of the work."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+
+    def save(self) -> Any:
+        """Save by its key to a file, and what stands in it."""
+        path = self.folder / "typed.irontrail"
+        self.session.path = path
+        self.key("S", ctrl=True)
+        return project_file.read(path)
+
+    def key(self, key: str, ctrl: bool = False) -> None:
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+
+        held = Qt.KeyboardModifier.ControlModifier if ctrl else Qt.KeyboardModifier.NoModifier
+        QTest.keyClick(self.app.focusWidget() or self.window, getattr(Qt.Key, f"Key_{key}"), held)
+
+    def type(self, text: str) -> None:
+        from PySide6.QtTest import QTest
+
+        for letter in text:
+            QTest.keyClicks(self.app.focusWidget(), letter)
+
+    def test_a_dials_figure_is_saved_and_asked_about(self) -> None:
+        dial = self.window.panel("Steer").sheet("Law").dials["program.speed"]
+        dial.setFocus()
+        self.type("61")
+        self.assertTrue(self.session.document.is_saved, "it is only being typed")
+        with mock.patch("irontrail.app.files_desk.QMessageBox") as box:
+            box.StandardButton.Cancel = box().exec.return_value
+            box().exec.reset_mock()
+            self.assertFalse(self.window.files.leave())
+            box().exec.assert_called_once()
+        self.assertEqual(self.session.setup.program.speed, 61.0)
+        dial.setFocus()
+        self.type("62")
+        self.assertEqual(self.save().setup.program.speed, 62.0)
+
+    def test_a_note_and_a_mats_name_are_saved(self) -> None:
+        self.session.keep()
+        self.session.looking.go_to("Run")
+        self.window.panel("Run").turn_to("Logbook")
+        book = self.window.panel("Run").sheet("Logbook")
+        book.list.choose(1) if hasattr(book.list, "choose") else book.list.setCurrentIndex(book.list.model().index(0))
+        book.note.setFocus()
+        self.type("wide bend")
+        self.assertEqual(self.save().kept[0].note, "wide bend")
+        self.session.looking.go_to("Mat")
+        self.window.panel("Mat").turn_to("Shelf")
+        shelf = self.window.panel("Mat").sheet("Shelf")
+        shelf.name.setFocus()
+        shelf.name.selectAll()
+        self.type("Harbour wall")
+        self.assertEqual(self.save().setup.mat.name, "Harbour wall")
+
+    def test_keys_that_type_belong_to_what_has_the_focus(self) -> None:
+        before = self.session.setup
+        speed = self.window.panel("Steer").sheet("Law").dials["program.speed"]
+        speed.setFocus()
+        at = self.session.playback.time_s
+        self.type(".5")
+        self.assertEqual(speed._editor.text(), ".5")
+        self.key("Escape")
+        for key in "ELRKFGWCM":
+            speed.setFocus()
+            self.key(key)
+        self.assertEqual((self.session.setup, self.session.project.kept), (before, ()))
+        self.assertEqual(self.session.playback.time_s, at)
+        self.session.looking.go_to("Tune")
+        self.window.panel("Tune").turn_to("Dials")
+        combo = self.window.panel("Tune").sheet("Dials").others
+        combo.setFocus()
+        for key in "ELRK":
+            self.key(key)
+        self.assertEqual((self.session.setup, self.session.project.kept), (before, ()))
+        # Elsewhere they are shortcuts.
+        self.window.stage.mat.setFocus()
+        self.key("E")
+        self.assertEqual(self.session.setup.program.edge, "right")
+
+    def test_buttons_answer_space_and_return_and_playing_keeps_its_key_elsewhere(self) -> None:
+        from PySide6.QtWidgets import QAbstractButton
+
+        playing = self.session.playback.playing
+        button = self.window.panel("Steer").sheet("Law").laws["bands"]
+        self.assertIsInstance(button, QAbstractButton)
+        for key, law in (("Space", "bands"), ("Return", "PID")):
+            button = self.window.panel("Steer").sheet("Law").laws[law]
+            button.setFocus()
+            self.key(key)
+            self.assertEqual(self.session.setup.program.law, law)
+        self.assertEqual(self.session.playback.playing, playing)
+        self.window.stage.mat.setFocus()
+        self.key("Space")
+        self.assertNotEqual(self.session.playback.playing, playing)
+
+
+class KeptSafeTest(WindowTest):
+    """Saving, leaving, other windows, and what is put by."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.path = self.folder / "harbour.irontrail"
+        project_file.write(self.path, demo_project("lighthouse"))
+        self.window = self.open_window(path=self.path)
+        self.session = self.window.session
+
+    def change_elsewhere(self) -> None:
+        other = demo_project("quarry")
+        project_file.write(self.path, other)
+
+    def test_a_file_changed_by_another_program_is_not_overwritten_unasked(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        self.session.set_value("program.speed", 44.0)
+        self.change_elsewhere()
+        asked = []
+
+        def answer(name: str) -> Any:
+            def press(box: QMessageBox) -> int:
+                asked.append(box.text())
+                next(button for button in box.buttons() if name in button.text().replace("&", "")).click()
+                return 0
+
+            return mock.patch.object(QMessageBox, "exec", press)
+
+        with answer("Cancel"):
+            self.assertFalse(self.window.files.save())
+        self.assertEqual(project_file.read(self.path), demo_project("quarry"))
+        self.assertFalse(self.session.document.is_saved)
+        aside = self.folder / "aside.irontrail"
+        with (
+            answer("elsewhere"),
+            mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(aside), "")),
+        ):
+            self.assertTrue(self.window.files.save())
+        self.assertEqual(project_file.read(aside).setup.program.speed, 44.0)
+        self.assertEqual(project_file.read(self.path), demo_project("quarry"))
+        self.session.set_value("program.speed", 45.0)
+        project_file.write(aside, demo_project("quarry"))
+        with answer("over"):
+            self.assertTrue(self.window.files.save())
+        self.assertEqual(project_file.read(aside).setup.program.speed, 45.0)
+        self.assertEqual(len(asked), 3)
+        # Saved from here, it is known again.
+        self.session.set_value("program.speed", 46.0)
+        self.assertTrue(self.window.files.save())
+
+    def test_coming_back_to_the_window_tells_of_it_once_and_offers_what_the_file_holds(self) -> None:
+        from PySide6.QtCore import QEvent
+
+        self.app.sendEvent(self.window, QEvent(QEvent.Type.WindowActivate))
+        self.assertFalse(self.window.notice.isVisible())
+        self.change_elsewhere()
+        self.app.sendEvent(self.window, QEvent(QEvent.Type.WindowActivate))
+        self.assertIn("changed by another program", self.window.notice.words.text())
+        self.window.notice.hide()
+        self.app.sendEvent(self.window, QEvent(QEvent.Type.WindowActivate))
+        self.assertFalse(self.window.notice.isVisible(), "it has been told")
+        before = self.session.project
+        self.window.actions_of.named["revert"].trigger()
+        self.assertEqual(self.session.project, demo_project("quarry"))
+        self.assertTrue(self.session.document.is_saved)
+        self.window.actions_of.named["undo"].trigger()
+        self.assertEqual(self.session.project, before)
+        self.assertFalse(self.session.document.is_saved)
+
+    def test_unsaved_work_is_put_by_and_gone_once_it_is_saved(self) -> None:
+        folder = unsaved.folder()
+        self.session.set_value("program.speed", 47.0)
+        self.wait_for(lambda: any(folder.glob("*.unsaved")), 10.0)
+        self.assertEqual(unsaved.left_behind(), (), "whoever works on it still lives")
+        self.assertTrue(self.window.files.save())
+        self.wait_for(lambda: not any(folder.glob("*")), 10.0)
+
+    def test_what_is_left_behind_is_offered_and_taken_up(self) -> None:
+        self.session.set_value("program.speed", 48.0)
+        self.window.leave_now()
+        self.window.close()
+        self.assertEqual(project_file.read(self.path).setup.program.speed, 50.0, "the person's file is as it was")
+        (left,) = unsaved.left_behind()
+        self.assertEqual((left.project.setup.program.speed, left.path), (48.0, self.path))
+        second = self.open_window()
+        second.offer_left_behind()
+        self.assertIn("was not saved", second.notice.words.text())
+        second.notice.offered["Open it"].click()
+        self.assertEqual(second.session.setup.program.speed, 48.0)
+        self.assertEqual(second.session.path, self.path)
+        self.assertFalse(second.session.document.is_saved)
+        self.assertFalse(second.notice.isVisible())
+        self.assertEqual(unsaved.left_behind(), ())
+        self.assertEqual(len(list(unsaved.folder().glob("*.unsaved"))), 1, "it is put by here now")
+        self.assertTrue(second.files.save())
+        self.assertEqual(project_file.read(self.path).setup.program.speed, 48.0)
+
+    def test_what_is_left_behind_can_be_thrown_away_and_damaged_work_is_passed_over(self) -> None:
+        self.session.set_value("program.speed", 48.0)
+        self.window.leave_now()
+        self.window.close()
+        (unsaved.folder() / "1-2.unsaved").write_text("{")
+        second = self.open_window()
+        second.offer_left_behind()
+        second.notice.offered["Throw it away"].click()
+        self.assertEqual(unsaved.left_behind(), ())
+        self.assertEqual(second.session.setup.program.speed, 50.0)
+
+    def test_discarding_on_leaving_leaves_nothing_behind(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        self.session.set_value("program.speed", 49.0)
+        self.window.keeping.now()
+        with mock.patch.object(QMessageBox, "exec", return_value=QMessageBox.StandardButton.Discard):
+            self.window.close()
+        self.assertEqual(list(unsaved.folder().glob("*")), [])
+        self.assertEqual(project_file.read(self.path).setup.program.speed, 50.0)
+
+    def test_save_on_leaving_saves_and_a_cancelled_save_as_stays(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        self.session.set_value("program.speed", 52.0)
+        self.assertIn("*", self.window.windowTitle())
+        with mock.patch.object(QMessageBox, "exec", return_value=QMessageBox.StandardButton.Save):
+            self.assertTrue(self.window.files.leave())
+        self.assertEqual(project_file.read(self.path).setup.program.speed, 52.0)
+        self.assertNotIn("*", self.window.windowTitle())
+        self.session.path = None
+        self.session.set_value("program.speed", 53.0)
+        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=("", "")):
+            self.assertFalse(self.window.files.save())
+            with mock.patch.object(QMessageBox, "exec", return_value=QMessageBox.StandardButton.Save):
+                self.assertFalse(self.window.close())
+        self.assertFalse(self.session.document.is_saved)
+        self.assertTrue(self.window.isVisible())
+
+
+class WorkTest(WindowTest):
+    """Long work belongs to the project it was begun for, and never holds the window up."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+
+    def sheet(self, stop: str, name: str) -> Any:
+        self.session.looking.go_to(stop)
+        self.window.panel(stop).turn_to(name)
+        return self.window.panel(stop).sheet(name)
+
+    def test_work_of_a_project_ends_with_it_and_gives_the_next_one_nothing(self) -> None:
+        for stop, name in (("Tune", "Search"), ("Tune", "Event"), ("Compare", "Duel")):
+            sheet = self.sheet(stop, name)
+            sheet.start()
+            work = sheet.work
+            self.wait_for(lambda work=work: work.running)
+            self.window.actions_of.named["demo quarry"].trigger()
+            self.assertFalse(work.running, name)
+            again = self.sheet(stop, name)
+            self.assertIsNot(again, sheet)
+            self.settle(self.session)
+            self.assertEqual(self.session.project, demo_project("quarry"), name)
+            self.window.actions_of.named["demo lighthouse"].trigger()
+            self.settle(self.session)
+
+    def test_watching_a_worst_case_takes_no_later_change_away(self) -> None:
+        from irontrail.core.tune.robustness import Robustness, WorstCase
+
+        sheet = self.sheet("Tune", "Event")
+        setup = self.session.setup
+        cases = tuple(
+            mock.Mock(spec=WorstCase, setup=with_value(setup, "program.speed", speed), says=says, finished=True,
+                           time_s=12.0, progress_mm=100.0)
+            for speed, says in ((55.0, "a, b"), (56.0, "c, d"))
+        )  # fmt: skip
+        sheet.holds = mock.Mock(spec=Robustness, setup=setup, worst=cases, together=None)
+        for case in cases:
+            sheet.watch(case)
+            self.assertEqual(self.session.setup, case.setup)
+        self.session.set_value("program.target", 44.0)
+        before = self.session.setup
+        sheet.watch(cases[0])
+        self.assertEqual(self.session.setup, before)
+        self.assertIn("changed something", self.window.notice.words.text())
+
+    def test_closing_while_work_runs_does_not_wait(self) -> None:
+        self.sheet("Tune", "Event").start()
+        self.sheet("Tune", "Dials")
+        self.session.document.mark_saved(self.session.project)
+        begun = time.monotonic()
+        self.window.close()
+        gone = time.monotonic() - begun
+        self.assertFalse(self.window.isVisible())
+        # Not a measure of speed: waiting for it would take seconds.
+        self.assertLess(gone, 2.0)
+
+    def test_a_trace_is_called_off_with_its_picture(self) -> None:
+        import numpy as np
+
+        from irontrail.app.stops.mat.files import find_line
+        from irontrail.core.errors import CalledOff
+
+        asked = []
+
+        def check() -> None:
+            asked.append(None)
+            if len(asked) > 2:
+                raise CalledOff
+
+        pixels = np.full((300, 600, 3), 230, np.uint8)
+        pixels[148:152, 50:550] = 30
+        sheet = self.sheet("Mat", "Files")
+        sheet._begin("strip", pixels)
+        with self.assertRaises(CalledOff):
+            find_line(sheet.work, check)
+        sheet.put_away()
+        said = sheet.says.text()
+        self.assertFalse(sheet.tracer.wanted and not sheet.tracer.idle)
+        self.wait_for(lambda: sheet.tracer.idle)
+        self.assertIsNone(sheet.found)
+        self.assertEqual(sheet.says.text(), said)
+
+    def test_keep_at_once_after_a_change_keeps_that_change(self) -> None:
+        self.session.set_value("program.speed", 43.0)
+        self.session.keep()
+        (kept,) = self.session.project.kept
+        self.assertEqual(kept.setup.program.speed, 43.0)
+        self.settle(self.session)
+        self.assertEqual(kept.figures, self.session.view.figures)
+
+
+class NoticeTest(WindowTest):
+    def test_a_notice_goes_by_escape_and_a_long_name_does_not_widen_the_window(self) -> None:
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+
+        window = self.open_window()
+        width = window.width()
+        window.session.notice("/tmp/" + "a-very-long-folder-name/" * 14 + "x" * 200 + ".irontrail: cannot be read.")
+        self.app.processEvents()
+        self.assertEqual(window.width(), width)
+        self.assertLessEqual(window.minimumSizeHint().width(), width)
+        QTest.keyClick(window.stage.mat, Qt.Key.Key_Escape)
+        self.assertFalse(window.notice.isVisible())
+        window.session.notice("Read me.")
+        window.session.set_value("program.speed", 42.0)
+        self.assertTrue(window.notice.isVisible(), "it has only just been said")
+        with mock.patch("irontrail.app.widgets.notice.READ_MS", -1):
+            window.session.set_value("program.speed", 43.0)
+        self.assertFalse(window.notice.isVisible())
+
+    def test_f1_shows_one_sheet_of_keys(self) -> None:
+        from PySide6.QtWidgets import QDialog
+
+        window = self.open_window()
+        for _ in range(3):
+            window.actions_of.named["keys"].trigger()
+        sheets = [each for each in window.findChildren(QDialog) if each.isVisible()]
+        self.assertEqual(len(sheets), 1)
+        sheets[0].close()
+        self.app.processEvents()
+        window.actions_of.named["keys"].trigger()
+        self.assertEqual(len([each for each in window.findChildren(QDialog) if each.isVisible()]), 1)
+        window._keys.close()
+
+
+RUN = """
+import sys
+from PySide6.QtCore import QTimer
+from irontrail.app import main as app_main, session
+
+class Busy(session.Session):
+    def __init__(self, *arguments):
+        super().__init__(*arguments)
+        self.view_changed.connect(self.work)
+        self.done = False
+    def work(self):
+        if not self.done:
+            self.done = True
+            self.set_value("program.speed", 48.0)
+            QTimer.singleShot(300, lambda: print("ready", flush=True))
+
+app_main.Session = Busy
+from irontrail.cli.main import main
+sys.exit(main(sys.argv[1:]))
+"""
+
+
+class EndedTest(unittest.TestCase):
+    """Whole processes, ended from outside."""
+
+    def setUp(self) -> None:
+        import tempfile
+
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.environment = os.environ | {
+            "QT_QPA_PLATFORM": "offscreen",
+            "XDG_STATE_HOME": str(self.folder / "state"),
+            "XDG_CONFIG_HOME": str(self.folder / "config"),
+            "XDG_RUNTIME_DIR": str(self.folder),
+        }
+        self.path = self.folder / "mine.irontrail"
+        project_file.write(self.path, demo_project("lighthouse"))
+
+    def start(self) -> subprocess.Popen[str]:
+        process = subprocess.Popen(
+            [sys.executable, "-c", RUN, str(self.path)],
+            env=self.environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+        )
+        assert process.stdout is not None
+        self.assertEqual(process.stdout.readline().strip(), "ready")
+        return process
+
+    def left(self) -> tuple[unsaved.Unsaved, ...]:
+        with mock.patch.dict(os.environ, {"XDG_STATE_HOME": str(self.folder / "state")}):
+            return unsaved.left_behind()
+
+    def test_interrupted_or_terminated_it_ends_in_order_and_the_work_is_found_again(self) -> None:
+        for number, count in ((signal.SIGINT, 1), (signal.SIGTERM, 2)):
+            process = self.start()
+            process.send_signal(number)
+            _, errors = process.communicate(timeout=30)
+            self.assertEqual(process.returncode, 128 + number)
+            self.assertNotIn("Traceback", errors)
+            left = self.left()
+            self.assertEqual(len(left), count)
+            self.assertEqual(left[0].project.setup.program.speed, 48.0)
+            self.assertEqual(left[0].path, self.path)
+        self.assertEqual(project_file.read(self.path), demo_project("lighthouse"))
+
+    def test_a_screen_that_does_not_answer_is_said_in_one_line(self) -> None:
+        bare = {name: value for name, value in self.environment.items() if name != "QT_QPA_PLATFORM"}
+        for names, said in (
+            ({"DISPLAY": ":987", "WAYLAND_DISPLAY": ""}, "DISPLAY=:987"),
+            ({"DISPLAY": "", "WAYLAND_DISPLAY": "no-such-desktop"}, "WAYLAND_DISPLAY=no-such-desktop"),
+            ({"DISPLAY": "", "WAYLAND_DISPLAY": ""}, "no screen"),
+        ):
+            done = subprocess.run(
+                [sys.executable, "-m", "irontrail"], env=bare | names, capture_output=True, text=True, timeout=60
+            )
+            self.assertEqual(done.returncode, 2, names)
+            self.assertIn(said, done.stderr)
+            self.assertEqual(len(done.stderr.splitlines()), 1)
+
+
+if __name__ == "__main__":
+    unittest.main()
