@@ -1,10 +1,15 @@
 """Runs every check and ends with the counts: lint, format, types, import contracts, tests."""
 
+import json
 import os
 import subprocess
 import sys
+import tempfile
 import unittest
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parent.parent
 BIN = Path(sys.executable).parent
@@ -26,30 +31,74 @@ def run_tool(name: str, command: list[str | Path]) -> bool:
     return done.returncode == 0
 
 
-def run_tests() -> unittest.TestResult:
-    """Run the tests under tests/, or those named on the command line, with no monitor."""
+def run_some(names: Sequence[str]) -> unittest.TestResult:
+    """Run the tests of some modules, with no monitor."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     sys.path.insert(0, str(ROOT))
-    loader = unittest.TestLoader()
-    if names := sys.argv[1:]:
-        suite = loader.loadTestsFromNames(names)
-    else:
-        suite = loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))
+    suite = unittest.TestLoader().loadTestsFromNames(names)
     return unittest.TextTestRunner(verbosity=1, stream=sys.stdout).run(suite)
+
+
+def as_counts(result: unittest.TestResult) -> dict[str, Any]:
+    """What a run came to, to be told between processes."""
+    return {
+        "run": result.testsRun,
+        "failed": len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses),
+        "skipped": [f"{test}: {reason}" for test, reason in result.skipped],
+    }
+
+
+def run_tests() -> dict[str, Any]:
+    """Run the tests under tests/, or those named on the command line; the modules are dealt out to all cores.
+
+    Each module has a process of its own, the longest first; what a process prints is shown when it has ended.
+    """
+    if names := sys.argv[1:]:
+        return as_counts(run_some(names))
+    modules = sorted((ROOT / "tests").rglob("test_*.py"), key=lambda path: -_weight(path))
+    total: dict[str, Any] = {"run": 0, "failed": 0, "skipped": []}
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        for counts in pool.map(_run_module, modules):
+            total = {name: total[name] + counts[name] for name in total}
+    return total
+
+
+def _weight(path: Path) -> float:
+    """About how long a module takes: those with windows take longer for their length."""
+    return path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
+
+
+def _run_module(path: Path) -> dict[str, Any]:
+    name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
+    with tempfile.TemporaryDirectory() as folder:
+        told = Path(folder) / "counts.json"
+        command = [sys.executable, str(Path(__file__)), "--tell", str(told), name]
+        done = subprocess.run(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        try:
+            counts: dict[str, Any] = json.loads(told.read_text())
+        except (OSError, ValueError):
+            counts = {"run": 1, "failed": 1, "skipped": []}
+            print(f"{name}: the process ended with {done.returncode}", flush=True)
+    if counts["failed"]:
+        print(done.stdout)
+    print(f"{name}: {counts['run']} run, {counts['failed']} failed", flush=True)
+    return counts
 
 
 def main() -> int:
     """Exit code 0 if nothing failed; every failed tool counts as one failed check."""
+    if sys.argv[1:2] == ["--tell"]:
+        counts = as_counts(run_some(sys.argv[3:]))
+        Path(sys.argv[2]).write_text(json.dumps(counts))
+        return 1 if counts["failed"] else 0
     tools = [run_tool(name, command) for name, command in TOOLS]
-    result = run_tests()
-    unexpected = len(result.unexpectedSuccesses)
-    failed = tools.count(False) + len(result.failures) + len(result.errors) + unexpected
-    skipped = len(result.skipped)
-    for test, reason in result.skipped:
-        print(f"skipped {test}: {reason}")
-    passed = tools.count(True) + result.testsRun - len(result.failures) - len(result.errors) - unexpected - skipped
+    counts = run_tests()
+    for each in counts["skipped"]:
+        print(f"skipped {each}")
+    skipped, failed = len(counts["skipped"]), tools.count(False) + counts["failed"]
+    passed = tools.count(True) + counts["run"] - counts["failed"] - skipped
     print(f"{max(passed, 0)} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
-    return 1 if failed or result.testsRun == 0 else 0
+    return 1 if failed or counts["run"] == 0 else 0
 
 
 if __name__ == "__main__":

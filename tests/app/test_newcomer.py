@@ -444,8 +444,9 @@ class StopsTest(NewcomerTest):
         named = {name: action.shortcut().toString() for name, action in self.window.actions_of.named.items()}
         wanted = {
             "new": "Ctrl+N", "open": "Ctrl+O", "print": "Ctrl+P", "full screen": "F11",
-            "sheet before": "Ctrl+PgUp", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q", "undo": "Ctrl+Z",
-            "redo": "Ctrl+Shift+Z", "swap": "E", "turn": "R", "law": "L", "fit": "F", "zoom in": "Ctrl++",
+            "sheet before": "Ctrl+PgUp", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q",
+            "undo": "Ctrl+Z", "redo": "Ctrl+Shift+Z",
+            "swap": "E", "turn": "R", "law": "L", "fit": "F", "zoom in": "Ctrl++",
             "zoom out": "Ctrl+-", "follow": "G", "close up": "W", "shade": "C", "mark": "M", "axis": "T",
             "strip all": "Shift+F", "sheet": "Ctrl+PgDown", "play": "Space", "forward": ".", "back": ",",
             "start": "Home", "end": "End", "faster": "]", "slower": "[", "keep": "K", "keys": "F1",

@@ -74,7 +74,10 @@ class DragTest(unittest.TestCase):
         line = DEMO_MATS[demo]().line
         at %= len(line.pieces)
         for drag in (drag_end, drag_middle):
-            made = laying.attempt(lambda drag=drag: drag(line, at, x, y), line)
+            try:
+                made = drag(line, at, x, y)
+            except IronTrailError:
+                continue
             route = stroke_route(made, demo)
             if made.closed:
                 self.assertLess(np.hypot(route.x_mm[0] - route.x_mm[-1], route.y_mm[0] - route.y_mm[-1]), 1e-3)

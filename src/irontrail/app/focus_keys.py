@@ -5,6 +5,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QComboBox, QLineEdit, QPlainTextEdit, QWidget
 
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.keys import Keyed, name_of
 
 _PRESSING = (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter)
 _MOVING = (
@@ -22,8 +23,10 @@ def takes_key(focused: QWidget, event: QKeyEvent) -> bool:
         return False
     if isinstance(focused, QAbstractButton):
         return event.key() in _PRESSING
+    if isinstance(focused, Keyed) and any(name_of(event) in key.names for key in focused.KEYS):
+        return True
     if isinstance(focused, Dial):
-        return event.key() in _MOVING or (event.text().isprintable() and event.text().strip() != "")
+        return event.text().isprintable() and event.text().strip() != ""
     if isinstance(focused, _TYPED):
         return event.key() in (*_PRESSING, *_MOVING) or (event.text().isprintable() and event.text() != "")
     return False

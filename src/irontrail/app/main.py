@@ -8,7 +8,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtGui import QFontDatabase, QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
-from irontrail.app import theme
+from irontrail.app import accessible, theme
 from irontrail.app.running import Running
 from irontrail.app.session import Session
 from irontrail.app.signals import SystemSignals
@@ -48,6 +48,7 @@ def application() -> QApplication:
         app.setApplicationDisplayName("Iron Trail")
         app.setDesktopFileName("irontrail")
         theme.load_fonts()
+        accessible.install()
         app.setWindowIcon(QIcon(str(ICON)))
     return app
 

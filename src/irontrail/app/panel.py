@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton,
 from irontrail.app.adviser import Wants
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.quantity import quantity_at, value_at
@@ -25,6 +26,8 @@ class Panel(QWidget):
     """
 
     WANTS: ClassVar[frozenset[Wants]] = frozenset()
+    # What a sheet is for, in a sentence.
+    SAYS: ClassVar[str] = ""
     # The panel goes: its project is closed, or another one is open, and whatever it works on ends.
     retired = Signal()
 
@@ -87,9 +90,17 @@ class Panel(QWidget):
         return dial
 
     def add_choice(
-        self, label: str, options: tuple[str, ...], choose: Callable[[str], None], beside: QHBoxLayout | None = None
+        self,
+        label: str,
+        options: tuple[str, ...],
+        choose: Callable[[str], None],
+        beside: QHBoxLayout | None = None,
+        says: str = "",
     ) -> dict[str, QPushButton]:
-        """Buttons of which one is down, in a row of their own or beside others; `choose` is told which is pressed."""
+        """Buttons of which one is down, in a row of their own or beside others; `choose` is told which is pressed.
+
+        `says` is what the choice is about, in a sentence; {} stands for the option.
+        """
         name = self._label(label, "words")
         row = beside or self.add_row()
         if beside is None:
@@ -101,13 +112,14 @@ class Panel(QWidget):
         for option in options:
             button = QPushButton(option)
             button.setCheckable(True)
-            button.setAutoExclusive(False)
             button.setAccessibleName(f"{label}: {option}")
+            button.setToolTip(says.format(option))
             button.setProperty("choice", "true")
             button.setMinimumWidth(30)
             button.clicked.connect(lambda _checked=False, option=option: choose(option))
             row.addWidget(button, 1)
             buttons[option] = button
+        one_of(self, buttons.values())
         return buttons
 
     def add_row(self) -> QHBoxLayout:

@@ -1,6 +1,6 @@
 """A stop whose panel has several sheets, one in sight."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import one_of
 
-Makers = Mapping[str, Callable[[Session, Theme], Panel]]
+Makers = Mapping[str, type[Panel]]
 
 
 class SheetedPanel(Panel):
@@ -32,9 +33,11 @@ class SheetedPanel(Panel):
             button.setProperty("sheet", "true")
             button.setCursor(Qt.CursorShape.PointingHandCursor)
             button.setAccessibleName(f"{title}: {name}")
+            button.setToolTip(f"{makers[name].SAYS} (Ctrl+PgDown turns on)")
             button.clicked.connect(lambda _checked=False, name=name: self.turn_to(name))
             row.addWidget(button)
             self.names[name] = button
+        one_of(self, self.names.values())
         self.column.addLayout(row)
         self.finish()
         # A sheet has a stretch of its own, and takes all the height there is.

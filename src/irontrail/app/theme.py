@@ -151,7 +151,8 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
         border-radius: 5px; padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {theme.rust}; }}
-    QPushButton:focus {{ border: 1px solid {theme.rust}; }}
+    QPushButton:focus, QCheckBox:focus, QComboBox:focus {{ outline: 1px solid {theme.rust}; outline-offset: -1px;
+        outline-radius: 3px; border-color: {theme.rust}; }}
     QPushButton:pressed {{ background: {theme.desk}; }}
     QPushButton:checked {{ border: 1px solid {theme.rust}; color: {theme.rust}; font-weight: bold; }}
     QPushButton:disabled {{ color: {theme.second}; border-color: {theme.rule}; }}
@@ -161,7 +162,6 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton[sheet="true"] {{ background: transparent; border: none; border-bottom: 2px solid transparent;
         border-radius: 0; padding: 3px 5px; font-size: 11px; color: {theme.second}; }}
     QPushButton[sheet="true"]:hover {{ color: {theme.ink}; border-bottom-color: {theme.rule}; }}
-    QPushButton[sheet="true"]:focus {{ border-bottom-color: {theme.rule}; color: {theme.ink}; }}
     QPushButton[sheet="true"]:checked {{ color: {theme.ink}; font-weight: bold;
         border-bottom: 2px solid {theme.rust}; }}
     QPushButton[tool="true"] {{ padding: 0px 8px; min-height: 16px; font-size: 11px; border-radius: 4px; }}

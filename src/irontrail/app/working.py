@@ -5,21 +5,24 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import QRectF, QSize
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtGui import QAccessible, QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from irontrail.app.long_work import LongWork, Proceed
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
 from irontrail.core import derive
 
 # What there is so far is shown anew no sooner than this.
 BETWEEN_S = 0.2
 
 
-class ProgressBar(QWidget):
+class ProgressBar(Described, QWidget):
     """How much of something is done, in words and as a bar."""
+
+    ROLE = QAccessible.Role.ProgressBar
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -35,8 +38,12 @@ class ProgressBar(QWidget):
     def set_progress(self, share: float, words: str) -> None:
         """Show another share (0..1) and words."""
         self.share, self.words = share, words
+        self.tell()
         self.setAccessibleDescription(words)
         self.update()
+
+    def range_told(self) -> tuple[float, float, float, float]:
+        return 100.0 * self.share, 0.0, 100.0, 1.0
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme = QPainter(self), self.theme
@@ -64,11 +71,15 @@ class WorkingPanel(Panel):
             # What runs many at once is loaded now, so that nothing stalls once they run.
             derive.sweep([session.view.setup], 1)
 
-    def add_work(self, text: str, start: Callable[[], None]) -> QPushButton:
-        """The button that starts the work, and stops it while it is going on; the bar under it."""
+    def add_work(self, text: str, start: Callable[[], None], says: str) -> QPushButton:
+        """The button that starts the work, and stops it while it is going on; the bar under it.
+
+        `says` is what the work finds out, in a sentence.
+        """
         self._idle_text = text
         self.button = QPushButton(text)
         self.button.setProperty("start", "true")
+        self.button.setToolTip(f"{says} Press again to stop.")
         self.button.clicked.connect(lambda _checked=False: self.call_off() if self.work.running else start())
         self.column.addWidget(self.button)
         self.bar = ProgressBar(self.theme)

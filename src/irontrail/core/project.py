@@ -19,10 +19,19 @@ from irontrail.core.steering.program import Program
 class Pull(Part):
     """A hand that lifts the running robot at a time and sets it down elsewhere: the axle's middle and heading."""
 
-    time_s: Annotated[float, Quantity("pulled at", "s", 0.0, 600.0, 0.1, 1.0, 1)]
-    x_mm: Annotated[float, Quantity("x", "mm", -500.0, 5000.0, 10.0)]
-    y_mm: Annotated[float, Quantity("y", "mm", -500.0, 5000.0, 10.0)]
-    heading_deg: Annotated[float, Quantity("heading", "°", -36_000.0, 36_000.0, 5.0)]
+    time_s: Annotated[
+        float, Quantity("pulled at", "s", 0.0, 600.0, 0.1, 1.0, 1, says="When in the run a hand pulls the robot aside.")
+    ]
+    x_mm: Annotated[
+        float, Quantity("x", "mm", -500.0, 5000.0, 10.0, says="Where along the mat it is put, from the left.")
+    ]
+    y_mm: Annotated[
+        float, Quantity("y", "mm", -500.0, 5000.0, 10.0, says="Where up the mat it is put, from the bottom.")
+    ]
+    heading_deg: Annotated[
+        float,
+        Quantity("heading", "°", -36_000.0, 36_000.0, 5.0, says="Which way it points: 0 is to the right, 90 is up."),
+    ]
 
 
 @dataclass(frozen=True)
@@ -35,14 +44,44 @@ class Trial(Part):
     """
 
     reverse: bool = False
-    laps: Annotated[int, Quantity("laps", "", 1, 50, 1)] = 1
-    start_mm: Annotated[float, Quantity("start", "mm", 0.0, 10_000.0, 10.0)] = 20.0
-    start_off_mm: Annotated[float, Quantity("start off the edge", "mm", -50.0, 50.0, 1.0)] = 0.0
-    start_angle_deg: Annotated[float, Quantity("start turned left", "°", -180.0, 180.0, 1.0)] = 0.0
-    time_limit_s: Annotated[float, Quantity("time limit", "s", 1.0, 600.0, 5.0)] = 90.0
-    lost_distance_mm: Annotated[float, Quantity("lost beyond", "mm", 10.0, 500.0, 5.0)] = 60.0
-    stuck_time_s: Annotated[float, Quantity("stuck after", "s", 0.5, 60.0, 0.5, 1.0, 1)] = 3.0
-    seed: Annotated[int, Quantity("seed", "", 0, 2**31 - 1, 1)] = 1
+    laps: Annotated[int, Quantity("laps", "", 1, 50, 1, says="How many times round it has to go.")] = 1
+    start_mm: Annotated[
+        float, Quantity("start", "mm", 0.0, 10_000.0, 10.0, says="How far along the line the run begins.")
+    ] = 20.0
+    start_off_mm: Annotated[
+        float,
+        Quantity("start off the edge", "mm", -50.0, 50.0, 1.0, says="How far beside its edge the robot is set down."),
+    ] = 0.0
+    start_angle_deg: Annotated[
+        float,
+        Quantity(
+            "start turned left", "°", -180.0, 180.0, 1.0, says="By how much the robot is set down turned to the left."
+        ),
+    ] = 0.0
+    time_limit_s: Annotated[
+        float, Quantity("time limit", "s", 1.0, 600.0, 5.0, says="A run that takes longer is out of time.")
+    ] = 90.0
+    lost_distance_mm: Annotated[
+        float,
+        Quantity(
+            "lost beyond", "mm", 10.0, 500.0, 5.0, says="Farther than this from its edge, the robot has lost the line."
+        ),
+    ] = 60.0
+    stuck_time_s: Annotated[
+        float,
+        Quantity("stuck after", "s", 0.5, 60.0, 0.5, 1.0, 1, says="A robot that gets nowhere for so long is stuck."),
+    ] = 3.0
+    seed: Annotated[
+        int,
+        Quantity(
+            "seed",
+            "",
+            0,
+            2**31 - 1,
+            1,
+            says="Another number here gives other noise, and the same number the same run again.",
+        ),
+    ] = 1
     pull: Pull | None = None
 
 
@@ -73,7 +112,7 @@ class Setup(Part):
 class KeptRun(Part):
     """A run put by for comparison: its settings and figures, not its trace; a note and a star of the team's own."""
 
-    number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1)]
+    number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1, says="The number of a kept run.")]
     setup: Setup
     figures: Figures
     note: str = ""

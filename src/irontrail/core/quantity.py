@@ -36,7 +36,9 @@ class Quantity(GroupedMetadata):
     shown_per_stored : float
         Factor from the stored to the shown unit (1000 for seconds shown as milliseconds).
     decimals : int
-        Figures after the point on screen.
+        Figures after the point on screen, where the value is a round one.
+    says : str
+        What it is, in a sentence that a newcomer understands.
     """
 
     label: str
@@ -46,6 +48,7 @@ class Quantity(GroupedMetadata):
     step: float
     shown_per_stored: float = 1.0
     decimals: int = 0
+    says: str = ""
 
     def __iter__(self) -> Iterator[BaseMetadata]:
         yield Ge(self.low)

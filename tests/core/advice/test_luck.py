@@ -97,7 +97,7 @@ class ChangesTest(unittest.TestCase):
 
     def test_a_change_too_fine_for_the_screen_is_still_told(self) -> None:
         self.assertEqual(
-            changes(lighthouse(), lighthouse(program__proportional__gain=0.701)), ("gain 0.7 → 0.701 % per unit",)
+            changes(lighthouse(), lighthouse(program__proportional__gain=0.701)), ("gain 0.70 → 0.701 % per unit",)
         )
 
 

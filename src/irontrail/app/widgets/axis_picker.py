@@ -19,6 +19,7 @@ class AxisPicker(QWidget):
         row.setSpacing(5)
         self.paths = QComboBox()
         self.paths.setAccessibleName(f"{name}: which number")
+        self.paths.setToolTip("Which number is changed")
         self.paths.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.paths.activated.connect(self._on_path)
         self.low, self.high = QLineEdit(), QLineEdit()
@@ -26,7 +27,7 @@ class AxisPicker(QWidget):
         for field, which in ((self.low, "from"), (self.high, "to")):
             field.setFixedWidth(58)
             field.setAccessibleName(f"{name}: {which}")
-            field.setToolTip(which)
+            field.setToolTip(f"It is changed {which} this")
             field.editingFinished.connect(self._on_range)
             row.addWidget(field)
         self._setup: Setup | None = None

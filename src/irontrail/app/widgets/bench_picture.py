@@ -6,12 +6,13 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.described import Described
 
 HEIGHT = 112
 INK, PAPER, RUST = "#4A4F55", "#F3F1EA", "#A8421A"
 
 
-class BenchPicture(QWidget):
+class BenchPicture(Described, QWidget):
     """Draws the test that is chosen."""
 
     def __init__(self, theme: Theme) -> None:

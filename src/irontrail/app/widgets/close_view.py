@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.robot_drawing import TYRE_MM, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -35,7 +36,7 @@ class Moment:
     light: bool
 
 
-class CloseView(QWidget):
+class CloseView(Described, QWidget):
     """A small picture over the mat's corner, the robot heading up."""
 
     def __init__(self, theme: Theme, parent: QWidget) -> None:

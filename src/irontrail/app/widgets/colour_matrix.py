@@ -7,6 +7,8 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 
 LABEL = 58.0
 TOP = 22.0
@@ -21,10 +23,15 @@ class Cell:
     verdict: str
 
 
-class ColourMatrix(QWidget):
+class ColourMatrix(Keyed, Described, QWidget):
     """Lines down, surrounds across; says `chosen(line, surround)` by their places."""
 
     chosen = Signal(int, int)
+    WHERE = "On the colours"
+    KEYS = (
+        Key(ARROWS, "from pair to pair", lambda view, name: view.go(*way(name))),
+        Key(("Return",), "put that line on that mat", lambda view, _: view.chosen.emit(*view._at)),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -34,6 +41,7 @@ class ColourMatrix(QWidget):
         self._at = (0, 0)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("How far apart a line and a mat read: press a pair to try it, or use the arrows and Return.")
         self.setMouseTracking(True)
         self.setAccessibleName("Which line colours can be told from which surrounds")
 
@@ -84,21 +92,16 @@ class ColourMatrix(QWidget):
             QToolTip.showText(event.globalPosition().toPoint(), self.says(*at), self)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows choose a pair, Enter puts it on the mat."""
-        moves = {
-            Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0),
-        }  # fmt: skip
-        last = len(self.colours) - 1
-        if event.key() in moves:
-            down, right = moves[Qt.Key(event.key())]
-            line, surround = self._at
-            self._at = (min(max(line + down, 0), last), min(max(surround + right, 0), last))
-            self._describe()
-            self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.chosen.emit(*self._at)
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
+
+    def go(self, right: float, up: float) -> None:
+        """Choose a neighbour pair."""
+        last, (line, surround) = len(self.colours) - 1, self._at
+        self._at = (min(max(line - int(up), 0), last), min(max(surround + int(right), 0), last))
+        self._describe()
+        self.tell()
+        self.update()
 
     # --- painting
 

@@ -4,6 +4,7 @@ import math
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
+    QAccessible,
     QColor,
     QEnterEvent,
     QFocusEvent,
@@ -17,7 +18,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.figure_editor import FigureEditor
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
 from irontrail.core.quantity import Quantity
 
@@ -27,9 +30,10 @@ MARGIN = 8.0
 FIGURE_WIDTH = 128.0
 UNIT_WIDTH = 58.0
 BUTTON = QSize(26, 20)
+DIAL_KEYS = "Drag it, type a figure, or use the arrows; / halves and * doubles."
 
 
-class Dial(QWidget):
+class Dial(Keyed, Described, QWidget):
     """Shows a value of some quantity on a track; says `edited(value, settled)`.
 
     Parameters
@@ -41,6 +45,16 @@ class Dial(QWidget):
     """
 
     edited = Signal(float, bool)
+    ROLE = QAccessible.Role.Slider
+    WHERE = "On a dial"
+    KEYS = (
+        Key(ARROWS, "a nudge up or down", lambda dial, name: dial.nudge(_sign(name))),
+        Key(with_shift(ARROWS), "ten nudges", lambda dial, name: dial.nudge(10.0 * _sign(name))),
+        Key(("PgUp", "PgDown"), "ten nudges", lambda dial, name: dial.nudge(10.0 if name == "PgUp" else -10.0)),
+        Key(("Home", "End"), "to either end of the track", lambda dial, name: dial.to_end(name == "End")),
+        Key(("/", "*"), "halve, double", lambda dial, name: dial.scale(0.5 if name == "/" else 2.0)),
+        Key(("Return",), "type a figure; Esc leaves it as it was", lambda dial, _: dial.start_typing()),
+    )
 
     def __init__(self, quantity: Quantity, theme: Theme, low: float, high: float, label: str = "") -> None:
         super().__init__()
@@ -57,6 +71,7 @@ class Dial(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setToolTip(f"{quantity.says} {DIAL_KEYS}".strip())
         self._describe()
 
     def sizeHint(self) -> QSize:
@@ -127,6 +142,10 @@ class Dial(QWidget):
         """Change by so many nudges, landing on whole ones."""
         moved = self.value + steps * self.quantity.step
         self.edit_to(self._on_grid(moved))
+
+    def to_end(self, high: bool) -> None:
+        """Go to an end of the track."""
+        self.edit_to(self._high if high else self._low)
 
     def scale(self, factor: float) -> None:
         """Multiply: people tune by halving and doubling."""
@@ -215,23 +234,9 @@ class Dial(QWidget):
             self.nudge(math.copysign(max(1.0, abs(round(notches))), notches) * fold)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
-        key = event.key()
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Right):
-            self.nudge(fold)
-        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Left):
-            self.nudge(-fold)
-        elif key == Qt.Key.Key_PageUp:
-            self.nudge(10.0)
-        elif key == Qt.Key.Key_PageDown:
-            self.nudge(-10.0)
-        elif key == Qt.Key.Key_Slash:
-            self.scale(0.5)
-        elif key == Qt.Key.Key_Asterisk:
-            self.scale(2.0)
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.start_typing()
-        elif event.text() and event.text() in "0123456789.,-":
+        if self.take_key(event):
+            return
+        if event.text() and event.text() in "0123456789.,-":
             self.start_typing(event.text())
         else:
             super().keyPressEvent(event)
@@ -265,7 +270,21 @@ class Dial(QWidget):
         return (self._hovered or self.hasFocus()) and self._editor is None
 
     def _describe(self) -> None:
-        self.setAccessibleName(f"{self._label} {self.quantity.shown(self.value)} {self.quantity.unit}".strip())
+        self.setAccessibleName(f"{self._label} {self.value_told()}")
+        self.tell()
+
+    def name_told(self) -> str:
+        return self._label
+
+    def value_told(self) -> str:
+        return f"{self.quantity.shown(self.value)} {self.quantity.unit}".strip()
+
+    def range_told(self) -> tuple[float, float, float, float]:
+        quantity, per = self.quantity, self.quantity.shown_per_stored
+        return self.value * per, quantity.low * per, quantity.high * per, quantity.step * per
+
+    def take_told(self, value: float) -> None:
+        self.edit_to(value / self.quantity.shown_per_stored)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
@@ -316,6 +335,11 @@ class Dial(QWidget):
             painter.drawRoundedRect(box, 4.0, 4.0)
             painter.setPen(QColor(self.theme.rust))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _sign(name: str) -> float:
+    """Up and right are more."""
+    return sum(way(name))
 
 
 def _capital(text: str) -> str:

@@ -5,10 +5,11 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
 from irontrail.core.figures import Figure
 
 
-class FigureView(QWidget):
+class FigureView(Described, QWidget):
     """Shows a figure; a difference is told by its sign, and by colour where less or more is better."""
 
     def __init__(self, figure: Figure, theme: Theme) -> None:

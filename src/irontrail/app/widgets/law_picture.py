@@ -17,6 +17,7 @@ class LawPicture(PictureButton):
         super().__init__(law, theme, 42)
         self.law: LawName = law
         self.setAccessibleName(f"{law} steering")
+        self.setToolTip(f"{LAWS[law].says} (L goes on to the next law)")
 
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
         left = room.center().x() - WIDTH / 2

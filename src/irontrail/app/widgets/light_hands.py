@@ -2,10 +2,11 @@
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QTransform
+from PySide6.QtGui import QColor, QPainter, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, font, pen
-from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.keys import ARROWS, Key, way, with_shift
+from irontrail.app.widgets.mat_hand import MatHand, Touch
 from irontrail.app.widgets.painting import draw_card, draw_handle
 
 GRAB_PX = 16.0
@@ -16,6 +17,8 @@ class ProbeHand(MatHand):
     """The sensor by itself: says `moved(x, y, settled)` in mm as it is dragged, or moved by Shift and an arrow."""
 
     moved = Signal(float, float, bool)
+    WHERE = "On the mat, holding the sensor"
+    KEYS = (Key(with_shift(ARROWS), "move the sensor", lambda hand, name: hand.shift(*way(name))),)
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -58,12 +61,9 @@ class ProbeHand(MatHand):
     def cursor(self, touch: Touch) -> Qt.CursorShape | None:
         return Qt.CursorShape.SizeAllCursor if self._over(touch) else None
 
-    def key(self, event: QKeyEvent) -> bool:
-        way = arrow(event)
-        if way is None or event.modifiers() != Qt.KeyboardModifier.ShiftModifier:
-            return False
-        self.moved.emit(self.x_mm + KEY_MM * way.x(), self.y_mm + KEY_MM * way.y(), True)
-        return True
+    def shift(self, right: float, up: float) -> None:
+        """Move the sensor along the mat."""
+        self.moved.emit(self.x_mm + KEY_MM * right, self.y_mm + KEY_MM * up, True)
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
         scale = to_px.m11()
@@ -91,6 +91,11 @@ class CutHand(MatHand):
     """
 
     drawn = Signal(float, float, float, float, bool)
+    WHERE = "On the mat, drawing a cut"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "an end, or the whole", lambda hand, name: hand.choose(1 if name == "PgDown" else -1)),
+        Key(with_shift(ARROWS), "move it", lambda hand, name: hand.shift(*way(name))),
+    )
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -149,17 +154,16 @@ class CutHand(MatHand):
     def cursor(self, touch: Touch) -> Qt.CursorShape | None:
         return Qt.CursorShape.SizeAllCursor if self._part_at(touch) is not None else None
 
-    def key(self, event: QKeyEvent) -> bool:
-        way = arrow(event)
-        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not event.modifiers():
-            self.chosen = (self.chosen + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % 3
-            self.changed.emit()
-            return True
-        if way is None or event.modifiers() != Qt.KeyboardModifier.ShiftModifier:
-            return False
-        start, end = (place + way * KEY_MM if self.chosen in (i, 2) else place for i, place in enumerate(self.ends))
+    def choose(self, step: int) -> None:
+        """Have the keys move the other end, or both."""
+        self.chosen = (self.chosen + step) % 3
+        self.changed.emit()
+
+    def shift(self, right: float, up: float) -> None:
+        """Move what is chosen along the mat."""
+        by = QPointF(KEY_MM * right, KEY_MM * up)
+        start, end = (place + by if self.chosen in (i, 2) else place for i, place in enumerate(self.ends))
         self.drawn.emit(start.x(), start.y(), end.x(), end.y(), True)
-        return True
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
         for letter, start, end in self._others:

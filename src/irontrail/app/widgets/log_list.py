@@ -3,11 +3,32 @@
 from dataclasses import dataclass
 
 import numpy as np
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPolygonF, QResizeEvent
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+    SignalInstance,
+)
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFontMetricsF,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPolygonF,
+    QResizeEvent,
+)  # fmt: skip
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from irontrail.app.theme import KEPT_DASHES, Theme, font, pen
+from irontrail.app.widgets.keys import Key, Keyed
+from irontrail.app.widgets.painting import draw_focus
 
 ROW = 52
 Index = QModelIndex | QPersistentModelIndex
@@ -47,7 +68,7 @@ class LogModel(QAbstractListModel):
         return None
 
 
-class LogList(QListView):
+class LogList(Keyed, QListView):
     """Says which run is chosen, and what is asked of it by key."""
 
     chosen = Signal(QModelIndex)
@@ -55,6 +76,12 @@ class LogList(QListView):
     dropped = Signal(int)
     starred = Signal(int)
     scrolled = Signal()
+    WHERE = "In the logbook"
+    KEYS = (
+        Key(("Return",), "make a run's settings the current ones", lambda log, _: log.ask(log.taken)),
+        Key(("S",), "star a run", lambda log, _: log.ask(log.starred)),
+        Key(("Del",), "delete a run", lambda log, _: log.ask(log.dropped)),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -69,6 +96,7 @@ class LogList(QListView):
         self.setFrameShape(QListView.Shape.NoFrame)
         self.setMinimumHeight(4 * ROW)
         self.setAccessibleName("Logbook of kept runs")
+        self.setToolTip("The runs you have kept, the newest first; Return takes one's settings")
         self.setStyleSheet("background: transparent;")
         self.selectionModel().currentChanged.connect(lambda now, _before: self.chosen.emit(now))
         self.verticalScrollBar().valueChanged.connect(lambda _value: self.scrolled.emit())
@@ -113,16 +141,33 @@ class LogList(QListView):
         return [entry.number for entry in self.entries[top : top + count]]
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        asks = {Qt.Key.Key_Delete: self.dropped, Qt.Key.Key_Return: self.taken, Qt.Key.Key_S: self.starred}
-        number = self.current_number()
-        if event.key() in asks and number is not None:
-            asks[Qt.Key(event.key())].emit(number)
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
+
+    def ask(self, what: SignalInstance) -> bool:
+        """Ask something of the chosen run, if there is one."""
+        number = self.current_number()
+        if number is None:
+            return False
+        what.emit(number)
+        return True
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.scrolled.emit()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self.hasFocus():
+            draw_focus(QPainter(self.viewport()), self.theme, self.viewport().rect())
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.viewport().update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.viewport().update()
 
 
 class _Delegate(QStyledItemDelegate):

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.described import Described
 
 HEIGHT = 76
 LABEL = 50.0
@@ -22,7 +23,7 @@ class LoopTimes:
     speed_mm_s: float
 
 
-class LoopPicture(QWidget):
+class LoopPicture(Described, QWidget):
     """A lane for reading, one for deciding; an arrow from each sample to the decision that acts on it."""
 
     def __init__(self, theme: Theme) -> None:

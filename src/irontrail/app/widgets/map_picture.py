@@ -3,10 +3,23 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent
+from PySide6.QtGui import (
+    QAccessible,
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
+from irontrail.app.widgets.painting import draw_focus
 from irontrail.core.tune.batch import MEASURES
 from irontrail.core.tune.grid import LOST_SHARE, GridMap
 
@@ -18,11 +31,17 @@ HEIGHT = 330
 TONES = ("#F4D9A6", "#DFA35F", "#B96B4B", "#7A4B5E", "#33406A")
 
 
-class MapPicture(QWidget):
+class MapPicture(Keyed, Described, QWidget):
     """Shows a map; says `pointed(i, j)` over a cell (-1, -1 over none) and `chosen(i, j)` when one is pressed."""
 
     pointed = Signal(int, int)
     chosen = Signal(int, int)
+    ROLE = QAccessible.Role.Chart
+    WHERE = "On the map"
+    KEYS = (
+        Key(ARROWS, "from cell to cell", lambda view, name: view.go(*way(name))),
+        Key(("Return",), "take the numbers of a cell", lambda view, _: view.take()),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -34,6 +53,7 @@ class MapPicture(QWidget):
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Each square is a pair of numbers: press one to take it, or use the arrows and Return.")
         self.setMouseTracking(True)
         self.setAccessibleName("Map of two numbers")
 
@@ -93,23 +113,47 @@ class MapPicture(QWidget):
             self.chosen.emit(*at)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows go from cell to cell, Enter takes the numbers of one."""
-        ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        if not self.take_key(event):
+            super().keyPressEvent(event)
+
+    def go(self, right: float, up: float) -> bool:
+        """Point at a neighbour cell; from the middle if none is pointed at. Whether there are cells."""
         if self.map is None:
-            super().keyPressEvent(event)
-        elif event.key() in ways:
-            i, j = self.at or (self.map.spec.cells // 2, self.map.spec.cells // 2)
-            di, dj = ways[Qt.Key(event.key())]
-            last = self.map.spec.cells - 1
-            self._point((min(max(i + di, 0), last), min(max(j + dj, 0), last)))
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.at is not None:
-            self.chosen.emit(*self.at)
-        else:
-            super().keyPressEvent(event)
+            return False
+        last = self.map.spec.cells - 1
+        i, j = self.at or (self.map.spec.cells // 2, self.map.spec.cells // 2)
+        self._point((min(max(i + int(right), 0), last), min(max(j + int(up), 0), last)))
+        return True
+
+    def take(self) -> bool:
+        """Choose the cell that is pointed at, if one is."""
+        if self.at is None:
+            return False
+        self.chosen.emit(*self.at)
+        return True
+
+    def value_told(self) -> str:
+        """How much of the map is there, and the numbers and outcome of the cell that is pointed at."""
+        if self.map is None:
+            return "not drawn yet"
+        spec = self.map.spec
+        said = f"{spec.x.quantity.label} across, {spec.y.quantity.label} up, {int(self.map.done.sum())} cells"
+        if self.at is None:
+            return said
+        i, j = self.at
+        values, share = self.map.shown(self.measure)
+        here = f"{spec.x.shown(spec.value(spec.x, i))} and {spec.y.shown(spec.value(spec.y, j))}"
+        often = share[j, i]
+        does = "not run yet" if often != often else f"finishes {100 * often:.0f} %"
+        if often == often and values[j, i] == values[j, i]:
+            measure = MEASURES[self.measure]
+            does += f", {measure.shown(values[j, i])} {measure.unit}"
+        return f"{said}; at {here}: {does}"
 
     def _point(self, at: tuple[int, int] | None) -> None:
         if at != self.at:
             self.at = at
+            self.tell()
             self.pointed.emit(*(at if at is not None else (-1, -1)))
             self.update()
 
@@ -120,6 +164,8 @@ class MapPicture(QWidget):
         if self.map is None:
             painter.setPen(pen(theme.rule, 1.0))
             painter.drawRect(self.room())
+            if self.hasFocus():
+                draw_focus(painter, theme, self.rect())
             return
         if self._picture is None:
             self._picture = self._draw(self.map)
@@ -130,6 +176,8 @@ class MapPicture(QWidget):
             painter.setPen(pen(theme.ink, 2.0))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.cell_rect(*self.at))
+        if self.hasFocus():
+            draw_focus(painter, theme, self.rect())
 
     def _draw(self, made: GridMap) -> QPixmap:
         ratio = self.devicePixelRatioF()

@@ -1,16 +1,17 @@
 """What the pointer can take hold of on the mat; each stop may lend the mat a hand of its own."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QTransform
+from PySide6.QtGui import QPainter, QTransform
 
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_ctrl, with_shift
 from irontrail.core.robot.mount import Robot
 
 # What a key pulls the robot by.
-PULL_MM = 2.0
+PULL_MM, TURN_DEG = 2.0, 5.0
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,7 @@ class Touch:
         return float(np.hypot(self.mm.x() - x_mm, self.mm.y() - y_mm)) * self.px_per_mm
 
 
-class MatHand(QObject):
+class MatHand(Keyed, QObject):
     """Takes hold of things on the mat; says `changed()` when it wants to be drawn again."""
 
     changed = Signal()
@@ -47,10 +48,6 @@ class MatHand(QObject):
     def cursor(self, touch: Touch) -> Qt.CursorShape | None:  # noqa: ARG002
         """The pointer's shape over what could be held; None over nothing."""
         return None
-
-    def key(self, event: QKeyEvent) -> bool:  # noqa: ARG002
-        """Whether it takes a key."""
-        return False
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:
         """Draw what can be held, over all else."""
@@ -77,6 +74,12 @@ class RobotHand(MatHand):
 
     pulled = Signal(float, float, float, bool)
     pressed = Signal(QPointF)
+    WHERE = "On the mat"
+    KEYS = (
+        Key(with_ctrl(ARROWS), "pull the robot off its way", lambda hand, name: hand.pull(PULL_MM, *way(name))),
+        Key(with_ctrl(with_shift(ARROWS)), "pull it tenfold", lambda hand, name: hand.pull(10.0 * PULL_MM, *way(name))),
+        Key(("Alt+Left", "Alt+Right"), "turn the robot", lambda hand, name: hand.turn(-way(name)[0] * TURN_DEG)),
+    )
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -110,22 +113,21 @@ class RobotHand(MatHand):
             heading = float(np.arctan2(to.y(), to.x()))
         self.pulled.emit(axle.x(), axle.y(), heading, settled)
 
-    def key(self, event: QKeyEvent) -> bool:
-        """Ctrl and an arrow pull the robot by some millimetres, with Shift by ten times as many."""
-        way = arrow(event)
-        if self.now is None or way is None or not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+    def pull(self, far: float, right: float, up: float) -> bool:
+        """Pull the robot so far along the mat; whether there is one."""
+        if self.now is None:
             return False
-        far = PULL_MM * (10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0)
-        self.pulled.emit(self.now.x_mm + far * way.x(), self.now.y_mm + far * way.y(), self.now.heading, False)
+        self._put(replace(self.now, x_mm=self.now.x_mm + far * right, y_mm=self.now.y_mm + far * up))
         return True
 
+    def turn(self, by_deg: float) -> bool:
+        """Turn the robot where it is; whether there is one."""
+        if self.now is None:
+            return False
+        self._put(replace(self.now, heading=self.now.heading + float(np.radians(by_deg))))
+        return True
 
-def arrow(event: QKeyEvent) -> QPointF | None:
-    """The way an arrow key points on the mat; None for another key."""
-    ways = {
-        Qt.Key.Key_Left: QPointF(-1.0, 0.0),
-        Qt.Key.Key_Right: QPointF(1.0, 0.0),
-        Qt.Key.Key_Up: QPointF(0.0, 1.0),
-        Qt.Key.Key_Down: QPointF(0.0, -1.0),
-    }
-    return ways.get(Qt.Key(event.key()))
+    def _put(self, now: RobotNow) -> None:
+        """Put the robot there by a key; the next key goes on from there, whether or not its run has been driven."""
+        self.pulled.emit(now.x_mm, now.y_mm, now.heading, False)
+        self.now = now

@@ -16,6 +16,7 @@ class MatThumbnail(PictureButton):
         super().__init__(mat.name, theme, 76)
         self.mat = mat
         self.setAccessibleName(f"mat {mat.name}")
+        self.setToolTip(f"Put the mat {mat.name} on the table")
 
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
         scale = min(room.width() / self.mat.width_mm, room.height() / self.mat.height_mm)

@@ -21,10 +21,12 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_ground import Marks, Underlay
-from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch, arrow
-from irontrail.app.widgets.painting import draw_ring, draw_side_sign, draw_trail
+from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
+from irontrail.app.widgets.painting import draw_focus, draw_ring, draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
 from irontrail.app.widgets.trail_shade import Shade
@@ -58,7 +60,7 @@ class Scene:
     underlay: Underlay | None = None
 
 
-class MatView(QWidget):
+class MatView(Keyed, Described, QWidget):
     """Shows a scene and the robot; lends the pointer to a hand, or else to that which pulls the robot.
 
     Says `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1
@@ -68,6 +70,11 @@ class MatView(QWidget):
     sought = Signal(int)
     glanced = Signal(int)
     follow_changed = Signal(bool)
+    WHERE = "On the mat"
+    KEYS = (
+        Key(ARROWS, "look elsewhere", lambda view, name: view.pan(*way(name))),
+        Key(("+", "=", "-"), "zoom", lambda view, name: view.zoom(0.8 if name == "-" else 1.25)),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -88,6 +95,7 @@ class MatView(QWidget):
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("The mat: drag the robot off its way, press its trail to go to that moment; F1 shows the keys.")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self._glancing = False
@@ -260,14 +268,28 @@ class MatView(QWidget):
         self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        way = arrow(event)
-        if any(hand.key(event) for hand in self._hands()):
+        if any(hand.take_key(event) for hand in self._hands()) or self.take_key(event):
             return
-        if way is not None:
-            self.set_following(False)
-            self._look_at(self.camera.centre + way * (60.0 / self.px_per_mm), self.px_per_mm)
-        else:
-            super().keyPressEvent(event)
+        super().keyPressEvent(event)
+
+    def pan(self, right: float, up: float) -> None:
+        """Look at what lies a little further on."""
+        self.set_following(False)
+        self._look_at(self.camera.centre + QPointF(right, up) * (60.0 / self.px_per_mm), self.px_per_mm)
+
+    def value_told(self) -> str:
+        """What lies on the table, and where the robot is on it."""
+        if self.scene is None:
+            return self.words
+        mat, said = self.scene.mat, []
+        said.append(f"{mat.name}, {mat.width_mm:.0f} by {mat.height_mm:.0f} mm, {len(mat.lines)} lines")
+        if self.robot_hand.now is not None and not self.words:
+            now = self.robot_hand.now
+            side = "light" if now.light_side else "dark"
+            said.append(f"robot at {now.x_mm:.0f}, {now.y_mm:.0f} mm, its sensor on the {side} side")
+        if self.scene.trouble:
+            said.append(self.scene.trouble)
+        return "; ".join(said)
 
     def _trail_row(self, place: QPointF) -> int | None:
         """The row of the trail at a place of the mat, if it is near enough."""
@@ -315,6 +337,8 @@ class MatView(QWidget):
             painter.setFont(font(12))
             painter.setPen(QColor(mat_ground.MAT_INK if self.scene else self.theme.ink))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
+        if self.hasFocus():
+            draw_focus(painter, self.theme, self.rect())
 
     def _blank(self) -> QPixmap:
         ratio = self.devicePixelRatioF()

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.described import Described
 
 HEIGHT = 132
 INK, RUST = "#23272B", "#A8421A"
@@ -26,7 +27,7 @@ class Motor:
         return f"output {self.output}: {self.command:+.0f}".replace("-", "−")
 
 
-class MotorPicture(QWidget):
+class MotorPicture(Described, QWidget):
     """A robot heading up, a wheel at each side."""
 
     def __init__(self, theme: Theme) -> None:

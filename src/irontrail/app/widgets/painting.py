@@ -2,7 +2,7 @@
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
@@ -19,6 +19,16 @@ def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius
     painter.setPen(QPen(QColor(theme.rust), 2.0))
     painter.setBrush(QColor(theme.rust if held else theme.sheet))
     painter.drawEllipse(at, radius, radius)
+
+
+def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:
+    """That a view takes the keys: a frame of rust just inside it."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(QPen(QColor(theme.rust), 2.0))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(box.adjusted(1, 1, -1, -1))
+    painter.restore()
 
 
 def draw_trail(painter: QPainter, colour: str, line: QPolygonF | QPainterPath, width: float = 1.5) -> None:

@@ -4,9 +4,10 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.described import Described
 
 
-class Picture(QWidget):
+class Picture(Described, QWidget):
     """A view that paints itself; subclasses say what is on it in `paintEvent`."""
 
     def __init__(self, theme: Theme, name: str, height: int) -> None:

@@ -3,10 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, font, pen
-from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.keys import ARROWS, Key, way, with_shift
+from irontrail.app.widgets.mat_hand import MatHand, Touch
 from irontrail.app.widgets.painting import draw_handle, polygon
 from irontrail.core.mat.perspective import mapped, to_mat
 from irontrail.core.mat.route import stroke_route
@@ -28,6 +29,12 @@ class PictureHand(MatHand):
 
     moved = Signal(object, object, bool)
     picked = Signal(str)
+    WHERE = "On the mat, over a picture of it"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "a corner or an end", lambda hand, name: hand.choose(1 if name == "PgDown" else -1)),
+        Key(with_shift(ARROWS), "move it", lambda hand, name: hand.shift(*way(name))),
+        Key(("Return",), "pick the colour under it", lambda hand, _: hand.pick_here()),
+    )
     covers = True
 
     def __init__(self, parent: QObject) -> None:
@@ -124,17 +131,22 @@ class PictureHand(MatHand):
         near = min((touch.px_to(place.x(), place.y()) for place in self.handles()), default=np.inf)
         return Qt.CursorShape.SizeAllCursor if near <= GRAB_PX else None
 
-    def key(self, event: QKeyEvent) -> bool:
-        way, held = arrow(event), event.modifiers()
-        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
-            self.chosen = (self.chosen + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % 6
-            self.changed.emit()
-        elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
-            step = max(KEY_SHARE * max(self._image.width(), self._image.height()), 1.0)
-            x, y = np.concatenate((self.corners, self.ends))[self.chosen]
-            self._move(self.chosen, x + step * way.x(), y - step * way.y(), True)
-        else:
+    def choose(self, step: int) -> None:
+        """Have the keys move another corner or end."""
+        self.chosen = (self.chosen + step) % 6
+        self.changed.emit()
+
+    def shift(self, right: float, up: float) -> None:
+        """Move the chosen corner or end over the picture."""
+        step = max(KEY_SHARE * max(self._image.width(), self._image.height()), 1.0)
+        x, y = np.concatenate((self.corners, self.ends))[self.chosen]
+        self._move(self.chosen, x + step * right, y - step * up, True)
+
+    def pick_here(self) -> bool:
+        """Take the colour under the chosen end, if a colour is being picked."""
+        if not self.picking:
             return False
+        self._pick(QPointF(*np.concatenate((self.corners, self.ends))[self.chosen]))
         return True
 
     # --- drawing

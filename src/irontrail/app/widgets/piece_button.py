@@ -32,6 +32,7 @@ class PieceButton(PictureButton):
         self.kind = kind
         self.setCheckable(False)
         self.setAccessibleName(f"lay a {kind}")
+        self.setToolTip(f"Lay a {kind} after the chosen piece")
 
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
         path = QPainterPath()

@@ -1,11 +1,23 @@
 """Playing a run: play, step, scrub, how fast; and the run's main figures beside it."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from PySide6.QtGui import (
+    QAccessible,
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLayout, QPushButton, QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.figure import FigureView
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import draw_handle
 from irontrail.core.figures import FIGURES
 
@@ -58,11 +70,19 @@ class SignButton(QAbstractButton):
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
 
 
-class Scrubber(QWidget):
+class Scrubber(Keyed, Described, QWidget):
     """The run as a track with the playhead on it; says `sought(time)`."""
 
     sought = Signal(float)
     stepped = Signal(int)
+    ROLE = QAccessible.Role.Slider
+    WHERE = "On the playhead"
+    KEYS = (
+        Key(ARROWS, "a loop back or on", lambda bar, name: bar.stepped.emit(int(sum(way(name))))),
+        Key(with_shift(ARROWS), "ten loops", lambda bar, name: bar.stepped.emit(int(10 * sum(way(name))))),
+        Key(("Home",), "to the start", lambda bar, _: bar.sought.emit(0.0)),
+        Key(("End",), "to the end", lambda bar, _: bar.sought.emit(bar._duration_s)),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -74,6 +94,7 @@ class Scrubber(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Playhead")
+        self.setToolTip("Drag to any moment of the run; the arrows step a loop")
 
     def set_time(self, time_s: float, duration_s: float) -> None:
         """Show the playhead somewhere else."""
@@ -101,17 +122,17 @@ class Scrubber(QWidget):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        fold = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Down):
-            self.stepped.emit(-fold)
-        elif event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Up):
-            self.stepped.emit(fold)
-        elif event.key() == Qt.Key.Key_Home:
-            self.sought.emit(0.0)
-        elif event.key() == Qt.Key.Key_End:
-            self.sought.emit(self._duration_s)
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
+
+    def value_told(self) -> str:
+        return f"{self._time_s:.2f} of {self._duration_s:.2f} s"
+
+    def range_told(self) -> tuple[float, float, float, float]:
+        return self._time_s, 0.0, self._duration_s, 0.01
+
+    def take_told(self, value: float) -> None:
+        self.sought.emit(min(max(value, 0.0), self._duration_s))
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)

@@ -1,11 +1,13 @@
 """The robot from above, to scale, with its measures written on it."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QTransform
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QTransform
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
-from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
+from irontrail.app.widgets.painting import draw_focus, draw_handle
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.robot.mount import Robot
 
@@ -13,7 +15,7 @@ MARGIN_PX = 34.0
 PLAN_HEIGHT = 208
 
 
-class RobotPlan(QWidget):
+class RobotPlan(Keyed, Described, QWidget):
     """Shows a robot, its front to the right.
 
     Says `sensor_dragged(ahead, aside, settled)` and `track_dragged(width, settled)`, in whole millimetres.
@@ -21,6 +23,12 @@ class RobotPlan(QWidget):
 
     sensor_dragged = Signal(float, float, bool)
     track_dragged = Signal(float, bool)
+    WHERE = "On the plan of the robot"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "the sensor, or the wheels", lambda plan, _: plan.choose_next()),
+        Key(ARROWS, "move it a millimetre", lambda plan, name: plan.shift(1.0, *way(name))),
+        Key(with_shift(ARROWS), "ten millimetres", lambda plan, name: plan.shift(10.0, *way(name))),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -28,9 +36,13 @@ class RobotPlan(QWidget):
         self.robot: Robot | None = None
         self._spot_mm = 0.0
         self._held = ""
+        # What keys move.
+        self.chosen = "sensor"
         self._held_scale: tuple[QTransform, float] | None = None
         self.turns: tuple[float, float] | None = None
         self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Drag the sensor or a wheel, or choose one with Page Up and move it with the arrows.")
         self.setFixedHeight(PLAN_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Plan of the robot")
@@ -69,6 +81,7 @@ class RobotPlan(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._held = self._handle_at(event.position())
+        self.chosen = self._held or self.chosen
         if self._held and self.robot is not None:
             # The scale stays as it is while something is held, so that it does not slip from the pointer.
             self._held_scale = self.to_px(self.robot)
@@ -87,6 +100,30 @@ class RobotPlan(QWidget):
             self._drag(event.position(), True)
         self._held, self._held_scale = "", None
         self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not self.take_key(event):
+            super().keyPressEvent(event)
+
+    def choose_next(self) -> None:
+        """Have the keys move the other handle."""
+        self.chosen = "track" if self.chosen == "sensor" else "sensor"
+        self.tell()
+        self.update()
+
+    def shift(self, mm: float, right: float, up: float) -> bool:
+        """Move what is chosen: the sensor over the plan, or the wheels apart and together."""
+        if self.robot is None:
+            return False
+        mount = self.robot.mount
+        if self.chosen == "sensor":
+            self.sensor_dragged.emit(mount.ahead_mm + mm * right, mount.aside_mm + mm * up, True)
+        else:
+            self.track_dragged.emit(self.robot.drive.track_width_mm + mm * (right + up), True)
+        return True
+
+    def value_told(self) -> str:
+        return f"{self.accessibleDescription()}; keys move the {'sensor' if self.chosen == 'sensor' else 'wheels'}"
 
     def _handle_at(self, at: QPointF) -> str:
         near = {name: (place - at).manhattanLength() for name, place in self.handle_places().items()}
@@ -119,7 +156,10 @@ class RobotPlan(QWidget):
             self._paint_turns(painter, to_px, *self.turns)
         self._paint_measures(painter, self.robot, to_px)
         for name, place in self.handle_places().items():
-            draw_handle(painter, self.theme, place, name == self._held, 5.0)
+            grabbed = name == self._held or (self.hasFocus() and name == self.chosen)
+            draw_handle(painter, self.theme, place, grabbed, 5.0)
+        if self.hasFocus():
+            draw_focus(painter, self.theme, self.rect())
 
     def _paint_turns(self, painter: QPainter, to_px: QTransform, turns_mm: float, room_mm: float) -> None:
         """The axle's tightest turn to the left in rust, and the widest that still holds the hardest bend, dashed."""

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.painting import draw_side_sign
 
 NUMBER_WIDTH, SHARE_WIDTH, GAP = 26.0, 46.0, 9.0
@@ -21,7 +22,7 @@ class Line:
     light: bool | None = None
 
 
-class SentenceList(QWidget):
+class SentenceList(Described, QWidget):
     """Paints the lines, as high as they need."""
 
     def __init__(self, theme: Theme) -> None:

@@ -1,11 +1,13 @@
 """The sensor from the side, to scale: how high it hangs, the patch it sees, what its skirt keeps out of the room."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
-from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
+from irontrail.app.widgets.painting import draw_focus, draw_handle
 
 HEIGHT = 116
 PX_PER_MM = 3.0
@@ -15,17 +17,27 @@ MAT_Y = HEIGHT - 22.0
 GRAB_PX = 14.0
 
 
-class SideView(QWidget):
+class SideView(Keyed, Described, QWidget):
     """Says `height_dragged(mm, settled)` and `shield_dragged(share, settled)`."""
 
     height_dragged = Signal(float, bool)
     shield_dragged = Signal(float, bool)
+    WHERE = "On the side view"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "the sensor, or its shield", lambda view, _: view.choose_next()),
+        Key(("Up", "Down"), "raise or lower it", lambda view, name: view.shift(1.0, way(name)[1])),
+        Key(with_shift(("Up", "Down")), "more at a time", lambda view, name: view.shift(4.0, way(name)[1])),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
         self._height_mm, self._shield, self._sigma_mm = 8.0, 0.5, 4.5
         self._held = ""
+        # What keys move.
+        self.chosen = "height"
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Drag the sensor or its shield, or choose one with Page Up and move it with the arrows.")
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Side view of the sensor")
@@ -66,7 +78,7 @@ class SideView(QWidget):
         for name, at in (("shield", self.shield_handle()), ("height", self.height_handle())):
             away = event.position() - at
             if abs(away.x()) + abs(away.y()) < GRAB_PX:
-                self._held = name
+                self._held = self.chosen = name
                 self.update()
                 return
 
@@ -77,6 +89,26 @@ class SideView(QWidget):
         self._drag(event, True)
         self._held = ""
         self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not self.take_key(event):
+            super().keyPressEvent(event)
+
+    def choose_next(self) -> None:
+        """Have the keys move the other handle."""
+        self.chosen = "shield" if self.chosen == "height" else "height"
+        self.tell()
+        self.update()
+
+    def shift(self, steps: float, up: float) -> None:
+        """Raise what is chosen by so many steps: half millimetres, or twentieths of the way to the mat."""
+        if self.chosen == "height":
+            self.height_dragged.emit(self._height_mm + 0.5 * steps * up, True)
+        else:
+            self.shield_dragged.emit(self._shield - 0.05 * steps * up, True)
+
+    def value_told(self) -> str:
+        return f"{self.accessibleDescription()}; keys move the {'sensor' if self.chosen == 'height' else 'shield'}"
 
     def _drag(self, event: QMouseEvent, settled: bool) -> None:
         y = event.position().y()
@@ -119,5 +151,8 @@ class SideView(QWidget):
         painter.drawText(shield, int(Qt.AlignmentFlag.AlignVCenter), f"shield {100 * self._shield:.0f} %")
         below = QRectF(0, MAT_Y + 4, self.width(), 16)
         painter.drawText(below, Qt.AlignmentFlag.AlignCenter, f"sees a patch of {4.0 * self._sigma_mm:.0f} mm")
-        draw_handle(painter, theme, self.shield_handle(), self._held == "shield", 5.0)
-        draw_handle(painter, theme, self.height_handle(), self._held == "height")
+        taken = self._held or (self.chosen if self.hasFocus() else "")
+        draw_handle(painter, theme, self.shield_handle(), taken == "shield", 5.0)
+        draw_handle(painter, theme, self.height_handle(), taken == "height")
+        if self.hasFocus():
+            draw_focus(painter, theme, self.rect())

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.described import Described
 
 ROW = 46
 
@@ -29,7 +30,7 @@ class Spread:
         return (text.lstrip("-") if float(text) == 0.0 else text).replace("-", "−")
 
 
-class SpreadBars(QWidget):
+class SpreadBars(Described, QWidget):
     """A row for each figure: its name and ends over a bar; each bar has a scale of its own, or all the same."""
 
     def __init__(self, theme: Theme) -> None:

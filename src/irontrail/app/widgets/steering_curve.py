@@ -5,10 +5,23 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import (
+    QAccessible,
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle, draw_ring
 from irontrail.core.steering.law import Handle
 
@@ -38,11 +51,21 @@ class CurvePicture:
     rings: tuple[tuple[str, float], ...] = ()
 
 
-class SteeringCurveView(QWidget):
+CURVE_TIP = "What each wheel does at each reading: drag a ring, or choose one with Page Up and move it with the arrows."
+
+
+class SteeringCurveView(Keyed, Described, QWidget):
     """Draws the curve; says `dragged(handle, reading, power, settled)` and `nudged(handle, by reading, by power)`."""
 
     dragged = Signal(str, float, float, bool)
     nudged = Signal(str, float, float)
+    ROLE = QAccessible.Role.Chart
+    WHERE = "On the steering curve"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "choose a handle", lambda view, name: view.choose(1 if name == "PgDown" else -1)),
+        Key(ARROWS, "move it", lambda view, name: view.nudge(1.0, *way(name))),
+        Key(with_shift(ARROWS), "move it tenfold", lambda view, name: view.nudge(10.0, *way(name))),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -60,6 +83,7 @@ class SteeringCurveView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Steering curve: wheel powers over the reading")
+        self.setToolTip(CURVE_TIP)
 
     def sizeHint(self) -> QSize:
         return QSize(300, 246)
@@ -142,7 +166,7 @@ class SteeringCurveView(QWidget):
         }
         self.setCursor(shapes[handle.moves] if handle else Qt.CursorShape.ArrowCursor)
         clipped = "clipped: a wheel is wanted beyond 100 %" if self._is_clipped_at(event.position()) else ""
-        self.setToolTip(handle.label if handle else clipped)
+        self.setToolTip(handle.label if handle else clipped or CURVE_TIP)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._held:
@@ -151,26 +175,35 @@ class SteeringCurveView(QWidget):
             self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Page keys choose a handle, arrows move it; Shift moves it tenfold."""
+        if not self.take_key(event):
+            super().keyPressEvent(event)
+
+    def choose(self, step: int) -> bool:
+        """Choose the next handle, or the one before; whether there are any."""
         if self.picture is None or not self.picture.handles:
-            super().keyPressEvent(event)
-            return
-        fold = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
-        moves = {
-            Qt.Key.Key_Left: (-fold, 0.0),
-            Qt.Key.Key_Right: (fold, 0.0),
-            Qt.Key.Key_Up: (0.0, fold),
-            Qt.Key.Key_Down: (0.0, -fold),
-        }
-        count = len(self.picture.handles)
-        if event.key() in (Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
-            self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_PageDown else -1)) % count
-            self.setAccessibleDescription(self.picture.handles[self._focused].label)
-            self.update()
-        elif event.key() in moves:
-            self.nudged.emit(self.picture.handles[self._focused].name, *moves[Qt.Key(event.key())])
-        else:
-            super().keyPressEvent(event)
+            return False
+        self._focused = (self._focused + step) % len(self.picture.handles)
+        self.setAccessibleDescription(self.picture.handles[self._focused].label)
+        self.tell()
+        self.update()
+        return True
+
+    def nudge(self, fold: float, right: float, up: float) -> bool:
+        """Move the chosen handle, if there is one."""
+        if self.picture is None or not self.picture.handles:
+            return False
+        self.nudged.emit(self.picture.handles[self._focused].name, fold * right, fold * up)
+        return True
+
+    def value_told(self) -> str:
+        """The target, and where the chosen handle is."""
+        if self.picture is None:
+            return ""
+        said = f"{self.picture.target_name} {self.picture.target:.0f}"
+        if not self.picture.handles:
+            return said
+        handle = self.picture.handles[self._focused]
+        return f"{said}; {handle.label} at reading {handle.reading:.0f}, power {handle.power:.0f} %"
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         self.update()

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font
+from irontrail.app.widgets.described import Described
 
 ROW = 15
 # A difference smaller than this is not told.
@@ -25,7 +26,7 @@ class StretchRow:
     whole: bool
 
 
-class StretchBars(QWidget):
+class StretchBars(Described, QWidget):
     """A thin row for each stretch, in the order they are driven."""
 
     def __init__(self, theme: Theme) -> None:

@@ -7,6 +7,7 @@ anew at every move of a dial, and shades, letters, dashes and cursor are its own
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
+    QAccessible,
     QColor,
     QKeyEvent,
     QMouseEvent,
@@ -21,7 +22,9 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
-from irontrail.app.widgets.painting import polygon, polygon_of
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
+from irontrail.app.widgets.painting import draw_focus, polygon, polygon_of
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
 from irontrail.app.widgets.strip_ground import curve_colours, draw_ground
 from irontrail.app.widgets.strip_picture import StripPicture, StripRun
@@ -33,7 +36,7 @@ USUAL_HEIGHT = 270
 MANY_POINTS = 6000
 
 
-class Strip(QWidget):
+class Strip(Keyed, Described, QWidget):
     """Shows a picture and a cursor.
 
     Says `sought(row)` when pressed or dragged, `glanced(row)` while the pointer is over it and -1 when it leaves, and
@@ -43,6 +46,18 @@ class Strip(QWidget):
     sought = Signal(int)
     glanced = Signal(int)
     stepped = Signal(int)
+    ROLE = QAccessible.Role.Chart
+    WHERE = "On the strip"
+    KEYS = (
+        Key(("Left", "Right"), "a loop back or on", lambda strip, name: strip.stepped.emit(int(way(name)[0]))),
+        Key(with_shift(("Left", "Right")), "ten loops", lambda strip, name: strip.stepped.emit(int(10 * way(name)[0]))),
+        Key(
+            ("Ctrl+Left", "Ctrl+Right"),
+            "move the stretch that is shown",
+            lambda strip, name: strip.pan_by(way(name)[0]),
+        ),
+        Key(("+", "=", "-"), "zoom about the cursor", lambda strip, name: strip.zoom_about(name == "-")),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -60,6 +75,7 @@ class Strip(QWidget):
         self.setFixedHeight(USUAL_HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("The run along its way: press to go to a moment, drag with Shift to measure.")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Strip: reading, steer, wheel powers and distance from the edge along the run")
 
@@ -87,6 +103,7 @@ class Strip(QWidget):
     def set_cursor(self, row: int) -> None:
         """Put the cursor at a row of the trace; only its old and its new columns are painted."""
         before, self.row = self._cursor_px(), row
+        self.tell()
         for x in (before, self._cursor_px()):
             if x is not None:
                 self.update(int(x) - CURSOR_PX, 0, 2 * CURSOR_PX + 1, self.height())
@@ -110,6 +127,27 @@ class Strip(QWidget):
         by = min(max(by, whole[0] - low), whole[1] - high)
         self._zoomed = (low + by, high + by)
         self._lay_out()
+
+    def pan_by(self, way_on: float) -> None:
+        """Move the stretch that is shown a fifth of its length on or back."""
+        if self.axis is not None:
+            self.pan(0.2 * way_on * (self.axis.high - self.axis.low))
+
+    def zoom_about(self, out: bool) -> None:
+        """Zoom in or out about the cursor."""
+        self.zoom(1.25 if out else 0.8, self._cursor_value())
+
+    def value_told(self) -> str:
+        """The cursor's moment, what each lane shows there, and what is measured."""
+        if self.picture is None:
+            return ""
+        run, row = self.picture.run, min(self.row, self.picture.run.time_s.size - 1)
+        said = [f"{run.time_s[row]:.2f} s"]
+        for lane in self.picture.lanes:
+            values = ", ".join(f"{run.columns[column][row]:.1f}" for column in lane.columns)
+            said.append(f"{lane.name} {values}")
+        span = self.measured()
+        return "; ".join(said) + (f"; {span.says()}" if span else "")
 
     def mark(self) -> None:
         """Mark the cursor's moment: the first mark, the second, then none again."""
@@ -191,16 +229,7 @@ class Strip(QWidget):
         super().leaveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows step (Shift: tenfold), with Ctrl they move the stretch shown; + and - zoom about the cursor."""
-        way = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        keys = event.modifiers()
-        if way is not None and self.axis is not None and keys & Qt.KeyboardModifier.ControlModifier:
-            self.pan(0.2 * way * (self.axis.high - self.axis.low))
-        elif way is not None:
-            self.stepped.emit(way * (10 if keys & Qt.KeyboardModifier.ShiftModifier else 1))
-        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
-            self.zoom(1.25 if event.key() == Qt.Key.Key_Minus else 0.8, self._cursor_value())
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: ARG002
@@ -253,6 +282,8 @@ class Strip(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(QColor(self.theme.ink), 1.4))
             painter.drawLine(QPointF(x, 0.0), QPointF(x, self.axis.plot.bottom()))
+        if self.hasFocus():
+            draw_focus(painter, self.theme, self.rect())
 
     def _cursor_px(self) -> float | None:
         if self.picture is None or self.axis is None:

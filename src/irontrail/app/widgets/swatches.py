@@ -1,20 +1,25 @@
 """A row of colours to choose from, and a field for any other."""
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QAccessible, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, pen
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.keys import Key, Keyed, way
 from irontrail.core.light.contrast import COLOURS
 from irontrail.core.mat.tape import is_colour
 
 SIDE = 20.0
 
 
-class _Row(QWidget):
+class ColourRow(Keyed, Described, QWidget):
     """The colours side by side; arrows go along them."""
 
     chosen = Signal(str)
+    ROLE = QAccessible.Role.ColorChooser
+    WHERE = "On a row of colours"
+    KEYS = (Key(("Left", "Right"), "the next colour", lambda row, name: row.step(int(way(name)[0]))),)
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -22,6 +27,7 @@ class _Row(QWidget):
         self.colour = ""
         self.setFixedSize(QSize(int(SIDE * len(COLOURS)) + 4, int(SIDE) + 4))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Choose a colour: press it, or use the arrows")
 
     def at(self, i: int) -> QRectF:
         """Where a colour is drawn."""
@@ -33,10 +39,11 @@ class _Row(QWidget):
                 self.chosen.emit(colour)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is None:
+        if not self.take_key(event):
             super().keyPressEvent(event)
-            return
+
+    def step(self, step: int) -> None:
+        """Choose the next colour, or the one before."""
         colours = [colour for _, colour in COLOURS]
         place = colours.index(self.colour) + step if self.colour in colours else 0
         self.chosen.emit(colours[place % len(colours)])
@@ -69,7 +76,7 @@ class Swatches(QWidget):
         name.setProperty("role", "words")
         name.setFixedWidth(46)
         row.addWidget(name)
-        self.row = _Row(theme)
+        self.row = ColourRow(theme)
         self.row.setAccessibleName(f"{label}: colour")
         self.row.chosen.connect(self.chosen)
         row.addWidget(self.row)

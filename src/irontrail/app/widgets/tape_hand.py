@@ -2,15 +2,17 @@
 
 import numpy as np
 from PySide6.QtCore import QLineF, QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, font, pen
-from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.keys import ARROWS, Key, way, with_shift
+from irontrail.app.widgets.mat_hand import MatHand, Touch
 from irontrail.app.widgets.painting import draw_handle, polygon
+from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.laying import (
     FREE,
     GRID,
-    attempt,
+    Snap,
     drag_end,
     drag_middle,
     in_words,
@@ -24,6 +26,8 @@ from irontrail.core.mat.tape import Mat, Stroke
 GRAB_PX = 13.0
 # How far behind its start a line is turned by.
 STALK_MM = 60.0
+# A key moves a handle at most so many steps, to land on another one of the grid.
+MOST_FOLDS = 7
 # The grid shown while something is held, and the one things land on.
 GRID_MM = 100.0
 Handle = tuple[str, int]
@@ -42,6 +46,18 @@ class TapeHand(MatHand):
     taken_up = Signal()
     doubled = Signal()
     brought_together = Signal()
+    WHERE = "On the mat, laying tape"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "choose a piece", lambda hand, name: hand.choose(1 if name == "PgDown" else -1)),
+        Key(
+            ("Return",),
+            "grip the line, the end or middle of the piece",
+            lambda hand, _: hand.grip_next(),
+        ),
+        Key(with_shift(ARROWS), "move what is gripped", lambda hand, name: hand.shift(GRID.length_mm, *way(name))),
+        Key(("Ins",), "lay the piece once more", lambda hand, _: hand.doubled.emit()),
+        Key(("Del", "Backspace"), "take the piece up", lambda hand, _: hand.taken_up.emit()),
+    )
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -49,6 +65,8 @@ class TapeHand(MatHand):
         self.piece = 0
         self._mat: Mat | None = None
         self._held: Handle | None = None
+        # What keys move: "line", or a handle of the chosen piece.
+        self.grip = "line"
         # The line as it was when it was taken hold of, and where.
         self._from: tuple[Stroke, QPointF] | None = None
 
@@ -149,20 +167,8 @@ class TapeHand(MatHand):
     def _lay(self, touch: Touch, settled: bool) -> None:
         if self._held is None or self._from is None or self.stroke is None:
             return
-        (kind, at), (before, grip) = self._held, self._from
-        snap, x, y = FREE if touch.ctrl else GRID, touch.mm.x(), touch.mm.y()
-        if kind == "end":
-            stroke, label = attempt(lambda: drag_end(before, at, x, y, snap), self.stroke), "drag a joint"
-        elif kind == "middle":
-            stroke, label = attempt(lambda: drag_middle(before, at, x, y, snap), self.stroke), "drag a bend"
-        elif kind == "turn":
-            angle = float(np.degrees(np.arctan2(before.y_mm - y, before.x_mm - x)))
-            stroke, label = turned(before, snap.angle(angle)), "turn the line"
-        else:
-            by = touch.mm - grip
-            stroke = moved(before, snap.length(before.x_mm + by.x()), snap.length(before.y_mm + by.y()))
-            label = "move the line"
-        self.laid.emit(self.line, stroke, label, settled)
+        made, label = _moved(*self._held, *self._from, touch.mm, FREE if touch.ctrl else GRID)
+        self.laid.emit(self.line, made if made is not None else self.stroke, label, settled)
 
     def cursor(self, touch: Touch) -> Qt.CursorShape | None:
         if self._handle_at(touch) is not None:
@@ -171,24 +177,46 @@ class TapeHand(MatHand):
 
     # --- keys
 
-    def key(self, event: QKeyEvent) -> bool:
+    def choose(self, step: int) -> bool:
+        """Choose the next piece of the line, or the one before."""
+        if self.stroke is None:
+            return False
+        self.picked.emit(self.line, (self.piece + step) % len(self.stroke.pieces))
+        return True
+
+    def grip_next(self) -> bool:
+        """Have the keys move another handle: the whole line, the chosen piece's end, its middle, the line's start."""
+        grips = self._grips()
+        if not grips:
+            return False
+        self.grip = grips[(grips.index(self.grip) + 1) % len(grips)] if self.grip in grips else grips[0]
+        self.changed.emit()
+        return True
+
+    def _grips(self) -> list[str]:
+        handles = self.handles()
+        of_piece = [kind for kind in ("end", "middle") if (kind, self.piece) in handles]
+        of_line = [kind for kind in ("turn",) if (kind, 0) in handles]
+        return ["line", *of_piece, *of_line] if self.stroke is not None else []
+
+    def _gripped(self) -> Handle:
+        """The handle that keys move; the whole line if the chosen piece has no such handle."""
+        grip = self.grip if self.grip in self._grips() else "line"
+        return grip, self.piece if grip in ("end", "middle") else 0
+
+    def shift(self, by_mm: float, right: float, up: float) -> bool:
+        """Move what is gripped, as the pointer would; so far that it lands on another step of the grid."""
         stroke = self.stroke
         if stroke is None:
             return False
-        key, way = event.key(), arrow(event)
-        held = event.modifiers()
-        if key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
-            step = 1 if key == Qt.Key.Key_PageDown else -1
-            self.picked.emit(self.line, (self.piece + step) % len(stroke.pieces))
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.taken_up.emit()
-        elif key == Qt.Key.Key_Insert:
-            self.doubled.emit()
-        elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
-            x, y = stroke.x_mm + GRID.length_mm * way.x(), stroke.y_mm + GRID.length_mm * way.y()
-            self.laid.emit(self.line, moved(stroke, x, y), "move the line", False)
-        else:
-            return False
+        kind, at = self._gripped()
+        place = QPointF(stroke.x_mm, stroke.y_mm) if kind == "line" else self.handles()[kind, at]
+        for fold in range(1, MOST_FOLDS):
+            to = place + QPointF(right, up) * (by_mm * fold)
+            made, label = _moved(kind, at, stroke, place, to, GRID)
+            if made is not None and made != stroke:
+                self.laid.emit(self.line, made, label, False)
+                break
         return True
 
     # --- drawing
@@ -254,3 +282,23 @@ class TapeHand(MatHand):
         painter.drawRoundedRect(card, 4.0, 4.0)
         painter.setPen(QColor(LIGHT.ink))
         painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def _moved(kind: str, at: int, before: Stroke, grip: QPointF, to: QPointF, snap: Snap) -> tuple[Stroke | None, str]:
+    """A line with a handle of it brought from where it was gripped to another place, and what that is called.
+
+    None where the tape cannot follow.
+    """
+    x, y = to.x(), to.y()
+    try:
+        if kind == "end":
+            return drag_end(before, at, x, y, snap), "drag a joint"
+        if kind == "middle":
+            return drag_middle(before, at, x, y, snap), "drag a bend"
+    except IronTrailError:
+        return None, "drag the tape"
+    if kind == "turn":
+        angle = float(np.degrees(np.arctan2(before.y_mm - y, before.x_mm - x)))
+        return turned(before, snap.angle(angle)), "turn the line"
+    by = to - grip
+    return moved(before, snap.length(before.x_mm + by.x()), snap.length(before.y_mm + by.y())), "move the line"

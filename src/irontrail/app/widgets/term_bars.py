@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.described import Described
 
 Floats = NDArray[np.float64]
 ROW = 26.0
@@ -14,7 +15,7 @@ LABEL = 84.0
 NAMES = ("proportional", "integral", "derivative")
 
 
-class TermBars(QWidget):
+class TermBars(Described, QWidget):
     """A row a term: a bar as wide as its RMS either way, and a mark at its present value; right is to the right."""
 
     def __init__(self, theme: Theme) -> None:

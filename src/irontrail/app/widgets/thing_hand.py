@@ -3,13 +3,14 @@
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QObject, QPointF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPolygonF, QTransform
+from PySide6.QtCore import QObject, QPointF, Qt, Signal, SignalInstance
+from PySide6.QtGui import QColor, QPainter, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, font, pen
-from irontrail.app.widgets.mat_hand import MatHand, Touch, arrow
+from irontrail.app.widgets.keys import ARROWS, Key, way, with_ctrl, with_shift
+from irontrail.app.widgets.mat_hand import MatHand, Touch
 from irontrail.app.widgets.painting import draw_handle
-from irontrail.core.mat.laying import FREE, GRID
+from irontrail.core.mat.laying import FREE, GRID, Snap
 from irontrail.core.table import Box, Thing
 
 GRAB_PX = 13.0
@@ -26,6 +27,14 @@ class ThingHand(MatHand):
     laid = Signal(object, object, str, bool)
     taken_away = Signal()
     doubled = Signal()
+    WHERE = "On the mat, among its things"
+    KEYS = (
+        Key(("PgUp", "PgDown"), "choose a thing", lambda hand, name: hand.choose(1 if name == "PgDown" else -1)),
+        Key(with_shift(ARROWS), "move it", lambda hand, name: hand.shift(*way(name), corner=False)),
+        Key(with_ctrl(with_shift(ARROWS)), "make it larger", lambda hand, name: hand.shift(*way(name), corner=True)),
+        Key(("Ins",), "put down the same once more", lambda hand, _: hand.tell(hand.doubled)),
+        Key(("Del", "Backspace"), "take it away", lambda hand, _: hand.tell(hand.taken_away)),
+    )
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
@@ -84,12 +93,7 @@ class ThingHand(MatHand):
             return
         (box, grip), snap = self._from, FREE if touch.ctrl else GRID
         if self._held == "corner":
-            reach = _within(box, touch.mm)
-            # The corner across from the one that is held stays where it is.
-            wide = max(snap.length(reach.x() + 0.5 * box.width_mm), snap.length_mm)
-            high = max(snap.length(reach.y() + 0.5 * box.height_mm), snap.length_mm)
-            middle = _out(box, QPointF(0.5 * (wide - box.width_mm), 0.5 * (high - box.height_mm)))
-            made = replace(box, x_mm=middle.x(), y_mm=middle.y(), width_mm=wide, height_mm=high)
+            made = _stretched(box, _within(box, touch.mm), snap)
         else:
             by = touch.mm - grip
             made = replace(box, x_mm=snap.length(box.x_mm + by.x()), y_mm=snap.length(box.y_mm + by.y()))
@@ -100,23 +104,32 @@ class ThingHand(MatHand):
             return Qt.CursorShape.SizeBDiagCursor
         return Qt.CursorShape.SizeAllCursor if self._thing_at(touch.mm) is not None else None
 
-    def key(self, event: QKeyEvent) -> bool:
+    def tell(self, what: SignalInstance) -> bool:
+        """Ask something of the chosen thing, if there is one."""
         if self.chosen is None or self.chosen not in self.boxes:
             return False
-        box, way, held = self.boxes[self.chosen], arrow(event), event.modifiers()
-        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.taken_away.emit()
-        elif event.key() == Qt.Key.Key_Insert:
-            self.doubled.emit()
-        elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and not held:
-            order = list(self.boxes)
-            step = 1 if event.key() == Qt.Key.Key_PageDown else -1
-            self.picked.emit(order[(order.index(self.chosen) + step) % len(order)])
-        elif way is not None and held == Qt.KeyboardModifier.ShiftModifier:
-            made = replace(box, x_mm=box.x_mm + GRID.length_mm * way.x(), y_mm=box.y_mm + GRID.length_mm * way.y())
-            self.laid.emit(self.chosen, made, f"move the {self.chosen.kind}", False)
-        else:
+        what.emit()
+        return True
+
+    def choose(self, step: int) -> bool:
+        """Choose the next thing, or the one before; whether there are any."""
+        order = list(self.boxes)
+        if not order:
             return False
+        at = order.index(self.chosen) + step if self.chosen in self.boxes else 0
+        self.picked.emit(order[at % len(order)])
+        return True
+
+    def shift(self, right: float, up: float, corner: bool) -> bool:
+        """Move the chosen thing along the mat, or the corner that it is made larger by; whether there is one."""
+        if self.chosen is None or self.chosen not in self.boxes:
+            return False
+        box, by = self.boxes[self.chosen], QPointF(GRID.length_mm * right, GRID.length_mm * up)
+        if corner:
+            made = _stretched(box, QPointF(0.5 * box.width_mm, 0.5 * box.height_mm) + by, GRID)
+        else:
+            made = replace(box, x_mm=box.x_mm + by.x(), y_mm=box.y_mm + by.y())
+        self.laid.emit(self.chosen, made, f"{'stretch' if corner else 'move'} the {self.chosen.kind}", False)
         return True
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
@@ -133,6 +146,14 @@ class ThingHand(MatHand):
         painter.setPen(QColor(LIGHT.rust))
         painter.setFont(font(11, True))
         painter.drawText(to_px.map(corner) + QPointF(10.0, -4.0), f"{box.width_mm:.4g} × {box.height_mm:.4g} mm")
+
+
+def _stretched(box: Box, corner: QPointF, snap: Snap) -> Box:
+    """A box with its corner drawn to a place along its sides; the corner across from it stays where it is."""
+    wide = max(snap.length(corner.x() + 0.5 * box.width_mm), snap.length_mm)
+    high = max(snap.length(corner.y() + 0.5 * box.height_mm), snap.length_mm)
+    middle = _out(box, QPointF(0.5 * (wide - box.width_mm), 0.5 * (high - box.height_mm)))
+    return replace(box, x_mm=middle.x(), y_mm=middle.y(), width_mm=wide, height_mm=high)
 
 
 def _within(box: Box, at: QPointF) -> QPointF:

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QAccessible, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.keys import Key, Keyed, way
+from irontrail.app.widgets.painting import draw_focus
 from irontrail.app.widgets.picture import Picture
 
 LEFT, TOP, RIGHT, LOW = 40.0, 10.0, 12.0, 34.0
@@ -26,11 +28,17 @@ class Point:
     series: int = 0
 
 
-class TradeOffPicture(Picture):
+class TradeOffPicture(Keyed, Picture):
     """Shows points; says `chosen(i)` when one is pressed, or Enter is, and `pointed(i)` over one (-1 over none)."""
 
     chosen = Signal(int)
     pointed = Signal(int)
+    ROLE = QAccessible.Role.Chart
+    WHERE = "On time against swing"
+    KEYS = (
+        Key(("Left", "Right"), "from point to point", lambda view, name: view.go(int(way(name)[0]))),
+        Key(("Return",), "take its numbers", lambda view, _: view.take()),
+    )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "Time against swing", HEIGHT)
@@ -39,6 +47,7 @@ class TradeOffPicture(Picture):
         self.now: Point | None = None
         self.at = -1
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Each point is a set of numbers: press one to take it, or use the arrows and Return.")
         self.setMouseTracking(True)
 
     def set_points(self, points: tuple[Point, ...], now: Point | None, joined: bool = True) -> None:
@@ -77,6 +86,7 @@ class TradeOffPicture(Picture):
     def _point(self, i: int) -> None:
         if i != self.at:
             self.at = i
+            self.tell()
             self.pointed.emit(i)
             self.update()
 
@@ -90,13 +100,29 @@ class TradeOffPicture(Picture):
             self.chosen.emit(i)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        if step is not None and self.points:
-            self._point((self.at + step) % len(self.points))
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.at >= 0:
-            self.chosen.emit(self.at)
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
+
+    def go(self, step: int) -> bool:
+        """Point at the next point, or the one before; whether there are any."""
+        if not self.points:
+            return False
+        self._point((self.at + step) % len(self.points))
+        return True
+
+    def take(self) -> bool:
+        """Choose the point that is pointed at, if one is."""
+        if self.at < 0:
+            return False
+        self.chosen.emit(self.at)
+        return True
+
+    def value_told(self) -> str:
+        """All points, or the one that is pointed at."""
+        if not self.points:
+            return "nothing found yet"
+        shown = self.points[:12] if self.at < 0 else (self.points[self.at],)
+        return "; ".join(f"{point.name} {point.time_s:.2f} s, {point.swing_mm:.1f} mm".strip() for point in shown)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme, room = QPainter(self), self.theme, self._room()
@@ -131,6 +157,8 @@ class TradeOffPicture(Picture):
             at = self.place(self.now)
             painter.drawEllipse(at, 6.0, 6.0)
             painter.drawText(at + QPointF(9.0, 4.0), "now")
+        if self.hasFocus():
+            draw_focus(painter, theme, self.rect())
 
     def _paint_point(self, painter: QPainter, point: Point, chosen: bool) -> None:
         theme, at = self.theme, self.place(point)

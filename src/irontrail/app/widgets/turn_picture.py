@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.painting import draw_side_sign
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.core.robot.mount import Robot
@@ -40,7 +41,7 @@ class TurnScene:
     both: tuple[Turning, Turning]
 
 
-class TurnPicture(QWidget):
+class TurnPicture(Described, QWidget):
     """Draws the scene, the line running upward."""
 
     def __init__(self, theme: Theme) -> None:

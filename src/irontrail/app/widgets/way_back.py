@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import KEPT_DASHES, Theme, font, pen
+from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.painting import polygon
 
 Floats = NDArray[np.float64]
@@ -25,7 +26,7 @@ class Way:
     settle_s: float | None
 
 
-class WayBack(QWidget):
+class WayBack(Described, QWidget):
     """Draws one way or two on a common scale."""
 
     def __init__(self, theme: Theme) -> None:

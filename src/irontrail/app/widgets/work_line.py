@@ -6,9 +6,11 @@ from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from irontrail.app.theme import Theme, font
+from irontrail.app.widgets.choice import one_of
+from irontrail.app.widgets.keys import Key, Keyed, way
 
 WIDTH = 92
 STOP_HEIGHT, LEAST_STOP_HEIGHT = 66, 46
@@ -23,8 +25,11 @@ class State(Enum):
     EMPTY = "nothing here yet"
 
 
-class _Stop(QAbstractButton):
+class Stop(Keyed, QAbstractButton):
     """One stop: its mark on the line, its name, and two words where it needs attention."""
+
+    WHERE = "On the work line"
+    KEYS = (Key(("Up", "Down"), "the next stop", lambda stop, name: stop._line.go(stop, -int(way(name)[1]))),)
 
     def __init__(self, name: str, line: "WorkLine") -> None:
         super().__init__(line)
@@ -51,10 +56,7 @@ class _Stop(QAbstractButton):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
-        if event.key() in steps:
-            self._line.go(self, steps[Qt.Key(event.key())])
-        else:
+        if not self.take_key(event):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
@@ -103,18 +105,17 @@ class WorkLine(QWidget):
         super().__init__()
         self.theme = theme
         self.setFixedWidth(WIDTH)
-        self._group = QButtonGroup(self)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 6)
         column.setSpacing(0)
-        self.stops: dict[str, _Stop] = {}
+        self.stops: dict[str, Stop] = {}
         for name in names:
-            stop = _Stop(name, self)
+            stop = Stop(name, self)
             stop.clicked.connect(lambda _checked=False, name=name: self.chosen.emit(name))
-            self._group.addButton(stop)
             column.addWidget(stop, 100)
             self.stops[name] = stop
         column.addStretch(1)
+        one_of(self, self.stops.values())
 
     def set_current(self, name: str) -> None:
         """Show where we are."""
@@ -129,7 +130,7 @@ class WorkLine(QWidget):
         if before != [stop.state for stop in self.stops.values()]:
             self.update()
 
-    def go(self, stop: "_Stop", by: int) -> None:
+    def go(self, stop: "Stop", by: int) -> None:
         """Visit the neighbour of a stop."""
         names = list(self.stops)
         place = min(max(names.index(stop.text()) + by, 0), len(names) - 1)

@@ -26,7 +26,9 @@ class NamedColour(Part):
 
     name: str
     colour: Colour
-    reads_as: Annotated[float, Quantity("reads as", "", 0.0, 100.0, 10.0)]
+    reads_as: Annotated[
+        float, Quantity("reads as", "", 0.0, 100.0, 10.0, says="The reading that this colour's name stands for.")
+    ]
 
     def __post_init__(self) -> None:
         super().__post_init__()

@@ -19,9 +19,21 @@ class Room(Part):
     """A room's light, and how the sensor is mounted and shielded for it."""
 
     name: str
-    room_light: Annotated[float, Quantity("room light", "%", 0.0, 1.0, 0.05, 100.0)] = 0.4
-    height_mm: Annotated[float, Quantity("sensor height", "mm", 2.0, 40.0, 0.5, 1.0, 1)] = 8.0
-    shield: Annotated[float, Quantity("shield", "%", 0.0, 1.0, 0.05, 100.0)] = 0.5
+    room_light: Annotated[
+        float,
+        Quantity(
+            "room light", "%", 0.0, 1.0, 0.05, 100.0, says="How bright the room is, beside the sensor's own lamp."
+        ),
+    ] = 0.4
+    height_mm: Annotated[
+        float, Quantity("sensor height", "mm", 2.0, 40.0, 0.5, 1.0, 1, says="How high the sensor hangs there.")
+    ] = 8.0
+    shield: Annotated[
+        float,
+        Quantity(
+            "shield", "%", 0.0, 1.0, 0.05, 100.0, says="How much of the room's light the skirt keeps off the sensor."
+        ),
+    ] = 0.5
 
 
 PRACTICE, EVENT = Room("practice room"), Room("event hall", 0.9)

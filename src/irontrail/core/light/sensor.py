@@ -48,15 +48,59 @@ class Sensor(Part):
 
     scale: Scale = "percent"
     lamp: Literal["white", "red", "green", "blue"] = "white"
-    spot_base_mm: Annotated[float, Quantity("spot at no height", "mm", 0.5, 20.0, 0.5, 1.0, 1)] = 2.5
-    spot_growth: Annotated[float, Quantity("spot growth", "mm per mm", 0.0, 2.0, 0.05, 1.0, 2)] = 0.25
-    shield: Annotated[float, Quantity("shield", "%", 0.0, 1.0, 0.05, 100.0)] = 0.5
-    dark_level: Annotated[float, Quantity("dark level", "%", 0.0, 0.5, 0.01, 100.0)] = 0.04
-    noise: Annotated[float, Quantity("noise", "raw %", 0.0, 10.0, 0.1, 1.0, 1)] = 0.4
-    lag_s: Annotated[float, Quantity("sensor lag", "ms", 0.0, 0.5, 0.001, 1000.0)] = 0.0
+    spot_base_mm: Annotated[
+        float,
+        Quantity(
+            "spot at no height",
+            "mm",
+            0.5,
+            20.0,
+            0.5,
+            1.0,
+            1,
+            says="How large a patch the sensor sees when it touches the mat.",
+        ),
+    ] = 2.5
+    spot_growth: Annotated[
+        float,
+        Quantity(
+            "spot growth",
+            "mm per mm",
+            0.0,
+            2.0,
+            0.05,
+            1.0,
+            2,
+            says="How much larger that patch gets for each millimetre of height.",
+        ),
+    ] = 0.25
+    shield: Annotated[
+        float,
+        Quantity(
+            "shield", "%", 0.0, 1.0, 0.05, 100.0, says="How much of the room's light the skirt keeps off the sensor."
+        ),
+    ] = 0.5
+    dark_level: Annotated[
+        float, Quantity("dark level", "%", 0.0, 0.5, 0.01, 100.0, says="What the sensor gives in complete darkness.")
+    ] = 0.04
+    noise: Annotated[
+        float,
+        Quantity(
+            "noise", "raw %", 0.0, 10.0, 0.1, 1.0, 1, says="How much readings of the same place differ by chance."
+        ),
+    ] = 0.4
+    lag_s: Annotated[
+        float,
+        Quantity("sensor lag", "ms", 0.0, 0.5, 0.001, 1000.0, says="How slowly the sensor follows a change of light."),
+    ] = 0.0
     reads_high_on: Literal["bright", "dark"] = "bright"
-    reading_step: Annotated[float, Quantity("reading step", "raw %", 0.0, 25.0, 0.5, 1.0, 1)] = 1.0
-    highest_count: Annotated[int, Quantity("highest count", "", 2, 65535, 1)] = 4095
+    reading_step: Annotated[
+        float,
+        Quantity("reading step", "raw %", 0.0, 25.0, 0.5, 1.0, 1, says="The smallest difference the sensor can tell."),
+    ] = 1.0
+    highest_count: Annotated[
+        int, Quantity("highest count", "", 2, 65535, 1, says="The largest number the sensor gives.")
+    ] = 4095
     palette: Palette = USUAL_PALETTE
 
     def __post_init__(self) -> None:
@@ -92,8 +136,23 @@ class Sensor(Part):
 class Calibration(Part):
     """The raw readings that are called 0 and 100; a sensor that reads high on dark has dark above bright."""
 
-    dark: Annotated[float, Quantity("dark reading", "raw %", 0.0, 100.0, 1.0)] = 8.0
-    bright: Annotated[float, Quantity("bright reading", "raw %", 0.0, 100.0, 1.0)] = 78.0
+    dark: Annotated[
+        float,
+        Quantity(
+            "dark reading", "raw %", 0.0, 100.0, 1.0, says="What the sensor gives over the line; it then counts as 0."
+        ),
+    ] = 8.0
+    bright: Annotated[
+        float,
+        Quantity(
+            "bright reading",
+            "raw %",
+            0.0,
+            100.0,
+            1.0,
+            says="What the sensor gives over the mat; it then counts as 100.",
+        ),
+    ] = 78.0
 
     def __post_init__(self) -> None:
         super().__post_init__()
@@ -115,12 +174,26 @@ class LightArea(Part):
     Inside, the room light is `factor` times what it is elsewhere; over `soft_mm` outward it comes back to that.
     """
 
-    x_mm: Annotated[float, Quantity("x", "mm", -4000.0, 8000.0, 10.0)]
-    y_mm: Annotated[float, Quantity("y", "mm", -4000.0, 8000.0, 10.0)]
-    half_width_mm: Annotated[float, Quantity("half width", "mm", 1.0, 8000.0, 10.0)]
-    half_height_mm: Annotated[float, Quantity("half height", "mm", 1.0, 8000.0, 10.0)]
-    factor: Annotated[float, Quantity("room light times", "", 0.0, 10.0, 0.1, 1.0, 1)]
-    soft_mm: Annotated[float, Quantity("soft edge", "mm", 1.0, 1000.0, 10.0)] = 40.0
+    x_mm: Annotated[float, Quantity("x", "mm", -4000.0, 8000.0, 10.0, says="Where its middle lies, from the left.")]
+    y_mm: Annotated[float, Quantity("y", "mm", -4000.0, 8000.0, 10.0, says="Where its middle lies, from the bottom.")]
+    half_width_mm: Annotated[float, Quantity("half width", "mm", 1.0, 8000.0, 10.0, says="Half of how wide it is.")]
+    half_height_mm: Annotated[float, Quantity("half height", "mm", 1.0, 8000.0, 10.0, says="Half of how high it is.")]
+    factor: Annotated[
+        float,
+        Quantity(
+            "room light times",
+            "",
+            0.0,
+            10.0,
+            0.1,
+            1.0,
+            1,
+            says="By how much the room's light is changed there: less than 1 is a shadow, more a glare.",
+        ),
+    ]
+    soft_mm: Annotated[
+        float, Quantity("soft edge", "mm", 1.0, 1000.0, 10.0, says="Over how many millimetres it fades out.")
+    ] = 40.0
 
 
 @dataclass(frozen=True)
@@ -130,7 +203,12 @@ class Light(Part):
     sensor: Sensor = Sensor()
     areas: tuple[LightArea, ...] = ()
     calibrate: bool = True
-    room_light: Annotated[float, Quantity("room light", "%", 0.0, 1.0, 0.05, 100.0)] = 0.4
+    room_light: Annotated[
+        float,
+        Quantity(
+            "room light", "%", 0.0, 1.0, 0.05, 100.0, says="How bright the room is, beside the sensor's own lamp."
+        ),
+    ] = 0.4
     calibration: Calibration = Calibration()
 
     def __post_init__(self) -> None:

@@ -1,6 +1,5 @@
 """Laying tape: pieces of a stroke put in, taken out, turned round and dragged, and a circuit kept closed meanwhile."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -314,14 +313,6 @@ def without_line(mat: Mat, number: int) -> Mat:
     lines = mat.lines[:number] + mat.lines[number + 1 :]
     goal = 0 if mat.goal == number else mat.goal - (mat.goal > number)
     return replace(mat, line=lines[0], other_lines=lines[1:], goal=goal)
-
-
-def attempt(change: Callable[[], Stroke], otherwise: Stroke) -> Stroke:
-    """What a change gives, or the stroke as it was where the tape cannot follow the hand."""
-    try:
-        return change()
-    except IronTrailError:
-        return otherwise
 
 
 def in_words(piece: Piece) -> str:

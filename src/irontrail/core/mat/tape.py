@@ -29,7 +29,7 @@ def check_colour(colour: str, where: str) -> None:
 class Straight(Part):
     """A straight piece of tape."""
 
-    length_mm: Annotated[float, Quantity("length", "mm", 1.0, 10_000.0, 10.0)]
+    length_mm: Annotated[float, Quantity("length", "mm", 1.0, 10_000.0, 10.0, says="How long the straight is.")]
     kind: Literal["straight"] = "straight"
 
 
@@ -37,8 +37,20 @@ class Straight(Part):
 class Bend(Part):
     """An arc; a positive angle turns left, seen in the stroke's own direction."""
 
-    radius_mm: Annotated[float, Quantity("radius", "mm", 10.0, 5_000.0, 5.0)]
-    angle_deg: Annotated[float, Quantity("angle", "°", -360.0, 360.0, 5.0)]
+    radius_mm: Annotated[
+        float,
+        Quantity(
+            "radius",
+            "mm",
+            10.0,
+            5_000.0,
+            5.0,
+            says="How wide the bend is: the distance from its middle point to the line.",
+        ),
+    ]
+    angle_deg: Annotated[
+        float, Quantity("angle", "°", -360.0, 360.0, 5.0, says="How far it turns; to the left is more than 0.")
+    ]
     kind: Literal["bend"] = "bend"
 
 
@@ -46,7 +58,9 @@ class Bend(Part):
 class Corner(Part):
     """A change of direction on the spot, as where two pieces of tape meet; positive turns left."""
 
-    angle_deg: Annotated[float, Quantity("angle", "°", -170.0, 170.0, 5.0)]
+    angle_deg: Annotated[
+        float, Quantity("angle", "°", -170.0, 170.0, 5.0, says="How far it turns; to the left is more than 0.")
+    ]
     kind: Literal["corner"] = "corner"
 
 
@@ -54,7 +68,7 @@ class Corner(Part):
 class Gap(Part):
     """A stretch of the way, straight on, where no tape lies."""
 
-    length_mm: Annotated[float, Quantity("gap", "mm", 1.0, 1000.0, 5.0)]
+    length_mm: Annotated[float, Quantity("gap", "mm", 1.0, 1000.0, 5.0, says="How long a stretch has no tape.")]
     kind: Literal["gap"] = "gap"
 
 
@@ -65,9 +79,19 @@ class Wiggle(Part):
     It ends on the line it began on, heading as it began.
     """
 
-    waves: Annotated[int, Quantity("waves", "", 1, 40, 1)]
-    radius_mm: Annotated[float, Quantity("radius", "mm", 10.0, 2_000.0, 5.0)]
-    swing_deg: Annotated[float, Quantity("swing", "°", -120.0, 120.0, 5.0)]
+    waves: Annotated[int, Quantity("waves", "", 1, 40, 1, says="How many waves there are.")]
+    radius_mm: Annotated[
+        float,
+        Quantity(
+            "radius",
+            "mm",
+            10.0,
+            2_000.0,
+            5.0,
+            says="How wide the bend is: the distance from its middle point to the line.",
+        ),
+    ]
+    swing_deg: Annotated[float, Quantity("swing", "°", -120.0, 120.0, 5.0, says="How far each wave turns aside.")]
     kind: Literal["wiggle"] = "wiggle"
 
     @property
@@ -92,17 +116,34 @@ class Stroke(Part):
     along both sides under the tape. `unevenness_mm` is how far each edge of a felt-pen line wanders, RMS.
     """
 
-    x_mm: Annotated[float, Quantity("start x", "mm", 0.0, 10_000.0, 10.0)]
-    y_mm: Annotated[float, Quantity("start y", "mm", 0.0, 10_000.0, 10.0)]
-    heading_deg: Annotated[float, Quantity("heading", "°", -360.0, 360.0, 5.0)]
+    x_mm: Annotated[float, Quantity("start x", "mm", 0.0, 10_000.0, 10.0, says="Where the line starts, from the left.")]
+    y_mm: Annotated[
+        float, Quantity("start y", "mm", 0.0, 10_000.0, 10.0, says="Where the line starts, from the bottom.")
+    ]
+    heading_deg: Annotated[
+        float,
+        Quantity("heading", "°", -360.0, 360.0, 5.0, says="Which way the line sets out: 0 is to the right, 90 is up."),
+    ]
     pieces: tuple[Piece, ...]
     closed: bool = False
-    width_mm: Annotated[float, Quantity("tape width", "mm", 4.0, 80.0, 1.0)] = 20.0
+    width_mm: Annotated[float, Quantity("tape width", "mm", 4.0, 80.0, 1.0, says="How wide the tape is.")] = 20.0
     colour: Colour = "#2a2b2d"
-    border_mm: Annotated[float, Quantity("border", "mm", 0.0, 60.0, 1.0)] = 0.0
+    border_mm: Annotated[
+        float,
+        Quantity(
+            "border", "mm", 0.0, 60.0, 1.0, says="How wide a rim of another colour runs along both sides of the tape."
+        ),
+    ] = 0.0
     border_colour: Colour = "#ffffff"
-    unevenness_mm: Annotated[float, Quantity("unevenness", "mm", 0.0, 6.0, 0.1, 1.0, 1)] = 0.0
-    unevenness_seed: Annotated[int, Quantity("unevenness seed", "", 0, 2**31 - 1, 1)] = 1
+    unevenness_mm: Annotated[
+        float,
+        Quantity(
+            "unevenness", "mm", 0.0, 6.0, 0.1, 1.0, 1, says="How wavy the tape's edges are, as if drawn by a pen."
+        ),
+    ] = 0.0
+    unevenness_seed: Annotated[
+        int, Quantity("unevenness seed", "", 0, 2**31 - 1, 1, says="Another number here gives other waves.")
+    ] = 1
 
     def __post_init__(self) -> None:
         super().__post_init__()
@@ -117,12 +158,19 @@ class Patch(Part):
     It lies under the line unless it is said to lie over it.
     """
 
-    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0)]
-    y_mm: Annotated[float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0)]
-    width_mm: Annotated[float, Quantity("width", "mm", 1.0, 4000.0, 10.0)]
-    height_mm: Annotated[float, Quantity("height", "mm", 1.0, 4000.0, 10.0)]
+    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0, says="Where its middle lies, from the left.")]
+    y_mm: Annotated[
+        float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0, says="Where its middle lies, from the bottom.")
+    ]
+    width_mm: Annotated[float, Quantity("width", "mm", 1.0, 4000.0, 10.0, says="How wide it is.")]
+    height_mm: Annotated[float, Quantity("height", "mm", 1.0, 4000.0, 10.0, says="How high it is.")]
     colour: Colour = "#7fb7d6"
-    shine: Annotated[float, Quantity("shine", "", 1.0, 3.0, 0.1, 1.0, 1)] = 1.0
+    shine: Annotated[
+        float,
+        Quantity(
+            "shine", "", 1.0, 3.0, 0.1, 1.0, 1, says="How much it shines: more gives back more of the room's light."
+        ),
+    ] = 1.0
     over_line: bool = False
 
     def __post_init__(self) -> None:
@@ -134,11 +182,15 @@ class Patch(Part):
 class Zone(Part):
     """A marked rectangle on the mat, turned to the left about its middle."""
 
-    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0)]
-    y_mm: Annotated[float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0)]
-    width_mm: Annotated[float, Quantity("width", "mm", 10.0, 2000.0, 10.0)]
-    height_mm: Annotated[float, Quantity("height", "mm", 10.0, 2000.0, 10.0)]
-    turned_deg: Annotated[float, Quantity("turned", "°", -180.0, 180.0, 5.0)] = 0.0
+    x_mm: Annotated[float, Quantity("middle x", "mm", 0.0, 4000.0, 10.0, says="Where its middle lies, from the left.")]
+    y_mm: Annotated[
+        float, Quantity("middle y", "mm", 0.0, 4000.0, 10.0, says="Where its middle lies, from the bottom.")
+    ]
+    width_mm: Annotated[float, Quantity("width", "mm", 10.0, 2000.0, 10.0, says="How wide it is.")]
+    height_mm: Annotated[float, Quantity("height", "mm", 10.0, 2000.0, 10.0, says="How high it is.")]
+    turned_deg: Annotated[
+        float, Quantity("turned", "°", -180.0, 180.0, 5.0, says="By how much it is turned to the left.")
+    ] = 0.0
 
 
 @dataclass(frozen=True)
@@ -155,14 +207,16 @@ class Mat(Part):
 
     name: str
     line: Stroke
-    width_mm: Annotated[float, Quantity("width", "mm", 200.0, 4_000.0, 50.0)] = 2000.0
-    height_mm: Annotated[float, Quantity("height", "mm", 200.0, 4_000.0, 50.0)] = 1000.0
+    width_mm: Annotated[float, Quantity("width", "mm", 200.0, 4_000.0, 50.0, says="How wide it is.")] = 2000.0
+    height_mm: Annotated[float, Quantity("height", "mm", 200.0, 4_000.0, 50.0, says="How high it is.")] = 1000.0
     colour: Colour = "#f3f1ea"
     surface: SurfaceName = "paper"
-    zone_mm: Annotated[float, Quantity("finish zone", "mm", 10.0, 500.0, 10.0)] = 60.0
+    zone_mm: Annotated[
+        float, Quantity("finish zone", "mm", 10.0, 500.0, 10.0, says="How near to its end the line counts as finished.")
+    ] = 60.0
     patches: tuple[Patch, ...] = ()
     other_lines: tuple[Stroke, ...] = ()
-    goal: Annotated[int, Quantity("goal", "", 0, 16, 1)] = 0
+    goal: Annotated[int, Quantity("goal", "", 0, 16, 1, says="Which of the lines is to be followed.")] = 0
     start: Zone | None = None
     finish: Zone | None = None
 

@@ -46,11 +46,22 @@ class Measured:
 
 
 def _distance(label: str, high: float = 10_000.0) -> Quantity:
-    return Quantity(label, "mm", 1.0, high, 5.0)
+    return Quantity(label, "mm", 1.0, high, 5.0, says="How far it was, by a ruler.")
 
 
-_POWER = ("power", Quantity("at power", "%", 1.0, 100.0, 5.0), 50.0)
-_COUNTS = ("counts_per_turn", Quantity("counts per wheel turn", "", 1.0, 100_000.0, 10.0), 360.0)
+_POWER = ("power", Quantity("at power", "%", 1.0, 100.0, 5.0, says="The power the motors ran at in this try."), 50.0)
+_COUNTS = (
+    "counts_per_turn",
+    Quantity(
+        "counts per wheel turn",
+        "",
+        1.0,
+        100_000.0,
+        10.0,
+        says="How many steps the motor's own counter makes in one turn of the wheel.",
+    ),
+    360.0,
+)
 
 
 def _top_speed(try_: Numbers, drive: Drive) -> float:
@@ -106,7 +117,11 @@ BENCH_TESTS = {
             "Drive straight on for some seconds and measure how far it came.",
             (
                 ("distance_mm", _distance("came"), 960.0),
-                ("seconds", Quantity("in", "s", 0.2, 60.0, 0.1, 1.0, 2), 4.0),
+                (
+                    "seconds",
+                    Quantity("in", "s", 0.2, 60.0, 0.1, 1.0, 2, says="How long it drove, by a stopwatch."),
+                    4.0,
+                ),
                 _POWER,
             ),
             "top_speed_mm_s",
@@ -117,7 +132,11 @@ BENCH_TESTS = {
             "Push or drive it along a tape measure and read the wheel's counts.",
             (
                 ("distance_mm", _distance("came"), 1000.0),
-                ("counts", Quantity("counted", "", 1.0, 1_000_000.0, 10.0), 2046.0),
+                (
+                    "counts",
+                    Quantity("counted", "", 1.0, 1_000_000.0, 10.0, says="What the wheel's counter went on by."),
+                    2046.0,
+                ),
                 _COUNTS,
             ),
             "wheel_diameter_mm",
@@ -127,8 +146,25 @@ BENCH_TESTS = {
             "track width",
             "Turn on the spot some whole times and read a wheel's counts.",
             (
-                ("turns", Quantity("turned", "times", 0.25, 100.0, 1.0, 1.0, 2), 5.0),
-                ("counts", Quantity("counted", "", 1.0, 1_000_000.0, 10.0), 3536.0),
+                (
+                    "turns",
+                    Quantity(
+                        "turned",
+                        "times",
+                        0.25,
+                        100.0,
+                        1.0,
+                        1.0,
+                        2,
+                        says="How many whole turns the robot made on the spot.",
+                    ),
+                    5.0,
+                ),
+                (
+                    "counts",
+                    Quantity("counted", "", 1.0, 1_000_000.0, 10.0, says="What the wheel's counter went on by."),
+                    3536.0,
+                ),
                 _COUNTS,
             ),
             "track_width_mm",
@@ -144,7 +180,20 @@ BENCH_TESTS = {
         BenchTest(
             "dead band",
             "Raise the power from nothing until the wheels just turn.",
-            (("power", Quantity("least power that moves", "%", 0.0, 60.0, 1.0), 3.0),),
+            (
+                (
+                    "power",
+                    Quantity(
+                        "least power that moves",
+                        "%",
+                        0.0,
+                        60.0,
+                        1.0,
+                        says="The lowest power at which the wheels just begin to turn.",
+                    ),
+                    3.0,
+                ),
+            ),
             "dead_band",
             _dead_band,
         ),
@@ -153,7 +202,18 @@ BENCH_TESTS = {
             "Drive with equal powers and measure how far aside it drifts (to the right: positive).",
             (
                 ("distance_mm", _distance("over"), 1000.0),
-                ("drift_mm", Quantity("drifted", "mm", -1_000.0, 1_000.0, 5.0), 45.0),
+                (
+                    "drift_mm",
+                    Quantity(
+                        "drifted",
+                        "mm",
+                        -1_000.0,
+                        1_000.0,
+                        5.0,
+                        says="How far to the side it ended, to the left counted as more.",
+                    ),
+                    45.0,
+                ),
             ),
             "mismatch_percent",
             _mismatch,

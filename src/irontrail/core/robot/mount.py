@@ -12,9 +12,36 @@ from irontrail.core.robot.wiring import Wiring
 class Mount(Part):
     """The sensor's place: ahead of the axle, aside of the centreline (left positive), above the mat."""
 
-    ahead_mm: Annotated[float, Quantity("ahead of the axle", "mm", 0.0, 300.0, 2.0)] = 75.0
-    aside_mm: Annotated[float, Quantity("aside, to the left", "mm", -150.0, 150.0, 2.0)] = 0.0
-    height_mm: Annotated[float, Quantity("height over the mat", "mm", 2.0, 40.0, 0.5, 1.0, 1)] = 8.0
+    ahead_mm: Annotated[
+        float,
+        Quantity(
+            "ahead of the axle", "mm", 0.0, 300.0, 2.0, says="How far in front of the wheels' axle the sensor sits."
+        ),
+    ] = 75.0
+    aside_mm: Annotated[
+        float,
+        Quantity(
+            "aside, to the left",
+            "mm",
+            -150.0,
+            150.0,
+            2.0,
+            says="How far to the left of the robot's middle the sensor sits.",
+        ),
+    ] = 0.0
+    height_mm: Annotated[
+        float,
+        Quantity(
+            "height over the mat",
+            "mm",
+            2.0,
+            40.0,
+            0.5,
+            1.0,
+            1,
+            says="How high the sensor hangs: higher it sees a larger patch, and more of the room's light.",
+        ),
+    ] = 8.0
 
 
 @dataclass(frozen=True)

@@ -136,6 +136,8 @@ class Law:
         The powers that its settings name.
     gains : callable
         What it is near its target, for theory; None where it is no such thing.
+    says : str
+        What it does, in a sentence that a newcomer understands.
     """
 
     name: str
@@ -152,6 +154,7 @@ class Law:
     powers: "Callable[[Program], tuple[Power, ...]]"
     dials: tuple[DialRange, ...]
     tuned: tuple[Tuned, ...]
+    says: str = ""
     nudged: "Callable[[Program, str, float, bool], Program | None]" = lambda *_: None
     memory: int = 0
     gain: str = ""

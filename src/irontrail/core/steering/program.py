@@ -18,9 +18,24 @@ class StopRules(Part):
     marker brighter than the mat. 0 turns a rule off.
     """
 
-    time_s: Annotated[float, Quantity("stop after", "s", 0.0, 600.0, 0.5, 1.0, 1)] = 0.0
-    distance_mm: Annotated[float, Quantity("stop after", "mm", 0.0, 100_000.0, 50.0)] = 0.0
-    reading: Annotated[float, Quantity("stop at reading", "", 0.0, 100.0, 1.0)] = 0.0
+    time_s: Annotated[
+        float,
+        Quantity(
+            "stop after", "s", 0.0, 600.0, 0.5, 1.0, 1, says="The program stops by itself after so long; 0 for never."
+        ),
+    ] = 0.0
+    distance_mm: Annotated[
+        float,
+        Quantity(
+            "stop after", "mm", 0.0, 100_000.0, 50.0, says="The program stops by itself after so far; 0 for never."
+        ),
+    ] = 0.0
+    reading: Annotated[
+        float,
+        Quantity(
+            "stop at reading", "", 0.0, 100.0, 1.0, says="Stop when the sensor reads at least this much; 0 for never."
+        ),
+    ] = 0.0
 
 
 @dataclass(frozen=True)
@@ -36,14 +51,49 @@ class Program(LawSettings):
     law: LawName = "proportional"
     edge: Edge = "left"
     line: Line = "dark"
-    target: Annotated[float, Quantity("target", "", 0.0, 100.0, 1.0)] = 50.0
-    speed: Annotated[float, Quantity("speed", "%", 0.0, 100.0, 1.0)] = 50.0
+    target: Annotated[
+        float,
+        Quantity(
+            "target",
+            "",
+            0.0,
+            100.0,
+            1.0,
+            says="The reading that the robot tries to keep: about half way between line and mat.",
+        ),
+    ] = 50.0
+    speed: Annotated[
+        float, Quantity("speed", "%", 0.0, 100.0, 1.0, says="The power of both wheels when it goes straight on.")
+    ] = 50.0
     mixing: Mixing = "both wheels"
-    ease_off: Annotated[float, Quantity("ease-off", "%", 0.0, 1.0, 0.05, 100.0)] = 0.0
+    ease_off: Annotated[
+        float,
+        Quantity(
+            "ease-off", "%", 0.0, 1.0, 0.05, 100.0, says="How much slower it drives when it is far off the target."
+        ),
+    ] = 0.0
     stop: StopRules = StopRules()
-    loop_time_s: Annotated[float, Quantity("loop time", "ms", 0.001, 0.5, 0.001, 1000.0)] = 0.01
-    decision_loops: Annotated[int, Quantity("loops for a decision", "", 1, 2000, 1)] = 1
-    delay_s: Annotated[float, Quantity("delay", "ms", 0.0, 0.5, 0.001, 1000.0)] = 0.015
+    loop_time_s: Annotated[
+        float,
+        Quantity(
+            "loop time",
+            "ms",
+            0.001,
+            0.5,
+            0.001,
+            1000.0,
+            says="How long the program takes once round: read, decide, set the motors.",
+        ),
+    ] = 0.01
+    decision_loops: Annotated[
+        int, Quantity("loops for a decision", "", 1, 2000, 1, says="It reads and decides only every so many loops.")
+    ] = 1
+    delay_s: Annotated[
+        float,
+        Quantity(
+            "delay", "ms", 0.0, 0.5, 0.001, 1000.0, says="How old the reading is by the time the motors act on it."
+        ),
+    ] = 0.015
 
     @property
     def chosen(self) -> Law:

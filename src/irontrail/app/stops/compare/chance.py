@@ -16,6 +16,8 @@ MOST = 6
 class ChanceSheet(WorkingPanel):
     """A row for each run: how often it finished and won; and the spread of its times."""
 
+    SAYS = "Whether a run is better, or was only lucky."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.chances: tuple[Chance, ...] = ()
@@ -25,7 +27,7 @@ class ChanceSheet(WorkingPanel):
             "better then is better; the rest was luck.",
             "quiet",
         )
-        self.add_work("Better, or lucky?", self.start)
+        self.add_work("Better, or lucky?", self.start, "Drive this run and the kept ones over the same starts.")
         self._table = QGridLayout()
         self._table.setHorizontalSpacing(10)
         self.column.addLayout(self._table)

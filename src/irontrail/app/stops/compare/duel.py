@@ -16,11 +16,22 @@ from irontrail.core.quantity import Quantity
 from irontrail.core.tune.duel import DUELLISTS, Duel, Duellist, DuelSpec, duel
 from irontrail.core.tune.search import Limits
 
-SWING = Quantity("swing at most", "mm", 0.5, 50.0, 0.5, 1.0, 1)
+SWING = Quantity(
+    "swing at most",
+    "mm",
+    0.5,
+    50.0,
+    0.5,
+    1.0,
+    1,
+    says="Each law may swing no more than this; at the upper end any swing will do.",
+)
 
 
 class DuelSheet(WorkingPanel):
     """A table of what each law can do at its best, and time against swing."""
+
+    SAYS = "Every steering law at its best, side by side."
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -34,7 +45,7 @@ class DuelSheet(WorkingPanel):
         self.swing.setObjectName("swing at most")
         self.swing.set_value(50.0)
         self.column.addWidget(self.swing)
-        self.add_work("Let them duel", self.start)
+        self.add_work("Let them duel", self.start, "Tune every law by the same search and compare them.")
         self._table = QGridLayout()
         self._table.setHorizontalSpacing(8)
         self.column.addLayout(self._table)
@@ -44,6 +55,7 @@ class DuelSheet(WorkingPanel):
         self.column.addWidget(self.picture)
         self.says = self.add_words()
         self.keep = QPushButton("Keep them all, to race them")
+        self.keep.setToolTip("Keep a run of each law in the logbook")
         self.keep.clicked.connect(self.keep_all)
         self.keep.setEnabled(False)
         self.column.addWidget(self.keep)

@@ -25,6 +25,8 @@ SHOWN = (
 class RaceSheet(Panel):
     """Who races, the gaps, and the table; the other robots are drawn on the mat."""
 
+    SAYS = "Kept runs drive against each other on the mat."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.hand = self.race_hand = RaceHand(self)
@@ -35,6 +37,7 @@ class RaceSheet(Panel):
         self.runners: dict[int, QPushButton] = {}
         self.gaps = self.add_words()
         self.start = QPushButton("Start the race")
+        self.start.setToolTip("All chosen runs set out at once")
         self.start.setProperty("start", "true")
         self.start.clicked.connect(self.start_race)
         self.column.addWidget(self.start)
@@ -66,6 +69,7 @@ class RaceSheet(Panel):
                 button.setCheckable(True)
                 button.setProperty("choice", "true")
                 button.setAccessibleName(f"run {run.number} races")
+                button.setToolTip(f"Whether run {run.number} takes part in the race")
                 button.clicked.connect(lambda on, number=run.number: self._choose(number, on))
                 self._who.addWidget(button, i // 4, i % 4)
                 self.runners[run.number] = button

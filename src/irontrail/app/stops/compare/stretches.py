@@ -7,6 +7,7 @@ from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import KeptView, RunView
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.gain_bars import GainBars
 from irontrail.app.widgets.race_hand import RaceHand, Won, way_between
 from irontrail.core.tune.race import Difference, differences
@@ -17,6 +18,8 @@ LEAST_S = 0.02
 
 class StretchSheet(Panel):
     """Which kept run to compare with, a bar for each stretch, and what it comes to."""
+
+    SAYS = "Where on the mat time is won and lost."
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -46,9 +49,11 @@ class StretchSheet(Panel):
                 button = QPushButton(f"against {number}")
                 button.setCheckable(True)
                 button.setProperty("choice", "true")
+                button.setToolTip(f"Compare the run now with run {number}")
                 button.clicked.connect(lambda _checked=False, number=number: self._choose(number))
                 self._who.addWidget(button)
                 self.against[number] = button
+            one_of(self, self.against.values())
         if self.number not in numbers:
             self.number = numbers[-1] if numbers else None
         for number, button in self.against.items():

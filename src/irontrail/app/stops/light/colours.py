@@ -19,14 +19,24 @@ WAYS = {"bright": "bright", "dark": "dark"}
 class ColoursSheet(Panel):
     """The lamp and the scale to choose, and the matrix; a pair that is pressed is put on the mat."""
 
+    SAYS = "Which lines this sensor can tell from which mats."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.lamps = self.add_choice("Lamp", LAMPS, lambda lamp: self._change(f"{lamp} lamp", lamp=lamp))
+        self.lamps = self.add_choice(
+            "Lamp", LAMPS, lambda lamp: self._change(f"{lamp} lamp", lamp=lamp), says="The sensor lights the mat in {}."
+        )
         self.scales = self.add_choice(
-            "It gives", tuple(SCALES), lambda name: self._change(f"a sensor that gives {name}", scale=SCALES[name])
+            "It gives",
+            tuple(SCALES),
+            lambda name: self._change(f"a sensor that gives {name}", scale=SCALES[name]),
+            says="What the sensor gives: {}.",
         )
         self.ways = self.add_choice(
-            "Reads high", tuple(WAYS), lambda way: self._change(f"reads high on {way}", reads_high_on=way)
+            "Reads high",
+            tuple(WAYS),
+            lambda way: self._change(f"reads high on {way}", reads_high_on=way),
+            says="The sensor gives more on what is {}.",
         )
         self.add_heading("A line (down) on a surround (across)")
         self.matrix = ColourMatrix(theme)

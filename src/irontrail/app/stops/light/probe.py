@@ -36,6 +36,8 @@ MOST_HELD = 9
 class ProbeSheet(Panel):
     """The patch magnified, the readings held, and what follows from them for calibration and target."""
 
+    SAYS = "Hold the sensor over the mat and read it."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.hand = self.probe_hand = ProbeHand(self)
@@ -75,6 +77,7 @@ class ProbeSheet(Panel):
     def _lay_out_calibrating(self) -> None:
         row = self.add_row()
         self.calibrate = QPushButton("By hand")
+        self.calibrate.setToolTip("Take the two held readings as dark and bright")
         self.calibrate.setToolTip("Hold the sensor well on the line, then well on the mat, and call them 0 and 100")
         self.calibrate.clicked.connect(self._by_hand)
         self.from_held = QPushButton("From held")

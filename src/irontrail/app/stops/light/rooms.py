@@ -25,6 +25,8 @@ ROWS = ("dark, raw", "bright, raw", "best target, raw", "best target, of 100", "
 class RoomsSheet(Panel):
     """A column for each room, and a new target and gain from two readings taken at the event."""
 
+    SAYS = "The practice room and the event's, side by side."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.looker = NewestWins(look_at_rooms, self._on_looked, self._not_told)

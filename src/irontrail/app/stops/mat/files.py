@@ -29,9 +29,26 @@ from irontrail.files.svg import read as svg_read
 
 Floats = NDArray[np.float64]
 
-KNOWN = Quantity("known length", "mm", 10.0, 4000.0, 10.0)
-LIKENESS = Quantity("how alike the line must be", "%", 0.2, 0.9, 0.05, 100.0)
-RESOLUTION = Quantity("resolution", "dpi", png_mat.LEAST_DPI, png_mat.MOST_DPI, 10.0)
+KNOWN = Quantity(
+    "known length", "mm", 10.0, 4000.0, 10.0, says="How long the slate line in the picture is on the real mat."
+)
+LIKENESS = Quantity(
+    "how alike the line must be",
+    "%",
+    0.2,
+    0.9,
+    0.05,
+    100.0,
+    says="How like the line's colour a point must be to count as line.",
+)
+RESOLUTION = Quantity(
+    "resolution",
+    "dpi",
+    png_mat.LEAST_DPI,
+    png_mat.MOST_DPI,
+    10.0,
+    says="How fine the picture is: more dots make a larger file.",
+)
 # How far in from the picture's corners those of the mat are first put, as a share of its size.
 INSET = 0.04
 OPEN_FILTER = f"Pictures and drawings ({picture.PATTERNS} *.svg)"
@@ -72,6 +89,8 @@ def _underlay(work: Import) -> Underlay:
 
 class FilesSheet(Panel):
     """Opens, shows for correction, lays; and saves."""
+
+    SAYS = "A mat from a photo or a drawing, and to paper."
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -115,9 +134,11 @@ class FilesSheet(Panel):
         row.addWidget(self.any_colour)
         row = self.add_row()
         self.lay = QPushButton("Lay this mat")
+        self.lay.setToolTip("Put the mat that was found on the table")
         self.lay.setProperty("start", "true")
         self.lay.clicked.connect(self.lay_mat)
         self.away = QPushButton("Put the picture away")
+        self.away.setToolTip("Leave the picture; the mat stays as it was")
         self.away.clicked.connect(self.put_away)
         row.addWidget(self.lay)
         row.addWidget(self.away)
@@ -128,8 +149,14 @@ class FilesSheet(Panel):
         self.add_rule()
         self.add_heading("Out: this mat")
         self.paper = "A4"
-        self.papers = self.add_choice("PDF on", ("whole", *PAPERS), self._choose_paper)
+        self.papers = self.add_choice(
+            "PDF on",
+            ("whole", *PAPERS),
+            self._choose_paper,
+            says="Paper for the PDF: {}; whole is one sheet as large as the mat.",
+        )
         self.ground = QPushButton("Print its ground too")
+        self.ground.setToolTip("Print the mat's own colour under the tape; it takes much ink")
         self.ground.setCheckable(True)
         self.pdf = self._small("Save as PDF …", "At true scale, with a 100 mm check bar", beside=self.ground)
         self.pdf.clicked.connect(lambda: self._ask("PDF", "pdf", self.save_pdf))
@@ -137,6 +164,7 @@ class FilesSheet(Panel):
         self.dpi = self._number(RESOLUTION, 20.0, 300.0, lambda _value, _settled: self.show_project())
         self.dpi.set_value(100.0)
         self.png = QPushButton("Save as PNG …")
+        self.png.setToolTip("A picture of the mat, to scale")
         self.svg = self._small("Save as SVG …", "For drawing programs, in millimetres", beside=self.png)
         self.png.clicked.connect(lambda: self._ask("PNG", "png", self.save_png))
         self.svg.clicked.connect(lambda: self._ask("SVG", "svg", self.save_svg))

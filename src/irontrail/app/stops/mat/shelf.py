@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import choose, one_of
 from irontrail.app.widgets.demand_hand import DemandHand
 from irontrail.app.widgets.mat_thumbnail import MatThumbnail
 from irontrail.core import derive
@@ -23,6 +24,8 @@ WAYS = {"there": False, "back": True}
 class ShelfSheet(Panel):
     """Mats to choose, what the one on the table asks of the robot, and where on it the run starts."""
 
+    SAYS = "Ready mats, and your own."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.hand = self.demand_hand = DemandHand(self)
@@ -35,6 +38,7 @@ class ShelfSheet(Panel):
         row = self.add_row()
         self.name = QLineEdit()
         self.name.setAccessibleName("name of this mat")
+        self.name.setToolTip("What the mat on the table is called")
         self.name.editingFinished.connect(self._rename)
         self.keep = QPushButton("Put on the shelf")
         self.keep.setToolTip("Keep this mat for other projects; one of the same name is replaced")
@@ -75,6 +79,7 @@ class ShelfSheet(Panel):
                 button.clicked.connect(lambda _checked=False, edge=edge, reverse=reverse: self._follow(edge, reverse))
                 grid.addWidget(button, row, column)
                 self.tightest[edge, reverse] = button
+        one_of(self, self.tightest.values())
         grid.setColumnStretch(1, 1)
         grid.setColumnStretch(2, 1)
         self.column.addLayout(grid)
@@ -93,6 +98,7 @@ class ShelfSheet(Panel):
             thumbnail.clicked.connect(lambda _checked=False, mat=mat: self._choose(mat))
             self._grid.addWidget(thumbnail, i // COLUMNS, i % COLUMNS)
             self.thumbnails[name] = thumbnail
+        self._mats = one_of(self, self.thumbnails.values())
 
     def put_on_shelf(self) -> None:
         """Keep the mat on the table for other projects."""
@@ -142,8 +148,7 @@ class ShelfSheet(Panel):
     def show_project(self) -> None:
         super().show_project()
         setup = self.session.setup
-        for thumbnail in self.thumbnails.values():
-            thumbnail.setChecked(thumbnail.mat.name == setup.mat.name)
+        choose(self._mats, next((each for each in self.thumbnails.values() if each.mat.name == setup.mat.name), None))
         if not self.name.hasFocus():
             self.name.setText(setup.mat.name)
         self.forget.setEnabled(bool(self._of_this_name()))

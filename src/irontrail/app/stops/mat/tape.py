@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.piece_button import PICTURES, PieceButton
 from irontrail.app.widgets.swatches import Swatches
@@ -36,6 +37,8 @@ LINE_TRACKS = {"width_mm": (5.0, 50.0), "border_mm": (0.0, 40.0), "unevenness_mm
 
 class TapeSheet(Panel):
     """The pieces to lay, the chosen piece's measures, and the line's."""
+
+    SAYS = "Lay the line, piece by piece."
 
     hand: TapeHand
 
@@ -127,6 +130,7 @@ class TapeSheet(Panel):
         self.border.chosen.connect(lambda colour: self._of_line("border_colour", colour, True))
         self.column.addWidget(self.border)
         self.no_picture = QPushButton("Take the picture from under it")
+        self.no_picture.setToolTip("Show the mat without the photo it was traced from")
         self.no_picture.setProperty("small", "true")
         self.no_picture.clicked.connect(lambda: self.session.lent.lay_under(None))
         self.session.lent.underlay_changed.connect(self.show_project)
@@ -314,6 +318,7 @@ class TapeSheet(Panel):
         if len(self.line_buttons) != wanted:
             clear(self._lines)
             self.line_buttons = [self._line_button(i) for i in range(wanted)]
+            one_of(self, self.line_buttons)
             self.goal = None
             if wanted:
                 self.goal = self._button("", "Make this the line to the goal", self._follow)

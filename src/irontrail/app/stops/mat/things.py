@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.thing_hand import ThingHand
@@ -28,6 +29,8 @@ TRACKS: dict[type[Part], dict[str, tuple[float, float]]] = {
 class ThingsSheet(Panel):
     """What lies on the table, as a list; one of them chosen, with its numbers, and dragged on the mat."""
 
+    SAYS = "Patches, markers, shadows and zones on the mat."
+
     hand: ThingHand
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -45,6 +48,7 @@ class ThingsSheet(Panel):
         for i, kind in enumerate(KINDS):
             button = QPushButton(kind.capitalize())
             button.setAccessibleName(f"lay down a {kind}")
+            button.setToolTip(f"Put a {kind} on the mat")
             button.clicked.connect(lambda _checked=False, kind=kind: self.lay(kind))
             grid.addWidget(button, i // 3, i % 3)
             self.kinds[kind] = button
@@ -61,9 +65,12 @@ class ThingsSheet(Panel):
     def _lay_out_thing(self) -> None:
         row = self.add_row()
         self.double_button, self.away_button = QPushButton("Double"), QPushButton("Take away")
+        self.double_button.setToolTip("Put the same thing down once more (Insert on the mat)")
+        self.away_button.setToolTip("Take the chosen thing off the mat (Delete on the mat)")
         self.double_button.clicked.connect(self.double)
         self.away_button.clicked.connect(self.take_away)
         self.over = QPushButton("Over the line")
+        self.over.setToolTip("Whether the patch covers the line or lies under it")
         self.over.setCheckable(True)
         self.over.clicked.connect(lambda on: self._set("over_line", on, True))
         for button in (self.double_button, self.away_button, self.over):
@@ -87,7 +94,7 @@ class ThingsSheet(Panel):
         self.add_heading("The mat")
         self.add_dial("mat.width_mm", 300.0, 4000.0)
         self.add_dial("mat.height_mm", 300.0, 2000.0)
-        self.surfaces = self.add_choice("Surface", tuple(SURFACES), self._set_surface)
+        self.surfaces = self.add_choice("Surface", tuple(SURFACES), self._set_surface, says="The mat is of {}.")
         self.surface_says = self.add_words("", "quiet")
         self.ground = Swatches("Ground", self.theme)
         self.ground.chosen.connect(lambda colour: self._of_mat("mat colour", "mat.colour", colour))
@@ -180,9 +187,11 @@ class ThingsSheet(Panel):
                 button = QPushButton(f"{thing.kind} {number}" if several else thing.kind)
                 button.setCheckable(True)
                 button.setProperty("choice", "true")
+                button.setToolTip(f"Work on this {thing.kind} (Page Up and Page Down on the mat)")
                 button.clicked.connect(lambda _checked=False, thing=thing: self.choose(thing))
                 self._list.addWidget(button, i // 4, i % 4)
                 self.listed[thing] = button
+            one_of(self, self.listed.values())
         for thing, button in self.listed.items():
             button.setChecked(thing == self.chosen)
         self.heading.setText("On the table" if there else "Nothing lies on the table but the tape.")

@@ -6,6 +6,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.bench_picture import BenchPicture
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import quantities
@@ -16,6 +17,8 @@ from irontrail.core.robot.drive import Drive
 class BenchSheet(Panel):
     """The tests by name, the chosen one drawn with its numbers, its tries, and what they come to."""
 
+    SAYS = "Measure your robot on the table and take the numbers."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         names = QGridLayout()
@@ -25,9 +28,11 @@ class BenchSheet(Panel):
             button = QPushButton(name)
             button.setCheckable(True)
             button.setProperty("small", "true")
+            button.setToolTip(f"Measure this on the table: {name}")
             button.clicked.connect(lambda _checked=False, name=name: self.choose(name))
             names.addWidget(button, i // 3, i % 3)
             self.tests[name] = button
+        one_of(self, self.tests.values())
         self.column.addLayout(names)
         self.do = self.add_words()
         self.picture = BenchPicture(theme)
@@ -35,14 +40,17 @@ class BenchSheet(Panel):
         self.asked: dict[str, dict[str, Dial]] = {name: self._dials(test) for name, test in BENCH_TESTS.items()}
         row = QHBoxLayout()
         self.add = QPushButton("Add this try")
+        self.add.setToolTip("Keep these numbers as one try more")
         self.add.clicked.connect(self._add)
         self.clear = QPushButton("Start over")
+        self.clear.setToolTip("Forget the tries of this test")
         self.clear.clicked.connect(self._clear)
         row.addWidget(self.add)
         row.addWidget(self.clear)
         self.column.addLayout(row)
         self.says = self.add_words()
         self.take = QPushButton("Take it")
+        self.take.setToolTip("Give the robot the number that the tries come to")
         self.take.setProperty("start", "true")
         self.take.clicked.connect(self._take)
         self.column.addWidget(self.take)

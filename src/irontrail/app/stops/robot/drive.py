@@ -18,17 +18,37 @@ MOUNTED = ("as it is", "mirrored")
 class DriveSheet(Panel):
     """The motors drawn with what each output is set to, then the numbers of the drive."""
 
+    SAYS = "The motors and how they answer."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.picture = MotorPicture(theme)
         self.column.addWidget(self.picture)
-        self.moves = self.add_choice("Check", tuple(MOVES), self._on_move)
+        self.moves = self.add_choice("Check", tuple(MOVES), self._on_move, says="See which way each wheel turns: {}.")
         outputs = tuple(str(output) for output in OUTPUTS)
-        self.left = self.add_choice("Left on", outputs, lambda name: self._change(left_output=int(name)))
-        self.right = self.add_choice("Right on", outputs, lambda name: self._change(right_output=int(name)))
-        self.left_way = self.add_choice("Left is", MOUNTED, lambda name: self._change(left_mirrored=name == "mirrored"))
+        self.left = self.add_choice(
+            "Left on",
+            outputs,
+            lambda name: self._change(left_output=int(name)),
+            says="The left motor is plugged into {}.",
+        )
+        self.right = self.add_choice(
+            "Right on",
+            outputs,
+            lambda name: self._change(right_output=int(name)),
+            says="The right motor is plugged into {}.",
+        )
+        self.left_way = self.add_choice(
+            "Left is",
+            MOUNTED,
+            lambda name: self._change(left_mirrored=name == "mirrored"),
+            says="The left motor is built in {}.",
+        )
         self.right_way = self.add_choice(
-            "Right is", MOUNTED, lambda name: self._change(right_mirrored=name == "mirrored")
+            "Right is",
+            MOUNTED,
+            lambda name: self._change(right_mirrored=name == "mirrored"),
+            says="The right motor is built in {}.",
         )
         for path, low, high in (
             ("top_speed_mm_s", 100.0, 1000.0),

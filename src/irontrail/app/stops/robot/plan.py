@@ -18,6 +18,8 @@ HEIGHT, SHIELD = "robot.mount.height_mm", "light.sensor.shield"
 class PlanSheet(Panel):
     """Two pictures to grab, what moving the sensor does to the run, and the numbers of the drive."""
 
+    SAYS = "The robot from above and from the side."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.plan = RobotPlan(theme)

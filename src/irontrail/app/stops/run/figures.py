@@ -20,6 +20,8 @@ ROWS = (
 class FiguresSheet(Panel):
     """Two columns: now, and the newest kept run shown; under them each straight and bend."""
 
+    SAYS = "Every figure of the run, and of each stretch."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self._table = QGridLayout()

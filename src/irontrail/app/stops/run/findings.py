@@ -19,6 +19,8 @@ OUTCOME_WORDS = {
 class FindingsSheet(Panel):
     """The outcome in a sentence, then the findings; a ring shows its moment."""
 
+    SAYS = "Why the run went as it did, and what would help."
+
     WANTS = frozenset({"findings"})
 
     def __init__(self, session: Session, theme: Theme) -> None:

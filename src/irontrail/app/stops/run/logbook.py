@@ -22,6 +22,8 @@ CHECK_AT_ONCE = 8
 class LogbookSheet(Panel):
     """A list, newest first; what can be done with the chosen run stands under it."""
 
+    SAYS = "The runs you have kept."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.empty = self.add_words("None yet. Keep a run with K, change something, and see both.", "quiet")
@@ -35,6 +37,7 @@ class LogbookSheet(Panel):
         self.note = QLineEdit()
         self.note.setPlaceholderText("A note on this run")
         self.note.setAccessibleName("Note on the chosen run")
+        self.note.setToolTip("What you want to remember of this run")
         self.note.editingFinished.connect(self._on_note)
         self.column.addWidget(self.note)
         row = QHBoxLayout()

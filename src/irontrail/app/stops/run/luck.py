@@ -20,6 +20,8 @@ TRIES = 20
 class LuckSheet(Panel):
     """A button that runs it so many times, faint trails on the mat, and a spread for each figure."""
 
+    SAYS = "How much of a run is luck."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.add_words(
@@ -29,12 +31,14 @@ class LuckSheet(Panel):
         )
         self.start = QPushButton(f"Run it {TRIES} times")
         self.start.setProperty("start", "true")
+        self.start.setToolTip("Drive it again and again, each time a little differently. Press again to stop.")
         self.start.clicked.connect(self._on_start)
         self.column.addWidget(self.start)
         self.says = self.add_words()
         self.bars = SpreadBars(theme)
         self.column.addWidget(self.bars)
         self.forget = QPushButton("Take the trails off the mat")
+        self.forget.setToolTip("Take the faint trails of these runs off the mat")
         self.forget.clicked.connect(lambda: session.looking.set_luck(None))
         self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
         self.work: LongWork[Luck | None] = LongWork(self._on_progress, self._on_done, self._on_failed)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import LawPicture
 from irontrail.app.widgets.remark_list import RemarkList, Said
@@ -26,13 +27,33 @@ FINE_STEP = 2.0
 TARGET = "program.target"
 # What a hand-written loop adds up and takes differences with.
 PER_LOOP = {
-    "ki": Quantity("times the sum of errors", "", 0.0, 2.0, 0.0005, 1.0, 4),
-    "kd": Quantity("times the change of error", "", 0.0, 5000.0, 0.1, 1.0, 2),
+    "ki": Quantity(
+        "times the sum of errors",
+        "",
+        0.0,
+        2.0,
+        0.0005,
+        1.0,
+        4,
+        says="The integral gain as a program writes it that adds up one error each loop.",
+    ),
+    "kd": Quantity(
+        "times the change of error",
+        "",
+        0.0,
+        5000.0,
+        0.1,
+        1.0,
+        2,
+        says="The derivative gain as a program writes it that takes the change since the last loop.",
+    ),
 }
 
 
 class LawSheet(Panel):
     """The five laws by their shapes, the curve, remarks on it, and the dials of the present law."""
+
+    SAYS = "How the reading becomes steering."
 
     WANTS = frozenset({"remarks"})
 
@@ -44,6 +65,7 @@ class LawSheet(Panel):
         for i, (law, picture) in enumerate(self.laws.items()):
             picture.clicked.connect(lambda _checked=False, law=law: self._choose(law))
             laws.addWidget(picture, i // 3, i % 3)
+        one_of(self, self.laws.values())
         self.column.addLayout(laws)
         self.curve = SteeringCurveView(theme)
         self.curve.dragged.connect(self._on_curve)
@@ -59,6 +81,7 @@ class LawSheet(Panel):
             else:
                 self.add_dial(f"program.{dial.path}", dial.low, dial.high)
         self.each_side = QCheckBox("set each side by itself")
+        self.each_side.setToolTip("Steer differently on the dark side and on the light side")
         self.each_side.setChecked(not _is_alike(session.setup.program))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
@@ -66,6 +89,8 @@ class LawSheet(Panel):
         row = QHBoxLayout(self.band_row)
         row.setContentsMargins(0, 0, 0, 0)
         self.more, self.fewer = QPushButton("One band more"), QPushButton("One band fewer")
+        self.more.setToolTip("Divide the readings into one band more on each side")
+        self.fewer.setToolTip("Divide the readings into one band fewer on each side")
         for button, change in ((self.more, more_bands), (self.fewer, fewer_bands)):
             button.clicked.connect(lambda _checked=False, change=change: self._change_bands(change))
             row.addWidget(button)

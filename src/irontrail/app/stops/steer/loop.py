@@ -28,16 +28,26 @@ MIXINGS: dict[str, Mixing] = {
 class LoopSheet(Panel):
     """Which way it turns, drawn; how often it decides, drawn; and the numbers of both."""
 
+    SAYS = "Which edge, which way, and how often the program looks."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.turns = TurnPicture(theme)
         self.column.addWidget(self.turns)
         row = self.add_row()
-        self.edges = self.add_choice("Edge", ("left", "right"), self._on_edge, row)
-        self.lines = self.add_choice("of a", ("dark", "light"), self._on_line, row)
+        self.edges = self.add_choice(
+            "Edge", ("left", "right"), self._on_edge, row, "Follow the {} edge of the line (E)."
+        )
+        self.lines = self.add_choice(
+            "of a", ("dark", "light"), self._on_line, row, "The line is {}, and the mat is not."
+        )
         row.addWidget(self._label("line", "words"))
-        self.ways = self.add_choice("Direction", ("as laid", "turned round"), self._on_way)
-        self.mixings = self.add_choice("Steer by", tuple(MIXINGS), self._on_mixing)
+        self.ways = self.add_choice(
+            "Direction", ("as laid", "turned round"), self._on_way, says="Drive the line {} (R)."
+        )
+        self.mixings = self.add_choice(
+            "Steer by", tuple(MIXINGS), self._on_mixing, says="How steering is shared between the wheels: {}."
+        )
         for name, button in self.mixings.items():
             button.setToolTip(f"Steer changes {MIXINGS[name]}")
         self.add_dial("program.ease_off", 0.0, 1.0)

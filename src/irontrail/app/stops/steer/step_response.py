@@ -13,7 +13,9 @@ from irontrail.app.widgets.way_back import Way, WayBack
 from irontrail.core.advice.step_response import StepResponse
 from irontrail.core.quantity import Quantity
 
-OFF = Quantity("set down off the edge", "mm", -40.0, 40.0, 1.0)
+OFF = Quantity(
+    "set down off the edge", "mm", -40.0, 40.0, 1.0, says="How far beside its edge the robot is set down and let go."
+)
 # What each row of the table is called, and how it is read off a way back.
 ROWS: tuple[tuple[str, Callable[[StepResponse], str]], ...] = (
     ("goes past by", lambda way: f"{way.overshoot_mm:.1f} mm" if way.back else "—"),
@@ -29,6 +31,8 @@ ROWS: tuple[tuple[str, Callable[[StepResponse], str]], ...] = (
 
 class StepResponseSheet(Panel):
     """Set down beside the edge on a straight, and let go; and how to pull the playing robot."""
+
+    SAYS = "The robot set down beside its edge, and let go."
 
     WANTS = frozenset({"step response"})
 
@@ -57,6 +61,7 @@ class StepResponseSheet(Panel):
         self.add_heading("On the mat")
         self.add_words("Drag the robot off its line and let go: the run goes on from there. Shift turns it.", "quiet")
         self.back = QPushButton("Put the robot back")
+        self.back.setToolTip("Put it back on its way")
         self.back.clicked.connect(lambda: self.session.pull(None))
         self.column.addWidget(self.back)
         self.finish()

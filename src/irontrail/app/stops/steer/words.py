@@ -14,6 +14,8 @@ from irontrail.core.steering.words import in_words
 class WordsSheet(Panel):
     """What the robot does, told as one would tell a team mate."""
 
+    SAYS = "The whole program in words."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.add_words(
@@ -23,6 +25,7 @@ class WordsSheet(Panel):
         self.sentences = SentenceList(theme)
         self.column.addWidget(self.sentences)
         self.copy = QPushButton("Copy the words")
+        self.copy.setToolTip("Copy the program in words, to paste it anywhere")
         self.copy.setToolTip("Copy these sentences, to keep beside the robot")
         self.copy.clicked.connect(self._copy)
         self.column.addWidget(self.copy)

@@ -20,6 +20,8 @@ MOST_DIALS = 5
 class DialsSheet(WorkingPanel):
     """Some dials with their pictures, a list to choose another from, and advice."""
 
+    SAYS = "Dials, with what each does to either side of now."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.paths: list[str] = []
@@ -35,14 +37,16 @@ class DialsSheet(WorkingPanel):
         row = self.add_row()
         self.others = QComboBox()
         self.others.setAccessibleName("one dial more")
+        self.others.setToolTip("Show a dial for another number, too")
         self.others.activated.connect(self._on_other)
         self.drop = QPushButton("One dial fewer")
+        self.drop.setToolTip("Take the last dial away; its number stays")
         self.drop.setProperty("small", "true")
         self.drop.clicked.connect(self._on_drop)
         row.addWidget(self.others, 1)
         row.addWidget(self.drop)
         self.add_rule()
-        self.add_work("What to change next", self.ask_next)
+        self.add_work("What to change next", self.ask_next, "Find the one or two changes that help most.")
         self.says = self.add_words("", "quiet")
         self._advised = QVBoxLayout()
         self.column.addLayout(self._advised)

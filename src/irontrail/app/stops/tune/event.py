@@ -14,6 +14,8 @@ from irontrail.core.tune.robustness import Robustness, WorstCase, robustness_of,
 class EventSheet(WorkingPanel):
     """A row for each strain, all of them together, and the worst cases to watch."""
 
+    SAYS = "How often it finishes when things are not as in practice."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.holds: Robustness | None = None
@@ -21,7 +23,7 @@ class EventSheet(WorkingPanel):
             "Each square is ten shaken starts; the fuller, the more often it finishes. Today's is framed in rust.",
             "quiet",
         )
-        self.add_work("Will it hold?", self.start)
+        self.add_work("Will it hold?", self.start, "Drive it many times with things as they may be at the event.")
         self.bars = StrainBars(theme)
         self.column.addWidget(self.bars)
         self.says = self.add_words()

@@ -37,6 +37,8 @@ def _pointed_run(setup: Setup) -> Run:
 class MapSheet(WorkingPanel):
     """Two numbers to choose, the map, what the pointer is over, and how far today's settings are from the cliff."""
 
+    SAYS = "Two numbers against each other, with the cliff."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.hand = self.trail_hand = TrailHand(self)
@@ -47,10 +49,19 @@ class MapSheet(WorkingPanel):
         self.across, self.up = AxisPicker("across"), AxisPicker("up")
         for picker in (self.across, self.up):
             self.column.addWidget(picker)
-        self.cell_buttons = self.add_choice("Cells", tuple(map(str, CELLS)), self._set_cells)
-        self.repeat_buttons = self.add_choice("Each run", tuple(f"{n}×" for n in REPEATS), self._set_repeats)
-        self.add_work("Draw the map", self.draw_map)
-        self.measure_buttons = self.add_choice("Tone by", tuple(SHORT.values()), self._set_measure)
+        self.cell_buttons = self.add_choice(
+            "Cells", tuple(map(str, CELLS)), self._set_cells, says="The map has {} cells a side: more take longer."
+        )
+        self.repeat_buttons = self.add_choice(
+            "Each run",
+            tuple(f"{n}×" for n in REPEATS),
+            self._set_repeats,
+            says="Each cell is driven {}, each time a little differently.",
+        )
+        self.add_work("Draw the map", self.draw_map, "Drive every pair of the two numbers and draw what comes of it.")
+        self.measure_buttons = self.add_choice(
+            "Tone by", tuple(SHORT.values()), self._set_measure, says="The darker, the less {}."
+        )
         self.picture = MapPicture(theme)
         self.picture.pointed.connect(self._on_pointed)
         self.picture.chosen.connect(self.take)

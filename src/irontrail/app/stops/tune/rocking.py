@@ -17,6 +17,8 @@ from irontrail.core.tune.ultimate_gain import RULES, by_rules, from_engine, from
 class RockingSheet(WorkingPanel):
     """Two figures, a scale with today's gain, and a row for each rule."""
 
+    SAYS = "The gain at which it rocks, and starting values from it."
+
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.theory: UltimateGain | None = None
@@ -34,7 +36,9 @@ class RockingSheet(WorkingPanel):
         self.scale = GainScale(theme)
         self.column.addWidget(self.scale)
         self.theory_says = self.add_words()
-        self.add_work("Raise it in the engine", self.raise_gain)
+        self.add_work(
+            "Raise it in the engine", self.raise_gain, "Raise the gain until the simulated robot rocks without end."
+        )
         self.engine_says = self.add_words()
         self.add_rule()
         self.add_heading("Starting values: try them, then tune")
@@ -47,7 +51,7 @@ class RockingSheet(WorkingPanel):
             gains, does = self._label("", "words"), self._label("", "quiet")
             take = QPushButton("Try")
             take.setProperty("small", "true")
-            take.setToolTip(f"{rule.source}")
+            take.setToolTip(f"Try these gains; undo takes them back. From: {rule.source}")
             take.setAccessibleName(f"try {rule.name}")
             take.clicked.connect(lambda _checked=False, i=i: self.take(i))
             grid.addWidget(name, 3 * i, 0)

@@ -17,32 +17,64 @@ from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, kee
 MOST_AXES = 6
 # What a search can be for, by its word.
 SHORT = {name: measure.short for name, measure in MEASURES.items() if name != "clipped_share"}
-FINISHES = Quantity("finishes at least", "%", 0.5, 1.0, 0.05, 100.0)
-SWING = Quantity("swing at most", "mm", 0.5, 50.0, 0.5, 1.0, 1)
-CLIPPED = Quantity("clipped at most", "%", 0.0, 1.0, 0.05, 100.0)
+FINISHES = Quantity(
+    "finishes at least",
+    "%",
+    0.5,
+    1.0,
+    0.05,
+    100.0,
+    says="Only numbers with which so many of the tries finish are good enough.",
+)
+SWING = Quantity(
+    "swing at most",
+    "mm",
+    0.5,
+    50.0,
+    0.5,
+    1.0,
+    1,
+    says="Only numbers with less swing than this are good enough; at the upper end any will do.",
+)
+CLIPPED = Quantity(
+    "clipped at most",
+    "%",
+    0.0,
+    1.0,
+    0.05,
+    100.0,
+    says="How much of the time the motors may be asked for more than they have; at the upper end any will do.",
+)
 
 
 class SearchSheet(WorkingPanel):
     """What may change and within what, the limits, the course, and time against swing."""
+
+    SAYS = "Let the machine look for the best numbers."
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.found: Found | None = None
         self.measure = "time_s"
         self._law = ""
-        self._measures = self.add_choice("Least", tuple(SHORT.values()), self._set_measure)
+        self._measures = self.add_choice(
+            "Least", tuple(SHORT.values()), self._set_measure, says="Look for the least {}."
+        )
         self.pickers: list[AxisPicker] = []
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(4)
         self.column.addLayout(self._grid)
         row = self.add_row()
         self.more, self.fewer = QPushButton("One number more"), QPushButton("One fewer")
+        self.more.setToolTip("Let the search change one number more")
+        self.fewer.setToolTip("Let the search leave the last number as it is")
         self.more.clicked.connect(lambda: self._set_count(len(self.pickers) + 1))
         self.fewer.clicked.connect(lambda: self._set_count(len(self.pickers) - 1))
         for button in (self.more, self.fewer):
             button.setProperty("small", "true")
             row.addWidget(button)
         self.best = QPushButton("Take the best")
+        self.best.setToolTip("Give the robot the best numbers that were found")
         self.best.setProperty("small", "true")
         self.best.clicked.connect(self.take_best)
         row.addStretch(1)
@@ -53,7 +85,7 @@ class SearchSheet(WorkingPanel):
                 (FINISHES, 0.5, 1.0, 0.95), (SWING, 0.5, 50.0, 50.0), (CLIPPED, 0.0, 1.0, 1.0),
             )
         )  # fmt: skip
-        self.add_work("Search", self.start)
+        self.add_work("Search", self.start, "Look for the best numbers within the limits.")
         self.course = CoursePicture(theme)
         self.column.addWidget(self.course)
         self.picture = TradeOffPicture(theme)

@@ -25,9 +25,13 @@ class Band(Part):
     change places.
     """
 
-    below: Annotated[float, Quantity("band below", "", 0.0, 101.0, 1.0)]
-    left: Annotated[float, Quantity("left wheel", "%", -100.0, 100.0, 1.0)]
-    right: Annotated[float, Quantity("right wheel", "%", -100.0, 100.0, 1.0)]
+    below: Annotated[float, Quantity("band below", "", 0.0, 101.0, 1.0, says="The band holds readings below this one.")]
+    left: Annotated[
+        float, Quantity("left wheel", "%", -100.0, 100.0, 1.0, says="The power of the left wheel in this band.")
+    ]
+    right: Annotated[
+        float, Quantity("right wheel", "%", -100.0, 100.0, 1.0, says="The power of the right wheel in this band.")
+    ]
 
 
 @dataclass(frozen=True)
@@ -220,6 +224,7 @@ BANDS = Law(
     packed=_packed,
     step=_step,
     gives="powers",
+    says="Steer hard far from the target, and gently near it, in steps.",
     shape=((0.0, 0.0), (0.25, 0.0), (0.25, 0.35), (0.5, 0.35), (0.5, 0.65), (0.75, 0.65), (0.75, 1.0), (1.0, 1.0)),
     words=_words,
     handles=_handles,
@@ -228,11 +233,13 @@ BANDS = Law(
     dials=(),
     tuned=(
         Tuned(
-            "bands.speed", 10.0, 95.0, Quantity("speed of the bands", "%", 0.0, 100.0, 1.0),
+            "bands.speed", 10.0, 95.0,
+            Quantity("speed of the bands", "%", 0.0, 100.0, 1.0, says="How fast all bands drive, together."),
             _speed, lambda program, speed: _with(program, speed, _steer(program)),
         ),
         Tuned(
-            "bands.steer", 4.0, 80.0, Quantity("steer of the outer bands", "%", 0.0, 100.0, 1.0),
+            "bands.steer", 4.0, 80.0,
+            Quantity("steer of the outer bands", "%", 0.0, 100.0, 1.0, says="How hard the outer bands turn."),
             _steer, lambda program, steer: _with(program, _speed(program), steer),
         ),
     ),

@@ -28,8 +28,22 @@ class Mixed(Part):
     """A slope on `sloped_side` of the target, a fixed steer on the other; an error of 0 counts as light."""
 
     sloped_side: Literal["dark", "light"] = "light"
-    gain: Annotated[float, Quantity("gain", "% per unit", 0.0, 20.0, 0.02, 1.0, 2)] = 0.7
-    fixed_steer: Annotated[float, Quantity("fixed steer", "%", 0.0, 200.0, 1.0)] = 25.0
+    gain: Annotated[
+        float,
+        Quantity(
+            "gain",
+            "% per unit",
+            0.0,
+            20.0,
+            0.02,
+            1.0,
+            2,
+            says="How hard it steers for each unit that the reading is off the target.",
+        ),
+    ] = 0.7
+    fixed_steer: Annotated[
+        float, Quantity("fixed steer", "%", 0.0, 200.0, 1.0, says="How hard it steers on the side that has no slope.")
+    ] = 25.0
 
 
 def _step(law: Any, reading: float, target: float, _memory: Any) -> tuple[float, float, float]:
@@ -77,6 +91,7 @@ MIXED = Law(
     packed=lambda law, _period_s: (1.0 if law.sloped_side == "light" else 0.0, law.gain, law.fixed_steer),
     step=_step,
     gives="steer",
+    says="Steer with a slope on one side of the target, and by a fixed amount on the other.",
     shape=((0.0, 0.1), (0.5, 0.1), (0.5, 0.4), (1.0, 1.0)),
     words=_words,
     handles=_handles,

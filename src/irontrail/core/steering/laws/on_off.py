@@ -23,10 +23,50 @@ class OnOff(Part):
     one follows from the edge it is on.
     """
 
-    dark_outer: Annotated[float, Quantity("dark: outer wheel", "%", -100.0, 100.0, 1.0)] = 55.0
-    dark_inner: Annotated[float, Quantity("dark: inner wheel", "%", -100.0, 100.0, 1.0)] = 0.0
-    light_outer: Annotated[float, Quantity("light: outer wheel", "%", -100.0, 100.0, 1.0)] = 55.0
-    light_inner: Annotated[float, Quantity("light: inner wheel", "%", -100.0, 100.0, 1.0)] = 0.0
+    dark_outer: Annotated[
+        float,
+        Quantity(
+            "dark: outer wheel",
+            "%",
+            -100.0,
+            100.0,
+            1.0,
+            says="The power of the wheel on the outside of the turn while it sees dark.",
+        ),
+    ] = 55.0
+    dark_inner: Annotated[
+        float,
+        Quantity(
+            "dark: inner wheel",
+            "%",
+            -100.0,
+            100.0,
+            1.0,
+            says="The power of the wheel on the inside of the turn while it sees dark.",
+        ),
+    ] = 0.0
+    light_outer: Annotated[
+        float,
+        Quantity(
+            "light: outer wheel",
+            "%",
+            -100.0,
+            100.0,
+            1.0,
+            says="The power of the wheel on the outside of the turn while it sees light.",
+        ),
+    ] = 55.0
+    light_inner: Annotated[
+        float,
+        Quantity(
+            "light: inner wheel",
+            "%",
+            -100.0,
+            100.0,
+            1.0,
+            says="The power of the wheel on the inside of the turn while it sees light.",
+        ),
+    ] = 0.0
 
 
 def _step(law: Any, reading: float, target: float, _memory: Any) -> tuple[float, float, float]:
@@ -152,6 +192,7 @@ ON_OFF = Law(
     packed=lambda law, _period_s: tuple(getattr(law, name) for name in WHEELS),
     step=_step,
     gives="powers",
+    says="Turn one way while it sees dark, and the other way while it sees light.",
     shape=((0.0, 0.0), (0.5, 0.0), (0.5, 1.0), (1.0, 1.0)),
     words=_words,
     handles=_handles,
@@ -160,11 +201,13 @@ ON_OFF = Law(
     dials=tuple(DialRange(f"on_off.{name}", -100.0, 100.0, name.startswith("light")) for name in WHEELS),
     tuned=(
         Tuned(
-            "on_off.speed", 10.0, 90.0, Quantity("speed of both turns", "%", 0.0, 100.0, 1.0),
+            "on_off.speed", 10.0, 90.0,
+            Quantity("speed of both turns", "%", 0.0, 100.0, 1.0, says="How fast both turns drive, together."),
             _speed, lambda program, speed: _with(program, speed, _steer(program)),
         ),
         Tuned(
-            "on_off.steer", 4.0, 60.0, Quantity("steer of both turns", "%", 0.0, 100.0, 1.0),
+            "on_off.steer", 4.0, 60.0,
+            Quantity("steer of both turns", "%", 0.0, 100.0, 1.0, says="How hard both turns turn."),
             _steer, lambda program, steer: _with(program, _speed(program), steer),
         ),
     ),

@@ -46,11 +46,63 @@ class Pid(Part):
     kick the wheels.
     """
 
-    kp: Annotated[float, Quantity("proportional gain", "% per unit", 0.0, 20.0, 0.02, 1.0, 2)] = 0.8
-    ki: Annotated[float, Quantity("integral gain", "per s", 0.0, 100.0, 0.05, 1.0, 2)] = 0.2
-    kd: Annotated[float, Quantity("derivative gain", "s", 0.0, 5.0, 0.002, 1.0, 3)] = 0.03
-    filter_s: Annotated[float, Quantity("derivative filter", "ms", 0.0, 0.5, 0.002, 1000.0)] = 0.02
-    integral_limit: Annotated[float, Quantity("integral limit", "%", 0.0, 200.0, 1.0)] = 40.0
+    kp: Annotated[
+        float,
+        Quantity(
+            "proportional gain",
+            "% per unit",
+            0.0,
+            20.0,
+            0.02,
+            1.0,
+            2,
+            says="How hard it steers for each unit that the reading is off the target now.",
+        ),
+    ] = 0.8
+    ki: Annotated[
+        float,
+        Quantity(
+            "integral gain",
+            "per s",
+            0.0,
+            100.0,
+            0.05,
+            1.0,
+            2,
+            says="How hard it steers for having been off to the same side for long.",
+        ),
+    ] = 0.2
+    kd: Annotated[
+        float,
+        Quantity(
+            "derivative gain",
+            "s",
+            0.0,
+            5.0,
+            0.002,
+            1.0,
+            3,
+            says="How hard it steers against a reading that is changing quickly.",
+        ),
+    ] = 0.03
+    filter_s: Annotated[
+        float,
+        Quantity(
+            "derivative filter",
+            "ms",
+            0.0,
+            0.5,
+            0.002,
+            1000.0,
+            says="Over how long the change of the reading is smoothed, so that noise does not shake the wheels.",
+        ),
+    ] = 0.02
+    integral_limit: Annotated[
+        float,
+        Quantity(
+            "integral limit", "%", 0.0, 200.0, 1.0, says="The most that the integral part may add to the steering."
+        ),
+    ] = 40.0
 
 
 @dataclass(frozen=True)
@@ -118,6 +170,7 @@ PID = Law(
     step=_step,
     gives="steer",
     # A slope, and the kick that a derivative gives to a sudden change.
+    says="Steer by how far off it is, for how long, and how quickly that changes.",
     shape=((0.0, 0.0), (0.35, 0.32), (0.42, 0.85), (0.5, 0.45), (0.72, 0.68), (1.0, 1.0)),
     words=_words,
     handles=_handles,

@@ -33,8 +33,32 @@ class Proportional(Part):
     On the dark side the gain is `dark_ratio` times as much.
     """
 
-    gain: Annotated[float, Quantity("gain", "% per unit", 0.0, 20.0, 0.02, 1.0, 2)] = 0.7
-    dark_ratio: Annotated[float, Quantity("gain ratio dark to light", "", 0.0, 10.0, 0.05, 1.0, 2)] = 1.0
+    gain: Annotated[
+        float,
+        Quantity(
+            "gain",
+            "% per unit",
+            0.0,
+            20.0,
+            0.02,
+            1.0,
+            2,
+            says="How hard it steers for each unit that the reading is off the target.",
+        ),
+    ] = 0.7
+    dark_ratio: Annotated[
+        float,
+        Quantity(
+            "gain ratio dark to light",
+            "",
+            0.0,
+            10.0,
+            0.05,
+            1.0,
+            2,
+            says="How much harder it steers on the dark side than on the light side.",
+        ),
+    ] = 1.0
 
 
 def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
@@ -116,6 +140,7 @@ PROPORTIONAL = Law(
     packed=lambda law, _period_s: (law.gain, law.dark_ratio),
     step=_step,
     gives="steer",
+    says="Steer harder the farther the reading is off the target.",
     shape=((0.0, 0.0), (1.0, 1.0)),
     words=_words,
     handles=_handles,
