@@ -137,13 +137,16 @@ class PhotoTest(MatTest):
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
         self.sheet.dpi.edit_to(50.8)
         self.sheet.save_png(self.folder / "quarry.png")
+        self.wait_for(lambda: self.sheet.saver.idle)
         self.assertIn("4,000 × 2,000 pixels", self.window.notice.words.text())
         QTest.mouseClick(self.sheet.papers["A3"], LEFT)
         self.assertIn("24 sheets", self.sheet.pdf_says.text())
         self.sheet.save_pdf(self.folder / "quarry.pdf")
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 24)
         for save in (self.sheet.save_pdf, self.sheet.save_png, self.sheet.save_svg):
+            self.window.notice.hide()
             save(self.folder / "no such folder" / "x")
+            self.wait_for(self.window.notice.isVisible)
             self.assertIn("cannot be written", self.window.notice.words.text())
 
 

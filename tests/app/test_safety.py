@@ -483,10 +483,17 @@ class WorkTest(WindowTest):
     def test_keep_at_once_after_a_change_keeps_that_change(self) -> None:
         self.session.set_value("program.speed", 43.0)
         self.session.keep()
+        self.settle(self.session)
         (kept,) = self.session.project.kept
         self.assertEqual(kept.setup.program.speed, 43.0)
-        self.settle(self.session)
         self.assertEqual(kept.figures, self.session.view.figures)
+        # What is changed before it has been driven does not take its place.
+        self.session.set_value("program.speed", 44.0)
+        self.session.keep()
+        self.session.set_value("program.speed", 45.0)
+        self.settle(self.session)
+        self.assertEqual([run.setup.program.speed for run in self.session.project.kept], [43.0, 44.0])
+        self.assertEqual(self.session.setup.program.speed, 45.0)
 
 
 class NoticeTest(WindowTest):

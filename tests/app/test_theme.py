@@ -4,19 +4,11 @@ import unittest
 from pathlib import Path
 
 from irontrail.app import theme
+from irontrail.app.theme import contrast
 from irontrail.app.widgets.mat_ground import MAT_INK
 from irontrail.app.widgets.mat_view import KEPT_ON_MAT, TRAIL
 from irontrail.core.mat.demos import lighthouse_loop
-from irontrail.core.mat.reflectance import linear_light
 from tests.support import WindowTest
-
-
-def contrast(one: str, other: str) -> float:
-    """Contrast ratio of WCAG 2.1: from 1 to 21."""
-    bright, dark = sorted(
-        (float(linear_light(colour) @ (0.2126, 0.7152, 0.0722)) for colour in (one, other)), reverse=True
-    )
-    return (bright + 0.05) / (dark + 0.05)
 
 
 class ContrastTest(unittest.TestCase):

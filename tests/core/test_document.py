@@ -118,7 +118,7 @@ class QuantityTest(unittest.TestCase):
         loop = quantity_at(setup, "program.loop_time_s")
         self.assertEqual((loop.shown(0.015), loop.unit), ("15", "ms"))
         self.assertEqual(Quantity("x", "", -10.0, 10.0, 1.0, 1.0, 1).shown(-3.04), "−3.04")
-        self.assertEqual(Quantity("x", "", -10.0, 10.0, 1.0, 1.0, 1).shown(-0.04), "0.0")
+        self.assertEqual(Quantity("x", "", -10.0, 10.0, 1.0, 1.0, 1).shown(-0.0004), "0.0")
 
     def test_changing_one_value_shares_the_rest(self) -> None:
         setup = demo_project("lighthouse").setup

@@ -48,6 +48,8 @@ def application() -> QApplication:
         app.setApplicationDisplayName("Iron Trail")
         app.setDesktopFileName("irontrail")
         theme.load_fonts()
+        app.setStyle("Fusion")
+        app.setFont(theme.font(12))
         accessible.install()
         app.setWindowIcon(QIcon(str(ICON)))
     return app

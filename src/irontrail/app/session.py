@@ -139,18 +139,14 @@ class Session(QObject):
         self.edit(label, with_value(self.setup, "trial.pull", pull), "pull" if pull is not None else None)
 
     def keep(self) -> None:
-        """Put the current run by for comparison, driven now if it has not been yet."""
+        """Put the current run by for comparison, as soon as it has been driven."""
         setup = self.setup
-        if self.preparing:
-            self._keep_later = setup
-            self.notice("The engine is still being made ready; this run is kept as soon as it is.")
-        elif self.view is not None and self.view.setup == setup:
+        if self.view is not None and self.view.setup == setup:
             self.kept_runs.keep(setup, self.view.figures)
-        else:
-            try:
-                self.kept_runs.keep(setup, derive.figures(setup))
-            except IronTrailError as error:
-                self.notice(f"There is no run to keep: {error}")
+            return
+        self._keep_later = setup
+        if self.preparing:
+            self.notice("The engine is still being made ready; this run is kept as soon as it is.")
 
     def try_mend(self, label: str, setup: Setup) -> None:
         """Try an advised change as one step of history, and say what it did; advice on an older setup is let be."""
@@ -190,7 +186,18 @@ class Session(QObject):
 
     # --- following
 
+    def _keep_now(self) -> None:
+        """Keep a run that was to be kept, before something else takes its place."""
+        setup, self._keep_later = self._keep_later, None
+        if setup is not None:
+            try:
+                self.kept_runs.keep(setup, derive.figures(setup))
+            except IronTrailError as error:
+                self.notice(f"There is no run to keep: {error}")
+
     def _on_document(self, old: Project, new: Project) -> None:
+        if self._keep_later is not None and new.setup != self._keep_later and not self.preparing:
+            self._keep_now()
         if old.setup is not new.setup or old.kept is not new.kept:
             self._request()
         self.project_changed.emit(old, new)
@@ -202,16 +209,18 @@ class Session(QObject):
     def _on_prepared(self) -> None:
         self.preparing_changed.emit(False)
         self._request()
-        later, self._keep_later = self._keep_later, None
-        if later == self.setup:
-            self.keep()
 
-    def _not_computed(self, _request: Request, error: Exception) -> None:
+    def _not_computed(self, request: Request, error: Exception) -> None:
+        if self._keep_later == request.setup:
+            self._keep_later = None
         self.notice(f"This run could not be computed: {error}")
 
     def _on_computed(self, _request: Request, view: RunView) -> None:
         first = self.view is None
         self.view = view
+        if self._keep_later == view.setup:
+            self._keep_later = None
+            self.kept_runs.keep(view.setup, view.figures)
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
         self.adviser.show(view)

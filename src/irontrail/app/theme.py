@@ -7,6 +7,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette, QPen
 from PySide6.QtWidgets import QApplication
 
+from irontrail.core.mat.reflectance import linear_light
+
 FAMILY = "B612"
 _FONTS = Path(__file__).parent / "fonts"
 
@@ -15,9 +17,9 @@ _FONTS = Path(__file__).parent / "fonts"
 class Theme:
     """Every colour of the window, as #rrggbb.
 
-    `desk` lies under everything, `sheet` carries panels, `card` what can be pressed; `rust` is what can be
-    grabbed or started and the current run; `slate` is the dark side of the edge, `brass` the light side, each
-    with a wash to fill with and a text tone. `kept` are the kept runs', each with the dash of KEPT_DASHES.
+    `desk` lies under everything, `sheet` carries panels, `card` what can be pressed, `edge` outlines that; `rust` is
+    what can be grabbed or started and the current run; `slate` is the dark side of the edge, `brass` the light side,
+    each with a wash to fill with and a text tone. `kept` are the kept runs', each with the dash of KEPT_DASHES.
     """
 
     name: str
@@ -25,6 +27,7 @@ class Theme:
     sheet: str
     card: str
     rule: str
+    edge: str
     ink: str
     second: str
     rust: str
@@ -41,14 +44,14 @@ class Theme:
 
 LIGHT = Theme(
     name="light",
-    desk="#E9E3D6", sheet="#F7F3EA", card="#FFFDF8", rule="#D5CCBB", ink="#23272B", second="#555B61",
+    desk="#E9E3D6", sheet="#F7F3EA", card="#FFFDF8", rule="#D5CCBB", edge="#888070", ink="#23272B", second="#555B61",
     rust="#A8421A", slate="#2E4C78", slate_wash="#DFE5EE", brass="#B07D16", brass_wash="#F6EBD2",
     brass_text="#7A5408", on_brass="#23272B", good="#1F6B3A", shadow="#D3CAB8", kept=("#2E4C78", "#2F6B4F", "#7A3E6B"),
 )  # fmt: skip
 
 DARK = Theme(
     name="dark",
-    desk="#17191C", sheet="#1F2226", card="#272B30", rule="#3A3F45", ink="#ECE7DC", second="#B4B5B3",
+    desk="#17191C", sheet="#1F2226", card="#272B30", rule="#3A3F45", edge="#767C83", ink="#ECE7DC", second="#B4B5B3",
     rust="#EE7B47", slate="#7FA6DE", slate_wash="#2A3442", brass="#DCAA45", brass_wash="#3A3323",
     brass_text="#E2B456", on_brass="#1F2226", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
 )  # fmt: skip
@@ -108,10 +111,21 @@ def fade(colour: str, opacity: float) -> QColor:
     return made
 
 
+def contrast(one: str, other: str) -> float:
+    """How well one colour stands out on another, from 1 to 21 (WCAG 2.1)."""
+    parts = (float(linear_light(colour) @ (0.2126, 0.7152, 0.0722)) for colour in (one, other))
+    bright, dark = sorted(parts, reverse=True)
+    return (bright + 0.05) / (dark + 0.05)
+
+
+def readable(on: str, *inks: str, least: float = 4.5) -> str:
+    """The first of some inks that can be read on a ground; black or white if none can, as one of them always can."""
+    inks = (*inks, "#000000", "#FFFFFF")
+    return next(ink for ink in inks if contrast(ink, on) >= least)
+
+
 def apply(app: QApplication, theme: Theme) -> None:
     """Dress the whole application."""
-    app.setStyle("Fusion")
-    app.setFont(font(12))
     palette = QPalette()
     roles = {
         QPalette.ColorRole.Window: theme.sheet,
@@ -138,7 +152,6 @@ def apply(app: QApplication, theme: Theme) -> None:
 
 def _style_sheet(theme: Theme) -> str:
     return f"""
-    QWidget {{ font-family: "{FAMILY}"; font-size: 12px; }}
     QToolTip {{ color: {theme.ink}; background: {theme.card}; border: 1px solid {theme.rule}; padding: 4px; }}
     QMenuBar {{ background: transparent; color: {theme.ink}; padding: 3px 6px; }}
     QMenuBar::item {{ padding: 4px 12px; background: transparent; border-radius: 4px; }}
@@ -148,7 +161,7 @@ def _style_sheet(theme: Theme) -> str:
     QMenu::item:selected {{ background: {theme.desk}; }}
     QMenu::item:disabled {{ color: {theme.second}; }}
     QMenu::separator {{ height: 1px; background: {theme.rule}; margin: 4px 8px; }}
-    QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
+    QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge};
         border-radius: 5px; padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {theme.rust}; }}
     QPushButton:focus, QCheckBox:focus, QComboBox:focus {{ outline: 1px solid {theme.rust}; outline-offset: -1px;
@@ -166,9 +179,9 @@ def _style_sheet(theme: Theme) -> str:
         border-bottom: 2px solid {theme.rust}; }}
     QPushButton[tool="true"] {{ padding: 0px 8px; min-height: 16px; font-size: 11px; border-radius: 4px; }}
     QLineEdit:focus {{ border-color: {theme.rust}; }}
-    QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
+    QLineEdit {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge};
         border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
-    QComboBox {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule}; border-radius: 5px;
+    QComboBox {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge}; border-radius: 5px;
         padding: 3px 8px; }}
     QComboBox::drop-down {{ border: none; width: 16px; }}
     QComboBox:hover, QComboBox:focus {{ border-color: {theme.rust}; }}

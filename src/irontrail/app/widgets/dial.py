@@ -314,7 +314,7 @@ class Dial(Keyed, Described, QWidget):
         theme, track, at = self.theme, self._track(), self.position(self.value)
         enabled = self.isEnabled()
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(theme.rule))
+        painter.setBrush(QColor(theme.edge))
         painter.drawRoundedRect(track, 1.5, 1.5)
         painter.setBrush(QColor(theme.ink if enabled else theme.second))
         painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), track.height()), 1.5, 1.5)
@@ -330,7 +330,7 @@ class Dial(Keyed, Described, QWidget):
     def _paint_buttons(self, painter: QPainter) -> None:
         painter.setFont(font(11))
         for box, text in ((self.halve_rect(), "½"), (self.double_rect(), "×2")):
-            painter.setPen(QColor(self.theme.rule))
+            painter.setPen(QColor(self.theme.edge))
             painter.setBrush(QColor(self.theme.card))
             painter.drawRoundedRect(box, 4.0, 4.0)
             painter.setPen(QColor(self.theme.rust))

@@ -11,7 +11,6 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPixmap,
     QResizeEvent,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import draw_focus
 from irontrail.core.tune.batch import MEASURES
 from irontrail.core.tune.grid import LOST_SHARE, GridMap
@@ -49,7 +49,7 @@ class MapPicture(Keyed, Described, QWidget):
         self.map: GridMap | None = None
         self.measure = "time_s"
         self.at: tuple[int, int] | None = None
-        self._picture: QPixmap | None = None
+        self._picture = Layer(self._draw)
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -63,12 +63,13 @@ class MapPicture(Keyed, Described, QWidget):
     def changeEvent(self, event: QEvent) -> None:
         """What was drawn in another theme is drawn anew."""
         if event.type() == QEvent.Type.StyleChange:
-            self._picture = None
+            self._picture.forget()
         super().changeEvent(event)
 
     def set_map(self, made: GridMap | None, measure: str) -> None:
         """Show another map, or another measure of it."""
-        self.map, self.measure, self._picture = made, measure, None
+        self.map, self.measure = made, measure
+        self._picture.forget()
         self.update()
 
     # --- geometry
@@ -96,7 +97,7 @@ class MapPicture(Keyed, Described, QWidget):
     # --- events
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._picture = None
+        self._picture.forget()
         super().resizeEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -167,9 +168,7 @@ class MapPicture(Keyed, Described, QWidget):
             if self.hasFocus():
                 draw_focus(painter, theme, self.rect())
             return
-        if self._picture is None:
-            self._picture = self._draw(self.map)
-        painter.drawPixmap(0, 0, self._picture)
+        self._picture.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_today(painter, self.map)
         if self.at is not None:
@@ -179,19 +178,20 @@ class MapPicture(Keyed, Described, QWidget):
         if self.hasFocus():
             draw_focus(painter, theme, self.rect())
 
-    def _draw(self, made: GridMap) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        picture = QPixmap(self.size() * ratio)
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(QColor(self.theme.sheet))
-        painter = QPainter(picture)
+    def _draw(self, painter: QPainter) -> None:
+        """Everything but today's settings and the cell that is pointed at."""
+        made = self.map
+        if made is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
         values, share = made.shown(self.measure)
         low, high = self._span(values)
-        self._draw_cells(painter, (values - low) / max(high - low, 1e-9), np.nan_to_num(share), ratio)
+        self._draw_cells(
+            painter, (values - low) / max(high - low, 1e-9), np.nan_to_num(share), self.devicePixelRatioF()
+        )
         self._draw_cliff(painter, share)
         self._draw_axes(painter, made, low, high)
-        painter.end()
-        return picture
 
     def _draw_cells(self, painter: QPainter, tones: Floats, share: Floats, ratio: float) -> None:
         """Every cell's square at once, as one picture: thousands of rectangles would make the window wait."""

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
 
-from irontrail.app.theme import Theme, fade, font
+from irontrail.app.theme import Theme, fade, font, readable
 from irontrail.app.widgets.painting import polygon, polygon_of
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.laid import TapeRun, tape_runs
@@ -53,6 +53,11 @@ def draw_underlay(painter: QPainter, mat: Mat, underlay: Underlay, to_px: QTrans
     painter.restore()
 
 
+def mat_ink(mat: Mat) -> str:
+    """What is written on a mat is written in: dark on a light mat, light on a dark one."""
+    return readable(mat.colour, MAT_INK)
+
+
 def draw_surface(painter: QPainter, theme: Theme, mat: Mat, to_px: QTransform) -> None:
     """The mat's surface with a soft edge on the desk."""
     sheet = to_px.mapRect(QRectF(0.0, 0.0, mat.width_mm, mat.height_mm))
@@ -75,7 +80,7 @@ def _draw_grain(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     """Long streaks, so that wood is seen to be wood; drawn sparsely, whatever the zoom."""
     painter.save()
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(QPen(fade(MAT_INK, 0.16), 1.0))
+    painter.setPen(QPen(fade(mat_ink(mat), 0.16), 1.0))
     x = np.arange(0.0, mat.width_mm + GRAIN_STEP_MM, GRAIN_STEP_MM)
     for i, y in enumerate(np.arange(0.5 * GRAIN_GAP_MM, mat.height_mm, GRAIN_GAP_MM)):
         bow = y + 0.2 * GRAIN_GAP_MM * np.sin(x / (180.0 + 37.0 * (i % 5)) + 1.7 * i)
@@ -148,7 +153,7 @@ def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
     return path
 
 
-def draw_light(painter: QPainter, areas: tuple[LightArea, ...], to_px: QTransform) -> None:
+def draw_light(painter: QPainter, mat: Mat, areas: tuple[LightArea, ...], to_px: QTransform) -> None:
     """Shadows and glares: darker or lighter inside a dashed outline, fading over the soft edge, each with its name."""
     painter.setFont(font(10))
     for area in areas:
@@ -176,7 +181,7 @@ def draw_light(painter: QPainter, areas: tuple[LightArea, ...], to_px: QTransfor
                 2 * area.half_height_mm,
             )
         )
-        painter.setPen(QPen(QColor(MAT_INK), 1.0, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(QColor(mat_ink(mat)), 1.0, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawEllipse(inner)
         word = f"{'shadow' if shadow else 'glare'} × {area.factor:g}"
@@ -192,20 +197,21 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     zones = start_and_finish(mat, marks.reverse)
     for zone, s, word in zip(zones, (0.0, route.length_mm), ("start", "finish"), strict=True):
         if zone is not None:
-            _draw_zone(painter, corners(zone), word, to_px)
+            _draw_zone(painter, corners(zone), word, mat_ink(mat), to_px)
         elif not route.closed:
-            _draw_zone(painter, _end_corners(mat, route, s), word, to_px)
+            _draw_zone(painter, _end_corners(mat, route, s), word, mat_ink(mat), to_px)
     x, y, heading = route.at(marks.start_mm)
     across = np.array([-np.sin(heading), np.cos(heading)]) * (0.5 * mat.followed.width_mm + 14.0)
     along = np.array([np.cos(heading), np.sin(heading)])
-    painter.setPen(QPen(QColor(MAT_INK), 1.5))
+    ink = mat_ink(mat)
+    painter.setPen(QPen(QColor(ink), 1.5))
     painter.drawLine(to_px.map(QPointF(x + across[0], y + across[1])), to_px.map(QPointF(x - across[0], y - across[1])))
     tip = np.array([x, y]) - across * 1.5 + along * 46.0
     tail, side = tip - along * 46.0, across / np.hypot(*across) * 9.0
     arrow = [tail, tip, tip - along * 14.0 + side, tip, tip - along * 14.0 - side]
     painter.drawPolyline([to_px.map(QPointF(*point)) for point in arrow])
     painter.setFont(font(11, True))
-    painter.setPen(QColor(MAT_INK))
+    painter.setPen(QColor(ink))
     for bend in route.bends:
         _draw_letter(painter, route, bend.name, 0.5 * (bend.start_mm + bend.end_mm), bend.turns_left, to_px)
 
@@ -235,11 +241,11 @@ def _end_corners(mat: Mat, route: Route, s: float) -> list[tuple[float, float]]:
     ]
 
 
-def _draw_zone(painter: QPainter, around: list[tuple[float, float]], word: str, to_px: QTransform) -> None:
+def _draw_zone(painter: QPainter, around: list[tuple[float, float]], word: str, ink: str, to_px: QTransform) -> None:
     """A zone by its corners, with its name under it."""
     shape = QPolygonF([to_px.map(QPointF(*corner)) for corner in around])
-    painter.setPen(QPen(QColor(MAT_INK), 1.2))
-    painter.setBrush(fade(MAT_INK, 0.08))
+    painter.setPen(QPen(QColor(ink), 1.2))
+    painter.setBrush(fade(ink, 0.08))
     painter.drawPolygon(shape)
     box = shape.boundingRect()
     painter.drawText(QRectF(box.center().x() - 40, box.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, word)

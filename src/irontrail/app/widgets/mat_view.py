@@ -12,7 +12,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
     QResizeEvent,
     QTransform,
     QWheelEvent,
@@ -23,6 +22,7 @@ from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
@@ -90,8 +90,8 @@ class MatView(Keyed, Described, QWidget):
         self._dragged = False
         self.pins: tuple[tuple[str, float, float], ...] = ()
         self._held: MatHand | None = None
-        self._ground: QPixmap | None = None
-        self._picture: QPixmap | None = None
+        self._ground = Layer(self._draw_ground)
+        self._picture = Layer(self._draw_run, under=self._ground)
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -119,8 +119,8 @@ class MatView(Keyed, Described, QWidget):
             and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
         )
         if not same_ground:
-            self._ground = None
-        self._picture = None
+            self._ground.forget()
+        self._picture.forget()
         if self.camera.fitted or old is None or _size(old.mat) != _size(scene.mat):
             self.fit()
         self.update()
@@ -203,7 +203,8 @@ class MatView(Keyed, Described, QWidget):
         self.update()
 
     def _forget_pictures(self) -> None:
-        self._ground = self._picture = None
+        self._ground.forget()
+        self._picture.forget()
 
     # --- events
 
@@ -323,9 +324,7 @@ class MatView(Keyed, Described, QWidget):
         if self.scene is None:
             painter.fillRect(self.rect(), QColor(self.theme.desk))
         else:
-            if self._picture is None:
-                self._picture = self._draw_picture(self.scene)
-            painter.drawPixmap(0, 0, self._picture)
+            self._picture.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.robot_hand.now is not None and not self.words:
             self._paint_robot(painter, self.robot_hand.now)
@@ -335,23 +334,16 @@ class MatView(Keyed, Described, QWidget):
             draw_ring(painter, LIGHT, self.to_px().map(QPointF(x, y)) + QPointF(0.0, 17.0), number)
         if self.words:
             painter.setFont(font(12))
-            painter.setPen(QColor(mat_ground.MAT_INK if self.scene else self.theme.ink))
+            painter.setPen(QColor(mat_ground.mat_ink(self.scene.mat) if self.scene else self.theme.ink))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
         if self.hasFocus():
             draw_focus(painter, self.theme, self.rect())
 
-    def _blank(self) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        pixmap = QPixmap(self.size() * ratio)
-        pixmap.setDevicePixelRatio(ratio)
-        return pixmap
-
-    def _draw_picture(self, scene: Scene) -> QPixmap:
-        if self._ground is None:
-            self._ground = self._draw_ground(scene)
-        picture, to_px = self._ground.copy(), self.to_px()
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def _draw_run(self, painter: QPainter) -> None:
+        """The run's trail, and where it went wrong."""
+        scene, to_px = self.scene, self.to_px()
+        if scene is None:
+            return
         if scene.trail is not None:
             if scene.shade is None:
                 draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
@@ -359,14 +351,13 @@ class MatView(Keyed, Described, QWidget):
                 draw_shaded(painter, self.theme, scene.trail, scene.shade, to_px, self.width())
             if scene.trouble:
                 draw_trouble(painter, scene.trail, scene.trouble, to_px, self.width())
-        painter.end()
-        return picture
 
-    def _draw_ground(self, scene: Scene) -> QPixmap:
-        ground = self._blank()
-        ground.fill(QColor(self.theme.desk))
-        painter = QPainter(ground)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def _draw_ground(self, painter: QPainter) -> None:
+        """The mat, what lies on it, and the trails of kept and perturbed runs."""
+        painter.fillRect(self.rect(), QColor(self.theme.desk))
+        scene = self.scene
+        if scene is None:
+            return
         to_px = self.to_px()
         mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
         if scene.underlay is not None:
@@ -374,7 +365,7 @@ class MatView(Keyed, Described, QWidget):
             painter.setOpacity(TAPE_OVER_PICTURE)
         mat_ground.draw_tape(painter, scene.mat, to_px)
         painter.setOpacity(1.0)
-        mat_ground.draw_light(painter, scene.marks.areas, to_px)
+        mat_ground.draw_light(painter, scene.mat, scene.marks.areas, to_px)
         mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
         painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
         for each in scene.tries:
@@ -384,8 +375,6 @@ class MatView(Keyed, Described, QWidget):
             place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
             painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
             painter.drawPolyline(scene.kept[i].in_px(to_px))
-        painter.end()
-        return ground
 
     def _paint_robot(self, painter: QPainter, now: RobotNow) -> None:
         painter.save()

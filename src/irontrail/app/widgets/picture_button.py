@@ -31,7 +31,7 @@ class PictureButton(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         chosen = self.isChecked()
-        painter.setPen(QPen(QColor(theme.rust if chosen else theme.rule), 1.2 if chosen else 1.0))
+        painter.setPen(QPen(QColor(theme.rust if chosen else theme.edge), 1.2 if chosen else 1.0))
         painter.setBrush(QColor(theme.card if chosen else theme.sheet))
         painter.drawRoundedRect(box, 6, 6)
         if self.hasFocus():

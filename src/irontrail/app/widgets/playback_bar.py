@@ -141,7 +141,7 @@ class Scrubber(Keyed, Described, QWidget):
         share = self._time_s / self._duration_s if self._duration_s > 0.0 else 0.0
         at = track.left() + share * track.width()
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(self.theme.rule))
+        painter.setBrush(QColor(self.theme.edge))
         painter.drawRoundedRect(track, 1.5, 1.5)
         painter.setBrush(QColor(self.theme.ink))
         painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), 3.0), 1.5, 1.5)

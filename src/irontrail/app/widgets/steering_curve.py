@@ -14,7 +14,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
     QPolygonF,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle, draw_ring
 from irontrail.core.steering.law import Handle
 
@@ -74,7 +74,7 @@ class SteeringCurveView(Keyed, Described, QWidget):
         self.now: tuple[float, float, float] | None = None
         self._held = ""
         self._focused = 0
-        self._drawn: QPixmap | None = None
+        self._backdrop = Layer(self._draw_backdrop)
         self._backdrop_of: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(170)
@@ -220,7 +220,19 @@ class SteeringCurveView(Keyed, Described, QWidget):
         if self.picture is None:
             painter.fillRect(self.rect(), QColor(self.theme.sheet))
             return
-        painter.drawPixmap(0, 0, self._backdrop(self.picture))
+        key = (
+            self.picture.target,
+            self.picture.target_name,
+            self._low(),
+            self.theme.name,
+            self.size(),
+            self.devicePixelRatioF(),
+        )
+        if key != self._backdrop_of:
+            # Drawn anew only when one of these changes, not with a gain.
+            self._backdrop_of = key
+            self._backdrop.forget()
+        self._backdrop.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint_clipped(painter, self.picture)
         self._paint_histogram(painter, self.picture)
@@ -230,21 +242,12 @@ class SteeringCurveView(Keyed, Described, QWidget):
         if self.now is not None:
             self._paint_now(painter, *self.now)
 
-    def _backdrop(self, picture: CurvePicture) -> QPixmap:
-        """The sides, the axes and all their words: drawn anew only when they change, not with a gain."""
-        key = (picture.target, picture.target_name, self._low(), self.theme.name, self.size(), self.devicePixelRatioF())
-        if key != self._backdrop_of or self._drawn is None:
-            ratio = self.devicePixelRatioF()
-            self._drawn = QPixmap(self.size() * ratio)
-            self._drawn.setDevicePixelRatio(ratio)
-            self._drawn.fill(QColor(self.theme.sheet))
-            painter = QPainter(self._drawn)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint_sides(painter, picture)
-            self._paint_axes(painter, picture)
-            painter.end()
-            self._backdrop_of = key
-        return self._drawn
+    def _draw_backdrop(self, painter: QPainter) -> None:
+        """The sides, the axes and all their words."""
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        if self.picture is not None:
+            self._paint_sides(painter, self.picture)
+            self._paint_axes(painter, self.picture)
 
     def _paint_sides(self, painter: QPainter, picture: CurvePicture) -> None:
         theme, plot = self.theme, self._plot()

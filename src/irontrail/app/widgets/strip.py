@@ -14,7 +14,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
     QPolygonF,
     QResizeEvent,
     QWheelEvent,
@@ -24,9 +23,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import draw_focus, polygon, polygon_of
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
-from irontrail.app.widgets.strip_ground import curve_colours, draw_ground
+from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours, draw_ground
 from irontrail.app.widgets.strip_picture import StripPicture, StripRun
 from irontrail.app.widgets.strip_span import Span, draw_span
 
@@ -66,9 +66,9 @@ class Strip(Keyed, Described, QWidget):
         self.axis: StripAxis | None = None
         self._zoomed: tuple[float, float] | None = None
         self.row = 0
-        self._ground: QPixmap | None = None
+        self._ground = Layer(self._draw_ground)
         self._ground_of: tuple[object, ...] = ()
-        self._curves: QPixmap | None = None
+        self._curves = Layer(self._draw_curves, under=self._ground)
         self.marks: tuple[int, int] | None = None
         self._panning: float | None = None
         self.setMouseTracking(True)
@@ -185,12 +185,33 @@ class Strip(Keyed, Described, QWidget):
         # Finding points that add nothing takes longer than drawing them, where there are not very many.
         return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
 
+    def lane_parts(self, row: int, run: StripRun, column: str, dash: tuple[float, float] | None) -> list[QPolygonF]:
+        """The same curve cut into dashes along the axis: Qt's own take ten times as long on a curve that swings."""
+        if dash is None or self.axis is None:
+            return [self.lane_line(row, run, column)]
+        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        on, period = dash[0], sum(dash)
+        shown = (x % period < on).astype(np.int8)
+        edges = np.flatnonzero(np.diff(shown, prepend=0, append=0))
+        starts, ends = edges[::2], edges[1::2]
+        return [
+            polygon_of(x[a : b + 1], y[a : b + 1])
+            for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
+            if b + 1 - a > 1
+        ]
+
     def _lay_out(self) -> None:
         if self.picture is None:
             self.update()
             return
         self.axis = StripAxis.of(self.picture, QSizeF(self.size()), self._zoomed)
-        self._curves = None
+        # What lies under the curves is drawn anew only when it changes, not with the run.
+        key = (self.axis, self.theme.name, self.picture.kept, self.size(), self.devicePixelRatioF())
+        if key != self._ground_of:
+            self._ground_of = key
+            self._ground.forget()
+        self._curves.forget()
         self.update()
 
     # --- events
@@ -270,10 +291,8 @@ class Strip(Keyed, Described, QWidget):
         if self.picture is None or self.axis is None:
             painter.fillRect(self.rect(), QColor(self.theme.desk))
             return
-        if self._curves is None:
-            self._curves = self._draw_curves(self.picture, self.axis)
         painter.setClipRect(event.rect())
-        painter.drawPixmap(0, 0, self._curves)
+        self._curves.paint(painter, self)
         span = self.measured()
         if span is not None:
             draw_span(painter, self.theme, self.axis, span)
@@ -292,32 +311,24 @@ class Strip(Keyed, Described, QWidget):
         plot = self.axis.plot
         return x if plot.left() <= x <= plot.right() else None
 
-    def _blank(self) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        pixmap = QPixmap(self.size() * ratio)
-        pixmap.setDevicePixelRatio(ratio)
-        return pixmap
-
-    def _draw_curves(self, picture: StripPicture, axis: StripAxis) -> QPixmap:
-        """The whole strip but for the cursor; the part that does not change with the run is kept."""
-        key = (axis, self.theme.name, picture.kept)
-        if self._ground is None or key != self._ground_of:
-            self._ground, self._ground_of = self._draw_ground(picture, axis), key
-        curves = self._ground.copy()
-        painter = QPainter(curves)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def _draw_curves(self, painter: QPainter) -> None:
+        """The run's curves."""
+        picture, axis = self.picture, self.axis
+        if picture is None or axis is None:
+            return
         for row, lane in enumerate(axis.lanes):
             painter.setClipRect(axis.lane(row))
-            for column, colour in zip(lane.columns, curve_colours(self.theme), strict=False):
+            for i, (column, colour) in enumerate(zip(lane.columns, curve_colours(self.theme), strict=False)):
                 painter.setPen(pen(colour))
-                painter.drawPolyline(self.lane_line(row, picture.run, column))
-        painter.end()
-        return curves
+                for part in self.lane_parts(row, picture.run, column, CURVE_DASHES[i]):
+                    painter.drawPolyline(part)
 
-    def _draw_ground(self, picture: StripPicture, axis: StripAxis) -> QPixmap:
+    def _draw_ground(self, painter: QPainter) -> None:
         """Names, axis, shades, and the first curve of each lane of every kept run, oldest first."""
-        ground = self._blank()
-        painter = QPainter(ground)
+        picture, axis = self.picture, self.axis
+        if picture is None or axis is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         draw_ground(painter, self.theme, axis)
         for i, run in enumerate(picture.kept):
             place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
@@ -327,5 +338,3 @@ class Strip(Keyed, Described, QWidget):
             for row, lane in enumerate(axis.lanes):
                 painter.setClipRect(axis.lane(row))
                 painter.drawPolyline(self.lane_line(row, run, lane.columns[0]))
-        painter.end()
-        return ground

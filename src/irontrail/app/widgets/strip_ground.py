@@ -4,12 +4,16 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from irontrail.app.theme import Theme, fade, font
+from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.strip_axis import LABEL_WIDTH, StripAxis
 
 # Least distance between two letters, so that those of neighbouring bends do not run together.
 LETTER_PX = 11.0
 SHADE = 0.055
+
+
+# How a lane's curves are dashed, in pixels on and off, so that they are told apart without colour.
+CURVE_DASHES: tuple[tuple[float, float] | None, ...] = (None, (9.0, 4.0), (2.0, 3.0))
 
 
 def curve_colours(theme: Theme) -> tuple[str, str, str]:
@@ -55,10 +59,13 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
     if lane.unit:
         painter.drawText(QRectF(x, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
         x += 10.0 + 6.5 * len(lane.unit)
-    for curve, colour in zip(lane.curves, curve_colours(theme), strict=False):
+    for curve, colour, dash in zip(lane.curves, curve_colours(theme), CURVE_DASHES, strict=False):
+        wide = painter.fontMetrics().horizontalAdvance(curve)
+        painter.setPen(pen(colour, 1.4, dash or ()))
+        painter.drawLine(QPointF(x, box.top() + 35), QPointF(x + wide, box.top() + 35))
         painter.setPen(QColor(colour))
-        painter.drawText(QRectF(x, box.top() + 20, 40, 14), Qt.AlignmentFlag.AlignLeft, curve)
-        x += 7.0 + 5.5 * len(curve)
+        painter.drawText(QRectF(x, box.top() + 20, wide + 2, 14), Qt.AlignmentFlag.AlignLeft, curve)
+        x += 7.0 + wide
     painter.setPen(QColor(theme.second))
     for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
         text = f"{value:g}".replace("-", "−")

@@ -82,7 +82,7 @@ class Swatches(QWidget):
         row.addWidget(self.row)
         row.addStretch(1)
         self.field = QLineEdit()
-        self.field.setFixedWidth(76)
+        self.field.setFixedWidth(68)
         self.field.setAccessibleName(f"{label}: colour, typed")
         self.field.setToolTip("A colour like #2a2b2d")
         self.field.editingFinished.connect(self._typed)

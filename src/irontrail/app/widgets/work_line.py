@@ -75,7 +75,7 @@ class Stop(Keyed, QAbstractButton):
             painter.drawEllipse(middle, 7.5, 7.5)
         else:
             attention = self.state is State.ATTENTION
-            painter.setPen(QPen(QColor(theme.rust if attention else theme.rule), 3.0))
+            painter.setPen(QPen(QColor(theme.rust if attention else theme.edge), 3.0))
             painter.setBrush(QColor(theme.sheet))
             painter.drawEllipse(middle, 6.5, 6.5)
         self._paint_name(painter, theme)

@@ -46,11 +46,26 @@ NEARLY_MM, NEARLY_DEG = 60.0, 30.0
 
 @dataclass(frozen=True)
 class _Way:
-    """A way back: its pieces, the radius of its bends, its length."""
+    """A way back: straight on, a turn (rad, to the left positive), a straight, a turn, and straight in; all in mm."""
 
-    pieces: tuple[Piece, ...]
     radius: float
-    length: float
+    on: float
+    turn: float
+    straight: float
+    back: float
+    into: float
+
+    @property
+    def length(self) -> float:
+        return self.on + self.straight + self.into + self.radius * (abs(self.turn) + abs(self.back))
+
+    def pieces(self) -> tuple[Piece, ...]:
+        """As tape, without what is too short to be a piece."""
+        found: list[Piece] = []
+        for straight, turn in ((self.on, self.turn), (self.straight, self.back), (self.into, 0.0)):
+            found += [Straight(straight)] if straight >= LEAST_MM else []
+            found += [Bend(self.radius, float(np.degrees(turn)))] if abs(turn) * self.radius >= LEAST_MM else []
+        return tuple(found)
 
 
 def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
@@ -75,12 +90,15 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
     crossing: _Way | None = None
     outside: tuple[float, _Way] | None = None
     widest = max([WIDE_ENOUGH_MM, *(piece.radius_mm for piece in stroke.pieces if isinstance(piece, Bend))])
-    for radius in (widest, *(radius for radius in RADII_MM if radius < widest)):
+    x0, y0, x1, y1 = margin, margin, width_mm - margin, height_mm - margin
+    # Ends that lie off the mat leave no way that stays on it: only the gentlest is then looked at.
+    inside = all(x0 <= px <= x1 and y0 <= py <= y1 for px, py, _ in (start, goal))
+    for radius in (widest, *(radius for radius in RADII_MM if radius < widest and inside)):
         good: _Way | None = None
         for way in _ways(start, goal, radius):
             if good is not None and way.length >= good.length:
                 continue
-            points = _points(start, way.pieces)
+            points = _points(start, way)
             low, high = points.min(axis=0), points.max(axis=0)
             over = float(max(margin - low.min(), high[0] - width_mm + margin, high[1] - height_mm + margin))
             if over > 0.0:
@@ -122,7 +140,7 @@ def joined(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
 
 def _closed(stroke: Stroke, way: _Way) -> Stroke:
     """The line with its way back; where it goes straight on, its last straight is longer."""
-    own, back = stroke.pieces, way.pieces
+    own, back = stroke.pieces, way.pieces()
     if back and isinstance(back[0], Straight) and isinstance(own[-1], Straight):
         own, back = (*own[:-1], replace(own[-1], length_mm=own[-1].length_mm + back[0].length_mm)), back[1:]
     closed = replace(stroke, pieces=(*own, *back), closed=True)
@@ -145,12 +163,7 @@ def _ways(start: Pose, goal: Pose, radius: float) -> Iterator[_Way]:
         if (on > 0.0 and abs(turn) * radius < LEAST_MM) or (into > 0.0 and abs(back) * radius < LEAST_MM):
             # Straight on twice: the same way is found with one longer straight.
             continue
-        made: list[Piece] = [Straight(on)] if on > 0.0 else []
-        made += [Bend(radius, float(np.degrees(turn)))] if abs(turn) * radius >= LEAST_MM else []
-        made += [Straight(straight)] if straight >= LEAST_MM else []
-        made += [Bend(radius, float(np.degrees(back)))] if abs(back) * radius >= LEAST_MM else []
-        made += [Straight(into)] if into > 0.0 else []
-        yield _Way(tuple(made), radius, on + into + straight + radius * (abs(turn) + abs(back)))
+        yield _Way(radius, on, turn, straight, back, into)
 
 
 def _ahead(pose: Pose, by: float) -> Pose:
@@ -177,26 +190,23 @@ def _bends(start: Pose, goal: Pose, radius: float, first: float, last: float) ->
     return turn, straight, back
 
 
-def _points(start: Pose, pieces: tuple[Piece, ...]) -> Floats:
-    """Points along pieces from a pose, near enough together to see what they meet; shape (n, 2)."""
+def _points(start: Pose, way: _Way) -> Floats:
+    """Points along a way back from a pose, near enough together to see what they meet; shape (n, 2)."""
     x, y, heading = start
-    found = [np.array([[x, y]])]
-    for piece in pieces:
-        if isinstance(piece, Bend):
-            turn = float(np.radians(piece.angle_deg))
-            share = np.linspace(0.0, 1.0, max(3, int(abs(turn) * piece.radius_mm / 30.0) + 2))[1:]
-            side = np.sign(turn)
-            xs = x + side * piece.radius_mm * (np.sin(heading + turn * share) - np.sin(heading))
-            ys = y - side * piece.radius_mm * (np.cos(heading + turn * share) - np.cos(heading))
-            heading += turn
-        else:
-            assert isinstance(piece, Straight)
-            share = np.linspace(0.0, 1.0, max(2, int(piece.length_mm / 30.0) + 2))[1:]
-            xs = x + piece.length_mm * share * np.cos(heading)
-            ys = y + piece.length_mm * share * np.sin(heading)
-        found.append(np.column_stack((xs, ys)))
-        x, y = float(xs[-1]), float(ys[-1])
-    return np.concatenate(found)
+    xs, ys = [np.array([x])], [np.array([y])]
+    for straight, turn in ((way.on, way.turn), (way.straight, way.back), (way.into, 0.0)):
+        if straight > 0.0:
+            share = np.linspace(0.0, straight, int(straight / 30.0) + 2)[1:]
+            xs.append(x + share * np.cos(heading))
+            ys.append(y + share * np.sin(heading))
+            x, y = float(xs[-1][-1]), float(ys[-1][-1])
+        if turn != 0.0:
+            along = np.linspace(0.0, turn, int(abs(turn) * way.radius / 30.0) + 3)[1:]
+            side = np.sign(turn) * way.radius
+            xs.append(x + side * (np.sin(heading + along) - np.sin(heading)))
+            ys.append(y - side * (np.cos(heading + along) - np.cos(heading)))
+            x, y, heading = float(xs[-1][-1]), float(ys[-1][-1]), heading + turn
+    return np.column_stack((np.concatenate(xs), np.concatenate(ys)))
 
 
 def _away_from_ends(stroke: Stroke) -> Floats:

@@ -100,6 +100,8 @@ class FilesSheet(Panel):
         self._looked_at: Floats | None = None
         self.tracer = NewestWins(lambda work: find_line(work, self.tracer.check), self._on_found, self._not_found)
         self.retired.connect(self.tracer.close)
+        self.saver = NewestWins(lambda asked: png_mat.write(*asked), self._on_saved, self._not_saved)
+        self.retired.connect(self.saver.close)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
@@ -352,13 +354,17 @@ class FilesSheet(Panel):
         self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
 
     def save_png(self, path: Path) -> None:
-        """Save the mat as a picture."""
-        try:
-            wide, high = png_mat.write(path, self.session.setup.mat, self.dpi.value)
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
-        self.session.notice(f"{path}: {wide:,} × {high:,} pixels.")
+        """Save the mat as a picture, beside the interface: a fine one takes its time."""
+        self.saver.request((path, self.session.setup.mat, self.dpi.value))
+        self.png_says.setText("Writing the picture …")
+
+    def _on_saved(self, asked: tuple[Path, Mat, float], size: tuple[int, int]) -> None:
+        self.session.notice(f"{asked[0]}: {size[0]:,} × {size[1]:,} pixels.")
+        self.show_project()
+
+    def _not_saved(self, _asked: tuple[Path, Mat, float], error: Exception) -> None:
+        self.session.notice(str(error))
+        self.show_project()
 
     def save_svg(self, path: Path) -> None:
         """Save the mat as a drawing."""

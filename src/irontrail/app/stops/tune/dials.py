@@ -82,7 +82,7 @@ class DialsSheet(WorkingPanel):
 
     def _on_other(self, _index: int) -> None:
         path = str(self.others.currentData())
-        if path not in self.paths:
+        if path and path not in self.paths:
             self.set_paths([*self.paths[: MOST_DIALS - 1], path])
 
     def _on_drop(self) -> None:

@@ -1,0 +1,254 @@
+"""Random events on the real window, to see whether anything falls over: `python -m tests.hunt SEED EVENTS`.
+
+Clicks, drags, keys, wheels, resizes, demos, undo, stops and sheets, long work begun and called off. It tells of every
+exception, every Qt warning, and every event after which the window stood still for half a second. Not run in ./check.
+"""
+
+import os
+import random
+import sys
+import tempfile
+import time
+import traceback
+from collections import Counter
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt, qInstallMessageHandler
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
+
+from irontrail.app.looking import STOPS
+from irontrail.app.main import application
+from irontrail.app.session import Session
+from irontrail.app.sheets import SheetedPanel
+from irontrail.app.window import Window
+from irontrail.app.working import WorkingPanel
+from irontrail.core.project import demo_project
+
+HOME = tempfile.mkdtemp()
+FROZEN_S = 0.5
+KEYS = [
+    *(getattr(Qt.Key, f"Key_{name}") for name in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789"),
+    *(
+        getattr(Qt.Key, f"Key_{name}")
+        for name in (
+            "Left", "Right", "Up", "Down", "Home", "End", "PageUp", "PageDown", "Tab", "Backtab", "Space", "Return",
+            "Escape", "Delete", "Insert", "Backspace", "Plus", "Minus", "Slash", "Asterisk", "Period", "Comma",
+            "BracketLeft", "BracketRight",
+        )
+    ),
+]  # fmt: skip
+TEXTS = {Qt.Key.Key_Plus: "+", Qt.Key.Key_Minus: "-", Qt.Key.Key_Slash: "/", Qt.Key.Key_Asterisk: "*",
+         Qt.Key.Key_Period: ".", Qt.Key.Key_Comma: ",", Qt.Key.Key_Space: " ",
+         Qt.Key.Key_BracketLeft: "[", Qt.Key.Key_BracketRight: "]"}  # fmt: skip
+MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 6 + [
+    Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+]  # fmt: skip
+# What leaves the window, or waits for a person.
+LEFT_OUT = {"quit", "full screen"}
+
+
+class Hunt:
+    """One window and a stream of events."""
+
+    def __init__(self, seed: int) -> None:
+        self.chance = random.Random(seed)
+        self.app = application()
+        self.faults: Counter[str] = Counter()
+        self.frozen: list[tuple[float, str]] = []
+        self.last = ""
+        sys.excepthook = self._on_error
+        qInstallMessageHandler(self._on_message)
+        self.session = Session(demo_project("lighthouse"))
+        self.window = Window(self.session, QSettings(str(Path(HOME) / "s.ini"), QSettings.Format.IniFormat))
+        self.window.show()
+
+    def _on_error(self, kind: type[BaseException], error: BaseException, trace: Any) -> None:
+        text = "".join(traceback.format_exception(kind, error, trace))
+        if text not in self.faults:
+            print(f"--- after {self.last}\n{text}", flush=True)
+        self.faults[text] += 1
+
+    def _on_message(self, _kind: object, _where: object, text: str) -> None:
+        if "This plugin does not support" not in text:
+            if text not in self.faults:
+                print(f"--- after {self.last}: Qt says {text}", flush=True)
+            self.faults[text] += 1
+
+    # --- events
+
+    def widget(self) -> QWidget:
+        """Some widget that is in sight: often the mat or something of the panel."""
+        stage = self.window.stage
+        if self.chance.random() < 0.25:
+            return self.chance.choice((stage.mat, stage.strip, stage.bar.scrubber))
+        panel = self.window.panel(self.session.looking.stop)
+        inside = [each for each in panel.findChildren(QWidget) if each.isVisible()]
+        if inside and self.chance.random() < 0.8:
+            return self.chance.choice(inside)
+        every = [each for each in self.window.findChildren(QWidget) if each.isVisible()]
+        return self.chance.choice(every)
+
+    def place(self, widget: QWidget) -> QPointF:
+        return QPointF(self.chance.random() * widget.width(), self.chance.random() * widget.height())
+
+    def mouse(self, widget: QWidget, kind: QEvent.Type, at: QPointF, button: Any, held: Any, keys: Any) -> None:
+        self.app.sendEvent(widget, QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, keys))
+
+    def click(self) -> None:
+        widget = self.widget()
+        at, keys = self.place(widget), self.chance.choice(MODIFIERS)
+        button = Qt.MouseButton.LeftButton if self.chance.random() < 0.9 else Qt.MouseButton.RightButton
+        self.last = f"click on {named(widget)}"
+        self.mouse(widget, QEvent.Type.MouseButtonPress, at, button, button, keys)
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, at, button, Qt.MouseButton.NoButton, keys)
+        if self.chance.random() < 0.1:
+            self.mouse(widget, QEvent.Type.MouseButtonDblClick, at, button, button, keys)
+
+    def drag(self) -> None:
+        widget, keys, left = self.widget(), self.chance.choice(MODIFIERS), Qt.MouseButton.LeftButton
+        at = self.place(widget)
+        self.last = f"drag on {named(widget)}"
+        self.mouse(widget, QEvent.Type.MouseButtonPress, at, left, left, keys)
+        for _ in range(self.chance.randint(1, 6)):
+            at = self.place(widget) * self.chance.choice((1.0, 1.0, 1.3)) - QPointF(5.0, 5.0)
+            self.mouse(widget, QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, left, keys)
+            self.live()
+        self.mouse(widget, QEvent.Type.MouseButtonRelease, at, left, Qt.MouseButton.NoButton, keys)
+
+    def hover(self) -> None:
+        widget, none = self.widget(), Qt.MouseButton.NoButton
+        self.last = f"hover over {type(widget).__name__}"
+        self.mouse(widget, QEvent.Type.MouseMove, self.place(widget), none, none, Qt.KeyboardModifier.NoModifier)
+
+    def wheel(self) -> None:
+        widget = self.widget()
+        at, turned = self.place(widget), QPoint(0, self.chance.choice((-360, -120, 120, 360)))
+        keys = self.chance.choice(MODIFIERS)
+        self.last = f"wheel on {type(widget).__name__}"
+        no, phase = Qt.MouseButton.NoButton, Qt.ScrollPhase.NoScrollPhase
+        self.app.sendEvent(widget, QWheelEvent(at, widget.mapToGlobal(at), QPoint(), turned, no, keys, phase, False))
+
+    def key(self) -> None:
+        if self.chance.random() < 0.3:
+            self.widget().setFocus()
+        focused = QApplication.focusWidget() or self.window
+        key, keys = self.chance.choice(KEYS), self.chance.choice(MODIFIERS)
+        if keys & Qt.KeyboardModifier.ControlModifier and key == Qt.Key.Key_Q:
+            return
+        name = Qt.Key(key).name.removeprefix("Key_")
+        text = TEXTS.get(key, name.lower() if len(name) == 1 else "")
+        self.last = f"key {keys} {name} on {named(focused)}"
+        for kind in (QEvent.Type.ShortcutOverride, QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+            event = QKeyEvent(kind, key, keys, text)
+            self.app.sendEvent(focused, event)
+            focused = QApplication.focusWidget() or self.window
+
+    def action(self) -> None:
+        named = self.window.actions_of.named
+        name = self.chance.choice([each for each in named if each not in LEFT_OUT])
+        self.last = f"action {name}"
+        if named[name].isEnabled():
+            named[name].trigger()
+
+    def stop(self) -> None:
+        stop = self.chance.choice(STOPS)
+        self.last = f"stop {stop}"
+        self.session.looking.go_to(stop)
+        panel = self.window.panel(stop)
+        if isinstance(panel, SheetedPanel):
+            sheet = self.chance.choice(list(panel.names))
+            self.last += f" {sheet}"
+            panel.turn_to(sheet)
+
+    def undo(self) -> None:
+        self.last = "undo or redo"
+        (self.session.document.undo if self.chance.random() < 0.7 else self.session.document.redo)()
+
+    def demo(self) -> None:
+        name = self.chance.choice(("lighthouse", "quarry", "orchard", "ferry", "tannery"))
+        self.last = f"demo {name}"
+        self.window.actions_of.named[f"demo {name}"].trigger()
+
+    def resize(self) -> None:
+        wide, high = self.chance.randint(948, 1800), self.chance.randint(500, 1100)
+        self.last = f"resize {wide} x {high}"
+        self.window.resize(wide, high)
+
+    def work(self) -> None:
+        """Begin long work, or call it off."""
+        working = [each for each in self.window.findChildren(WorkingPanel) if each.isVisible()]
+        buttons = [each.button for each in working]
+        buttons += [
+            each
+            for each in self.window.findChildren(QPushButton)
+            if each.isVisible() and each.property("start") == "true" and each.isEnabled()
+        ]
+        if buttons:
+            button = self.chance.choice(buttons)
+            self.last = f"work {button.text()}"
+            button.click()
+
+    def live(self) -> None:
+        self.app.processEvents()
+
+    def run(self, events: int) -> None:
+        acts = (
+            [self.click] * 30 + [self.drag] * 16 + [self.key] * 34 + [self.hover] * 8 + [self.wheel] * 5
+            + [self.action] * 6 + [self.stop] * 5 + [self.undo] * 4 + [self.demo] + [self.resize] + [self.work] * 2
+        )  # fmt: skip
+        begun = time.monotonic()
+        for i in range(events):
+            since = time.perf_counter()
+            self.chance.choice(acts)()
+            self.live()
+            took = time.perf_counter() - since
+            if took > FROZEN_S:
+                self.frozen.append((took, self.last))
+                print(f"--- stood still for {took:.2f} s after {self.last}", flush=True)
+            if (i + 1) % 2000 == 0:
+                print(f"{i + 1} events in {time.monotonic() - begun:.0f} s", flush=True)
+            popup = QApplication.activePopupWidget()
+            if popup is not None:
+                popup.close()
+            for top in QApplication.topLevelWidgets():
+                if top is not self.window and top.isVisible():
+                    top.close()
+
+
+def named(widget: QWidget) -> str:
+    """A widget as it is told of here."""
+    words = widget.text() if isinstance(widget, QAbstractButton) else widget.accessibleName()
+    return f"{type(widget).__name__} {words[:40]!r}"
+
+
+def main() -> int:
+    """Hunt, and say what was caught; 1 if anything was."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    for folder in ("STATE", "CONFIG", "DATA"):
+        os.environ[f"XDG_{folder}_HOME"] = HOME
+    seed, events = int(sys.argv[1]), int(sys.argv[2])
+    answers = (QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save)
+    chance = random.Random(seed)
+    with (
+        mock.patch.object(QMessageBox, "exec", lambda _box: chance.choice(answers)),
+        mock.patch.object(QFileDialog, "getOpenFileName", lambda *_: ("", "")),
+        mock.patch.object(
+            QFileDialog, "getSaveFileName", lambda *_: (chance.choice(("", str(Path(HOME) / "saved"))), "")
+        ),
+        mock.patch.object(QMenu, "exec", lambda *_: None),
+        mock.patch("irontrail.app.files_desk.FilesDesk.print_mat"),
+    ):
+        hunt = Hunt(seed)
+        hunt.run(events)
+        hunt.session.document.mark_saved(hunt.session.project)
+        hunt.window.close()
+    print(f"seed {seed}: {events} events, {len(hunt.faults)} faults, {len(hunt.frozen)} times still for half a second")
+    return 1 if hunt.faults or hunt.frozen else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
