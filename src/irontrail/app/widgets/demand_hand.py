@@ -11,7 +11,7 @@ from irontrail.core.mat.route import Bending, Route
 
 
 class DemandHand(MatHand):
-    """Robustness nothing; draws the followed edge of one bend, with its radius."""
+    """Holds nothing; draws the followed edge of one bend, with its radius."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)

@@ -33,7 +33,7 @@ class Won:
 
 
 class RaceHand(MatHand):
-    """Robustness nothing; draws racers, or stretches won and lost."""
+    """Holds nothing; draws racers, or stretches won and lost."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)

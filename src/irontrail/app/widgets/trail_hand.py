@@ -10,7 +10,7 @@ from irontrail.app.widgets.trail_picture import Trail
 
 
 class TrailHand(MatHand):
-    """Robustness nothing; draws one trail and a few words at its end."""
+    """Holds nothing; draws one trail and a few words at its end."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)

@@ -1,0 +1,716 @@
+"""What a person sees: words where they belong, curves in their colours, axes that count up, noses that point."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtTest import QTest
+
+from irontrail.app.theme import DARK, KEPT_DASHES, LIGHT
+from irontrail.app.widgets.sentence_list import SentenceList
+from irontrail.core.figures import FIGURES
+from irontrail.core.project import demo_project
+from tests.seen import Line, Seen, seen
+from tests.support import WindowTest, lighthouse
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def rises(line: Line, along: int = 0) -> float:
+    """How much a line falls in y (up is more) from its first to its last point, over how far it goes."""
+    first, last = line.points[0], line.points[-1]
+    return float((first[1] - last[1]) / (last[along] - first[along]))
+
+
+def climbing(picture: Seen, texts: list[str], axis: str) -> bool:
+    """Whether texts stand in this order along an axis, rightward or upward."""
+    places = [getattr(picture.word(text), axis) for text in texts]
+    return places == sorted(places, reverse=axis == "y")
+
+
+class StagePictureTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.stage = self.window.session, self.window.stage
+
+    def test_the_mat_has_its_line_under_the_trail_under_the_robot(self) -> None:
+        self.stage.step(150)
+        mat = self.stage.mat
+        picture = seen(mat)
+        tape = picture.of_colour(self.session.setup.mat.line.colour)[0]
+        trail = picture.of_colour("#b3471d")[0]
+        body = next(line for line in picture.lines if line.fill.lower() == LIGHT.card.lower() and len(line.points) > 8)
+        order = [picture.lines.index(each) for each in (tape, trail, body)]
+        self.assertEqual(order, sorted(order))
+        now = mat.robot_hand.now
+        at = mat.to_px().map(QPointF(now.x_mm, now.y_mm))
+        self.assertLess(np.hypot(body.middle[0] - at.x(), body.middle[1] - at.y()), 0.5 * mat.px_per_mm * 60)
+        # Its sensor is ahead of it, where it heads, and y grows upward on the mat.
+        sensor = next(line for line in picture.of_colour(LIGHT.rust, fill=True) if len(line.points) == 16)
+        ahead = np.array(sensor.middle) - (at.x(), at.y())
+        self.assertGreater(ahead @ (np.cos(now.heading), -np.sin(now.heading)), 10.0)
+        wheels = [line for line in picture.of_colour(LIGHT.ink, fill=True) if abs(line.middle[0] - at.x()) < 30][:2]
+        self.assertEqual(len(wheels), 2)
+        aside = [np.array(wheel.middle) - (at.x(), at.y()) for wheel in wheels]
+        self.assertLess(float(aside[0] @ aside[1]), 0.0, "one wheel on either side")
+
+    def test_the_trail_runs_where_the_robot_was_and_letters_stand_by_their_bends(self) -> None:
+        mat, run = self.stage.mat, self.session.view.run
+        picture = seen(mat)
+        trail = picture.of_colour("#b3471d")[0].points
+        trace = run.trace
+        for share in (0.2, 0.5, 0.8):
+            row = int(share * (len(trace) - 1))
+            sensor = self.session.setup.robot.mount.ahead_mm
+            x = trace.x_mm[row] + sensor * np.cos(trace.heading_rad[row])
+            y = trace.y_mm[row] + sensor * np.sin(trace.heading_rad[row])
+            place = mat.to_px().map(QPointF(float(x), float(y)))
+            away = np.hypot(trail[:, 0] - place.x(), trail[:, 1] - place.y()).min()
+            self.assertLess(away, 8.0, share)
+        self.assertEqual(picture.texts[:11], list("ABCDEFGHIJK"))
+
+    def test_start_and_finish_are_called_what_they_are(self) -> None:
+        self.window.actions_of.named["demo orchard"].trigger()
+        self.settle(self.session)
+        picture = seen(self.stage.mat)
+        self.assertLess(picture.word("start").x, picture.word("finish").x)
+        self.session.turn_round()
+        self.settle(self.session)
+        turned = seen(self.stage.mat)
+        self.assertGreater(turned.word("start").x, turned.word("finish").x)
+
+    def test_kept_trails_are_dashed_under_the_run_and_differ(self) -> None:
+        self.session.keep()
+        self.session.set_value("program.speed", 40.0)
+        self.settle(self.session)
+        self.session.keep()
+        self.session.set_value("program.speed", 45.0)
+        self.settle(self.session)
+        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+
+        picture = seen(self.stage.mat)
+        kept = [picture.of_colour(colour)[0] for colour in KEPT_ON_MAT[:2]]
+        self.assertTrue(all(line.dashed for line in kept))
+        trail = picture.lines.index(picture.of_colour("#b3471d")[0])
+        self.assertTrue(all(picture.lines.index(line) < trail for line in kept))
+
+    def test_a_dark_mat_is_written_on_in_light(self) -> None:
+        from irontrail.app.theme import contrast
+        from irontrail.core.quantity import with_value
+
+        for colour in ("#202224", "#7f7f7f", "#f3f1ea"):
+            self.session.edit("ground", with_value(self.session.setup, "mat.colour", colour))
+            self.settle(self.session)
+            letter = seen(self.stage.mat).word("A")
+            self.assertGreaterEqual(contrast(letter.colour, colour), 4.5)
+
+    def test_pins_stand_on_the_mat_where_a_finding_is(self) -> None:
+        self.session.set_value("program.speed", 68.0)
+        self.session.looking.go_to("Run")
+        self.window.panel("Run").turn_to("Findings")
+        self.settle(self.session)
+        mat = self.stage.mat
+        self.assertTrue(mat.pins)
+        picture = seen(mat)
+        for number, x, y in mat.pins:
+            at = mat.to_px().map(QPointF(x, y))
+            near = [word for word in picture.words if word.text == number and abs(word.x - at.x()) < 14]
+            self.assertTrue(near and abs(near[0].y - at.y() - 17) < 14, number)
+
+    def test_the_strips_axes_and_lanes(self) -> None:
+        strip = self.stage.strip
+        picture = seen(strip)
+        self.assertTrue(climbing(picture, ["0 m", "1", "2", "3", "4", "5"], "x"))
+        self.assertEqual(
+            [text for text in picture.texts if text in ("reading", "steer", "wheels", "off edge")],
+            ["reading", "steer", "wheels", "off edge"],
+        )
+        self.assertTrue(climbing(picture, ["off edge", "wheels", "steer", "reading"], "y"))
+        trace = self.session.view.run.trace
+        for row, (column, colour) in enumerate(
+            (("reading", LIGHT.rust), ("steer", LIGHT.rust), ("left_power", LIGHT.rust))
+        ):
+            lane = strip.axis.lane(row)
+            inside = [
+                line
+                for line in picture.of_colour(colour)
+                if line.points.shape[0] > 20 and lane.top() - 1 <= line.box[1] and line.box[3] <= lane.bottom() + 1
+            ]
+            self.assertTrue(inside, column)
+            points = inside[0].points
+            values = getattr(trace, column)[: len(points)] if len(points) == len(trace) else None
+            if values is not None:
+                self.assertLess(np.corrcoef(points[:, 1], values)[0, 1], -0.99, f"{column} grows upward")
+        self.assertTrue(climbing(picture, list("ABCDEFGHIJK"), "x"))
+
+    def test_left_and_right_wheel_are_told_apart_by_dash_and_word(self) -> None:
+        strip = self.stage.strip
+        picture = seen(strip)
+        lane = strip.axis.lane(2)
+        left = [line for line in picture.of_colour(LIGHT.rust) if lane.top() <= line.middle[1] <= lane.bottom()]
+        right = [line for line in picture.of_colour(LIGHT.ink) if lane.top() <= line.middle[1] <= lane.bottom()]
+        whole, dashes = max(left, key=lambda line: len(line.points)), [line for line in right if len(line.points) > 1]
+        self.assertGreater(len(dashes), 30, "the right wheel's curve is dashed")
+        trace = self.session.view.run.trace
+        row = int(np.argmax(trace.left_power - trace.right_power))
+        x = float(strip.axis.x_px(strip.axis.x_of(strip.picture.run))[row])
+        at_left = whole.points[np.argmin(np.abs(whole.points[:, 0] - x)), 1]
+        nearest = min(dashes, key=lambda line: np.abs(line.points[:, 0] - x).min())
+        at_right = nearest.points[np.argmin(np.abs(nearest.points[:, 0] - x)), 1]
+        self.assertLess(at_left, at_right, "where the left wheel has more power, its curve is the higher one")
+        self.assertEqual(picture.word("left").colour.lower(), LIGHT.rust.lower())
+        self.assertEqual(picture.word("right").colour.lower(), LIGHT.ink.lower())
+
+    def test_the_cursor_stands_at_the_playhead(self) -> None:
+        strip = self.stage.strip
+        xs = []
+        for time in (2.0, 10.0):
+            self.session.playback.seek(time)
+            plot = strip.axis.plot
+            cursor = next(
+                line
+                for line in reversed(seen(strip).of_colour(LIGHT.ink))
+                if len(line.points) == 2 and abs(line.points[0, 0] - line.points[1, 0]) < 0.01 and line.box[3] > 100
+            )
+            xs.append(cursor.middle[0])
+            self.assertTrue(plot.left() <= xs[-1] <= plot.right())
+        self.assertLess(xs[0], xs[1])
+
+    def test_the_bar_tells_time_swing_and_clipping_in_their_units(self) -> None:
+        bar, figures = self.stage.bar, self.session.view.figures
+        self.session.playback.seek(3.0)
+        self.assertEqual(seen(bar.time).texts, [f"3.00 / {self.session.playback.duration_s:.2f} s"])
+        self.assertEqual(seen(bar.outcome).texts, ["finished in", f"{figures.time_s:.2f}", "s"])
+        self.assertEqual(seen(bar.swing).texts, ["swing", f"{figures.wobble_mm:.1f}", "mm"])
+        self.assertEqual(seen(bar.clipped).texts, ["clipped", f"{100 * figures.clipped_share:.1f}", "%"])
+        handle = [line for line in seen(bar.scrubber).lines if line.colour.lower() == LIGHT.rust.lower()][-1]
+        share = 3.0 / self.session.playback.duration_s
+        self.assertAlmostEqual(handle.middle[0] / bar.scrubber.width(), share, delta=0.06)
+
+    def test_better_is_green_and_worse_is_rust(self) -> None:
+        from irontrail.app.widgets.figure import FigureView
+
+        for name, value, kept, better in (
+            ("time_s", 10.0, 12.0, True), ("time_s", 12.0, 10.0, False), ("wobble_mm", 3.0, 2.0, False),
+        ):  # fmt: skip
+            view = FigureView(FIGURES[name], self.window.theme)
+            view.resize(140, 40)
+            view.set_figure(value, kept)
+            word = next(word for word in seen(view).words if word.text[0] in "+−")
+            self.assertEqual(word.text[0], "−" if value < kept else "+")
+            self.assertEqual(word.colour.lower(), (LIGHT.good if better else LIGHT.rust).lower())
+
+    def test_in_the_dark_theme_the_panel_is_dark_and_the_mat_is_white(self) -> None:
+        self.window.wear("dark")
+        self.app.processEvents()
+        fills = [line.fill.lower() for line in seen(self.stage.mat).lines[:4]]
+        self.assertEqual(fills[0], DARK.desk.lower())
+        self.assertIn(self.session.setup.mat.colour.lower(), fills)
+        self.assertEqual(seen(self.stage.strip).lines[0].fill.lower(), DARK.desk.lower())
+        self.window.wear("light")
+
+
+class SteerPictureTest(WindowTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session = self.window.session
+        self.curve = self.window.panel("Steer").sheet("Law").curve
+
+    def test_the_curves_axes_count_rightward_and_upward(self) -> None:
+        picture = seen(self.curve)
+        plot = [word for word in picture.words if word.text in ("25", "75", "100")]
+        bottom = max(word.y for word in plot)
+        along = {word.text: word.x for word in picture.words if abs(word.y - bottom) < 2}
+        self.assertTrue(along["25"] < along["50"] < along["75"] < along["100"])
+        self.assertLess(picture.word("dark side").x, picture.word("target 50").x)
+        self.assertLess(picture.word("target 50").x, picture.word("light side").x)
+        up = sorted((word for word in picture.words if word.x < 30), key=lambda word: word.y)
+        self.assertEqual([word.text for word in up[:3]], ["100", "50", "0"])
+
+    def test_the_left_wheel_is_rust_and_rises_on_the_light_side(self) -> None:
+        picture = seen(self.curve)
+        left = max(picture.of_colour(LIGHT.rust), key=lambda line: line.box[2] - line.box[0])
+        right = max(picture.of_colour(LIGHT.ink), key=lambda line: line.box[2] - line.box[0])
+        # On the left edge of a dark line light lies to the left: the left wheel then is the faster one.
+        self.assertGreater(rises(left), 0.3)
+        self.assertLess(rises(right), -0.3)
+        self.assertEqual(picture.word("left").colour.lower(), LIGHT.rust.lower())
+        self.assertEqual(picture.word("right").colour.lower(), LIGHT.ink.lower())
+        self.assertLess(picture.word("left").y, picture.word("right").y)
+        self.session.swap_edge()
+        self.settle(self.session)
+        swapped = seen(self.curve)
+        left = max(swapped.of_colour(LIGHT.rust), key=lambda line: line.box[2] - line.box[0])
+        self.assertLess(rises(left), -0.3)
+
+    def test_handles_lie_on_the_curve_and_the_robot_now_is_marked(self) -> None:
+        self.window.stage.step(120)
+        picture = seen(self.curve)
+        for handle in self.curve.picture.handles:
+            place = self.curve.place_of(handle.reading, handle.power)
+            rings = [line for line in picture.of_colour(LIGHT.rust) if len(line.points) == 16]
+            near = min(np.hypot(ring.middle[0] - place.x(), ring.middle[1] - place.y()) for ring in rings)
+            self.assertLess(near, 1.0, handle.name)
+        reading, left, right = self.curve.now
+        dots = [line for line in picture.of_colour(LIGHT.ink, fill=True) if len(line.points) == 16]
+        for power in (left, right):
+            place = self.curve.place_of(reading, power)
+            away = min(np.hypot(dot.middle[0] - place.x(), dot.middle[1] - place.y()) for dot in dots)
+            self.assertLess(away, 1.5)
+
+    def test_a_dial_shows_its_figure_unit_place_and_the_kept_value(self) -> None:
+        from irontrail.app.widgets.dial import Dial
+        from irontrail.core.quantity import quantities
+        from irontrail.core.steering.program import Program
+
+        dial = Dial(quantities(Program)["loop_time_s"], self.window.theme, 0.0, 0.1)
+        dial.resize(300, 42)
+        handles = []
+        for value in (0.02, 0.08):
+            dial.set_value(value)
+            dial.set_kept(0.05)
+            picture = seen(dial)
+            self.assertEqual(picture.texts, ["Loop time", "ms", f"{1000 * value:.0f}"])
+            handles.append(picture.of_colour(LIGHT.rust)[-1].middle[0])
+            kept = picture.of_colour(LIGHT.slate, fill=True)[0]
+            self.assertAlmostEqual(kept.middle[0], dial.position(0.05), delta=0.5)
+        self.assertAlmostEqual(handles[0], dial.position(0.02), delta=0.5)
+        self.assertAlmostEqual(handles[1] - handles[0], 0.6 * (300 - 16), delta=1.0)
+
+    def test_words_say_which_sentence_decides(self) -> None:
+        self.session.choose_law("on-off")
+        self.session.looking.go_to("Steer")
+        self.window.panel("Steer").turn_to("Words")
+        self.settle(self.session)
+        found = self.window.panel("Steer").sheet("Words").findChildren(SentenceList)[0]
+        found.set_lit(1)
+        picture = seen(found)
+        bar = next(line for line in picture.of_colour(LIGHT.rust, fill=True) if line.box[2] - line.box[0] < 4)
+        sign = next(word for word in picture.words if word.text == "2")
+        self.assertTrue(bar.box[1] - 2 <= sign.y <= bar.box[3] + 6, "the bar stands by the second sentence")
+
+    def test_the_way_back_has_light_above_and_time_rightward(self) -> None:
+        self.session.looking.go_to("Steer")
+        self.window.panel("Steer").turn_to("Let go")
+        self.settle(self.session)
+        sheet = self.window.panel("Steer").sheet("Let go")
+        from irontrail.app.widgets.way_back import WayBack
+
+        view = sheet.findChildren(WayBack)[0]
+        picture = seen(view)
+        self.assertLess(picture.word("light side, mm").y, picture.word("dark side, mm").y)
+        self.assertTrue(climbing(picture, ["0 s", "1", "2", "3"], "x"))
+        curve = max(picture.of_colour(LIGHT.rust), key=lambda line: len(line.points))
+        middle = next(line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2).middle[1]
+        started = view.now.edge_mm[0]
+        self.assertEqual(curve.points[0, 1] < middle, started > 0.0)
+
+    def test_the_loops_arrows_go_from_reading_to_the_wheels(self) -> None:
+        from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+
+        view = LoopPicture(self.window.theme)
+        view.resize(300, 90)
+        view.set_times(LoopTimes(0.01, 0.015, 2, 240.0))
+        picture = seen(view)
+        arrows = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2]
+        self.assertGreaterEqual(len(arrows), 2)
+        for arrow in arrows:
+            (x0, y0), (x1, y1) = arrow.points
+            self.assertTrue(x0 < x1 and y0 < y1, "later, and in the lower lane")
+        self.assertLess(picture.word("reads").y, picture.word("wheels").y)
+        self.assertIn("Acts on what was read up to 35 ms, 8 mm ago.", picture.texts)
+
+
+class SmallPictureTest(WindowTest):
+    """Pictures of panels by themselves, with numbers made up."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        from irontrail.app.theme import worn
+
+        self.theme = worn(LIGHT)
+
+    def drawn(self, view: Any, width: int = 300, height: int | None = None) -> Seen:
+        view.resize(QSize(width, height or view.height()))
+        return seen(view)
+
+    def test_spread_bars(self) -> None:
+        from irontrail.app.widgets.spread_bars import Spread, SpreadBars
+
+        view = SpreadBars(self.theme)
+        view.set_spreads(
+            (Spread("time", "s", 2, 10.0, 11.0, 14.0, 13.0), Spread("swing", "mm", 1, 2.0, 3.0, 4.0, None))
+        )
+        picture = self.drawn(view)
+        self.assertTrue(climbing(picture, ["10.00", "11.00 s"], "x"))
+        self.assertEqual(picture.texts, ["time", "11.00 s", "10.00", "14.00", "swing", "3.0 mm", "2.0", "4.0"])
+        bar = picture.of_colour(LIGHT.slate, fill=True)[0]
+        middle = picture.of_colour(LIGHT.ink)[0]
+        now = picture.of_colour(LIGHT.rust)[0]
+        left, _, right, _ = bar.box
+        self.assertAlmostEqual((middle.middle[0] - left) / (right - left), 0.25, delta=0.02)
+        self.assertAlmostEqual((now.middle[0] - left) / (right - left), 0.75, delta=0.02)
+        self.assertEqual(len(picture.of_colour(LIGHT.rust)), 1, "only one has a run in sight")
+
+    def test_stretch_bars(self) -> None:
+        from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
+
+        view = StretchBars(self.theme)
+        bend, straight = StretchRow("A", True, 2.0, 3.0, 1.5, True), StretchRow("A–B", False, 1.0, 2.0, 1.4, True)
+        view.set_rows((bend, straight))
+        picture = self.drawn(view, 330)
+        bars = picture.of_colour(LIGHT.rust, fill=True)
+        self.assertAlmostEqual((bars[0].box[2] - bars[0].box[0]) / (bars[1].box[2] - bars[1].box[0]), 2.0, delta=0.02)
+        self.assertEqual(picture.word("+0.50").colour.lower(), LIGHT.rust.lower())
+        self.assertEqual(picture.word("−0.40").colour.lower(), LIGHT.good.lower())
+        self.assertIn("3.0 mm", picture.texts)
+        self.assertLess(picture.word("A").y, picture.word("A–B").y)
+
+    def test_gain_scale(self) -> None:
+        from irontrail.app.widgets.gain_scale import GainScale
+
+        view = GainScale(self.theme)
+        view.set_gains(0.5, 1.0, 1.1)
+        picture = self.drawn(view)
+        now = picture.word("now 0.50")
+        marks = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2]
+        self.assertLess(now.x, marks[0].middle[0])
+        self.assertLess(marks[0].middle[0], marks[1].middle[0])
+        self.assertEqual([line.dashed for line in marks], [False, True])
+        self.assertLess(picture.word("dies away").x, picture.word("rocks").x)
+        share = (marks[0].middle[0] - 12.0) / (300 - 24.0)
+        self.assertAlmostEqual(share, 1.0 / (1.6 * 1.1), delta=0.01)
+
+    def test_target_picture(self) -> None:
+        from irontrail.app.widgets.target_picture import TargetPicture
+
+        view = TargetPicture(self.theme)
+        view.set_scale(10.0, 80.0, {"was": 30.0, "is": 45.0, "should be": 60.0})
+        picture = self.drawn(view)
+        self.assertTrue(climbing(picture, ["dark 10", "is 45", "bright 80"], "x"))
+        dark, light = picture.of_colour(LIGHT.slate, fill=True)[0], picture.of_colour(LIGHT.brass, fill=True)[0]
+        self.assertLess(dark.middle[0], light.middle[0])
+        self.assertTrue(next(line for line in picture.of_colour(LIGHT.second) if len(line.points) == 2).dashed)
+        view.set_scale(80.0, 10.0, {"is": 45.0})
+        turned = self.drawn(view)
+        self.assertGreater(turned.word("dark 80").x, turned.word("bright 10").x)
+        dark, light = turned.of_colour(LIGHT.slate, fill=True)[0], turned.of_colour(LIGHT.brass, fill=True)[0]
+        self.assertGreater(dark.middle[0], light.middle[0])
+
+    def test_course_of_a_search_falls(self) -> None:
+        from irontrail.app.widgets.course_picture import CoursePicture
+
+        view = CoursePicture(self.theme)
+        view.set_course((float("nan"), 14.0, 13.0, 12.5), "s")
+        picture = self.drawn(view)
+        line = picture.of_colour(LIGHT.rust)[0]
+        self.assertEqual(len(line.points), 3)
+        self.assertTrue((np.diff(line.points[:, 0]) > 0).all() and (np.diff(line.points[:, 1]) > 0).all())
+        self.assertLess(picture.word("14.00").y, picture.word("12.50").y)
+        self.assertIn("best after each of 4 rounds", picture.texts)
+
+    def test_term_bars(self) -> None:
+        from irontrail.app.widgets.term_bars import TermBars
+
+        view = TermBars(self.theme)
+        terms = (np.array([-20.0, 20.0]), np.array([5.0, 5.0]), np.array([0.0, -10.0]))
+        view.set_terms(*terms)
+        places = []
+        for row in (0, 1):
+            view.set_now(row)
+            picture = self.drawn(view)
+            places.append([line.middle[0] for line in picture.of_colour(LIGHT.rust)])
+        self.assertIn("+20 %", picture.texts)
+        self.assertIn("−10 %", picture.texts)
+        self.assertLess(places[0][0], places[1][0], "a positive term lies to the right")
+        self.assertLess(picture.word("steers left").x, picture.word("right").x)
+
+    def test_trade_offs_have_time_rightward_swing_upward_and_now(self) -> None:
+        from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+
+        view = TradeOffPicture(self.theme)
+        points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1))
+        view.set_points(points, Point(11.0, 9.0), joined=False)
+        picture = self.drawn(view)
+        places = [view.place(point) for point in points]
+        self.assertTrue(places[0].x() < places[1].x() and places[0].y() < places[1].y())
+        self.assertLess(picture.word("PID").x, picture.word("bands").x)
+        self.assertLess(picture.word("now").y, picture.word("PID").y)
+        self.assertIn("time, s", picture.texts)
+        self.assertIn("swing, mm", picture.texts)
+        shapes = [len(line.points) for line in picture.lines if line.fill.lower() == LIGHT.slate.lower()]
+        self.assertEqual(len(set(shapes)), 2, "laws differ by shape")
+        for i, point in enumerate(places):
+            chosen: list[int] = []
+            view.chosen.connect(chosen.append)
+            QTest.mouseClick(view, LEFT, pos=point.toPoint())
+            view.chosen.disconnect()
+            self.assertEqual(chosen, [i])
+
+    def test_strain_bars(self) -> None:
+        from unittest import mock
+
+        from irontrail.app.widgets.strain_bars import StrainBars
+
+        strain = mock.Mock()
+        strain.name = "battery"
+        strain.shown = lambda change: f"{100 * change:+.0f} %"
+        held = mock.Mock(strain=strain, changes=(-0.2, 0.0, 0.2), finished=(0.3, 1.0, 0.6))
+        view = StrainBars(self.theme)
+        view.set_held((held,))
+        picture = self.drawn(view, 330, 44)
+        self.assertLess(picture.word("-20 %").x, picture.word("+20 %").x)
+        squares = [picture.of_colour(colour, fill=True)[0] for colour in (LIGHT.rust, LIGHT.good, LIGHT.brass)]
+        self.assertTrue(squares[0].middle[0] < squares[1].middle[0] < squares[2].middle[0])
+        sides = [square.box[2] - square.box[0] for square in squares]
+        self.assertTrue(sides[0] < sides[2] < sides[1], "the fuller, the more often it finishes")
+        framed = [line for line in picture.of_colour(LIGHT.rust) if not line.fill]
+        self.assertAlmostEqual(framed[0].middle[0], squares[1].middle[0], delta=1.0)
+
+    def test_side_view_and_plan(self) -> None:
+        from irontrail.app.widgets.robot_plan import RobotPlan
+        from irontrail.app.widgets.side_view import SideView
+
+        side = SideView(self.theme)
+        side.resize(300, 116)
+        heights = []
+        for height in (4.0, 16.0):
+            side.set_sensor(height, 0.5, 4.5)
+            picture = seen(side)
+            self.assertIn(f"{height:g} mm", picture.texts)
+            heights.append(side.height_handle().y())
+        self.assertGreater(heights[0], heights[1], "higher is farther up")
+        self.assertIn("shield 50 %", picture.texts)
+        plan = RobotPlan(self.theme)
+        plan.resize(300, 208)
+        robot = lighthouse(robot__mount__aside_mm=20.0).robot
+        plan.set_robot(robot, 4.5)
+        picture = seen(plan)
+        self.assertIn("110 mm", picture.texts)
+        self.assertIn("75 mm", picture.texts)
+        to_px, _ = plan.to_px(robot)
+        sensor, axle = plan.handle_places()["sensor"], to_px.map(QPointF(0.0, 0.0))
+        self.assertGreater(sensor.x(), axle.x(), "its front is to the right")
+        self.assertLess(sensor.y(), axle.y(), "to the left is up")
+
+    def test_a_map_counts_both_ways_and_draws_its_cliff(self) -> None:
+        from irontrail.app.widgets.map_picture import MapPicture
+        from irontrail.core.tune.axes import axis
+        from irontrail.core.tune.grid import GridSpec, explore
+
+        setup = lighthouse()
+        spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 6, 1)
+        made = explore(spec)
+        view = MapPicture(self.theme)
+        view.resize(320, view.height())
+        view.set_map(made, "time_s")
+        picture = seen(view)
+        self.assertTrue(climbing(picture, [spec.x.shown(spec.x.at(share)) for share in (0.0, 0.25, 0.5, 0.75)], "x"))
+        self.assertTrue(climbing(picture, [spec.y.shown(spec.y.at(share)) for share in (0.25, 0.5, 0.75)], "y"))
+        self.assertIn("speed, %", picture.texts)
+        _, share = made.shown("time_s")
+        good = share >= 0.5
+        edges = int((good[:, 1:] != good[:, :-1]).sum() + (good[1:] != good[:-1]).sum())
+        lines = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2]
+        room = view.room()
+        inside = [line for line in lines if room.contains(QRectF(room.center(), QSize(1, 1)))]
+        self.assertGreater(edges, 2)
+        self.assertGreaterEqual(len(inside), edges)
+        chosen: list[tuple[int, int]] = []
+        view.chosen.connect(lambda i, j: chosen.append((i, j)))
+        QTest.mouseClick(view, LEFT, pos=view.cell_rect(4, 1).center().toPoint())
+        self.assertEqual(chosen, [(4, 1)])
+
+    def test_racers_point_ahead_and_bear_their_numbers(self) -> None:
+        from PySide6.QtCore import QObject
+        from PySide6.QtGui import QPolygonF, QTransform
+        from PySide6.QtWidgets import QWidget
+
+        from irontrail.app.widgets.mat_hand import MatHand
+        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+        from irontrail.app.widgets.race_hand import RaceHand, Racer, Won
+
+        class Shown(QWidget):
+            def __init__(self, hand: MatHand) -> None:
+                super().__init__()
+                self.hand = hand
+                self.resize(300, 200)
+
+            def paintEvent(self, _event: object) -> None:
+                from PySide6.QtGui import QPainter
+
+                self.hand.draw(QPainter(self), LIGHT, QTransform(1.0, 0.0, 0.0, -1.0, 0.0, 200.0))
+
+        holder = QObject()
+        hand = RaceHand(holder)
+        hand.set_racers((Racer("7", lighthouse().robot, 150.0, 100.0, 0.5 * np.pi, 1),))
+        picture = seen(Shown(hand))
+        body = picture.of_colour(KEPT_ON_MAT[1])[0]
+        nose = body.points[np.argmin(body.points[:, 1])]
+        self.assertAlmostEqual(nose[0], 150.0, delta=1.0)
+        self.assertAlmostEqual(nose[1], 100.0 - 75.0, delta=1.0)
+        self.assertAlmostEqual(picture.word("7").x, 150.0, delta=10.0)
+        way = QPolygonF([QPointF(20.0, 20.0), QPointF(60.0, 20.0), QPointF(90.0, 20.0)])
+        for gained, colour, dashed in ((0.4, LIGHT.good, False), (-0.4, LIGHT.rust, True)):
+            hand.set_racers(())
+            hand.set_stretches((Won(way, gained),))
+            picture = seen(Shown(hand))
+            word = picture.words[0]
+            self.assertEqual(word.text, "−0.40 s" if gained > 0 else "+0.40 s")
+            self.assertEqual(word.colour.lower(), colour.lower())
+            self.assertEqual(picture.of_colour(colour)[0].dashed, dashed)
+
+    def test_a_colour_matrix_frames_what_can_be_followed(self) -> None:
+        from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
+
+        view = ColourMatrix(self.theme)
+        colours = (("black", "#202020"), ("white", "#ffffff"))
+        view.set_cells(colours, ((Cell(0.0, "no"), Cell(72.0, "yes")), (Cell(12.0, "hardly"), Cell(0.0, "no"))))
+        picture = self.drawn(view)
+        self.assertEqual(picture.word("72").colour.lower(), LIGHT.good.lower())
+        self.assertEqual(picture.word("(12)").colour.lower(), LIGHT.brass_text.lower())
+        frame = picture.of_colour(LIGHT.good)[0]
+        self.assertTrue(view.cell_rect(0, 1).contains(QPointF(*frame.middle)))
+        self.assertLess(picture.word("black").y, picture.word("white").y)
+
+    def test_dashes_of_kept_runs_are_three(self) -> None:
+        self.assertEqual(len(set(KEPT_DASHES)), 3)
+
+
+class KeyEffectTest(WindowTest):
+    """Every key of the menus, and what is seen to come of it."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window()
+        self.session, self.stage = self.window.session, self.window.stage
+        self.stage.mat.setFocus()
+
+    def press(self, name: str) -> None:
+        shortcut = self.window.actions_of.named[name].shortcut()[0]
+        QTest.keyClick(self.app.focusWidget() or self.window, shortcut.key(), shortcut.keyboardModifiers())
+        self.app.processEvents()
+
+    def test_editing_keys(self) -> None:
+        setup = self.session.setup
+        self.press("swap")
+        self.assertEqual(self.session.setup.program.edge, "right")
+        self.press("undo")
+        self.assertEqual(self.session.setup, setup)
+        self.press("redo")
+        self.assertEqual(self.session.setup.program.edge, "right")
+        self.press("turn")
+        self.assertTrue(self.session.setup.trial.reverse)
+        self.press("law")
+        self.assertEqual(self.session.setup.program.law, "PID")
+        self.settle(self.session)
+        self.press("keep")
+        self.assertEqual(len(self.session.project.kept), 1)
+        self.assertEqual(self.session.project.kept[0].setup, self.session.setup)
+
+    def test_playing_keys(self) -> None:
+        playback = self.session.playback
+        self.press("play")
+        self.assertTrue(playback.playing)
+        self.press("play")
+        self.assertFalse(playback.playing)
+        for name, moved in (("faster", 1), ("faster", 1), ("slower", -1)):
+            before = playback.rate
+            self.press(name)
+            self.assertEqual(playback.rate, before * 2.0**moved, name)
+        self.assertEqual(self.stage.bar.rate.text(), "2×")
+        playback.seek(1.0)
+        for name, by in (("forward", 0.01), ("forward", 0.01), ("back", -0.01)):
+            before = playback.time_s
+            self.press(name)
+            self.assertAlmostEqual(playback.time_s, before + by, msg=name)
+        self.press("end")
+        self.assertEqual(playback.time_s, playback.duration_s)
+        self.press("start")
+        self.assertEqual(playback.time_s, 0.0)
+
+    def test_looking_keys(self) -> None:
+        mat, strip = self.stage.mat, self.stage.strip
+        near = mat.px_per_mm
+        self.press("zoom in")
+        self.assertGreater(mat.px_per_mm, near)
+        self.press("zoom out")
+        self.press("zoom out")
+        self.assertLess(mat.px_per_mm, near)
+        self.press("fit")
+        self.assertAlmostEqual(mat.px_per_mm, near)
+        self.press("follow")
+        self.assertTrue(mat.following)
+        self.press("follow")
+        self.press("close up")
+        self.assertTrue(self.stage.close_up.isVisible())
+        self.press("close up")
+        self.assertFalse(self.stage.close_up.isVisible())
+        shade = self.stage.shade
+        self.press("shade")
+        self.assertNotEqual(self.stage.shade, shade)
+        self.assertIn(self.stage.shade, self.stage.tools.trail.text())
+        self.press("axis")
+        self.assertFalse(self.session.looking.by_place)
+        self.assertIn("0 s", seen(strip).texts)
+        self.press("axis")
+        self.assertIn("0 m", seen(strip).texts)
+        strip.zoom(0.5, 2.0)
+        narrow = strip.axis.high - strip.axis.low
+        self.press("strip all")
+        self.assertGreater(strip.axis.high - strip.axis.low, 1.9 * narrow)
+        self.press("mark")
+        self.assertIsNotNone(strip.marks)
+
+    def test_stop_and_file_keys(self) -> None:
+        from unittest import mock
+
+        from irontrail.app.looking import STOPS
+
+        for stop in STOPS:
+            self.press(f"stop {stop}")
+            self.assertEqual(self.session.looking.stop, stop)
+            self.assertTrue(self.window.panel(stop).isVisible())
+        path = self.folder / "by-key.irontrail"
+        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+            self.press("save")
+        self.assertTrue(path.exists())
+        self.assertEqual(self.window.windowTitle(), "by-key.irontrail — Iron Trail")
+        self.session.set_value("program.speed", 41.0)
+        other = self.folder / "other.irontrail"
+        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(other), "")):
+            self.press("save as")
+        self.assertTrue(other.exists())
+        with mock.patch("irontrail.app.files_desk.QFileDialog.getOpenFileName", return_value=(str(path), "")):
+            self.press("open")
+        self.assertEqual(self.session.path, path)
+        self.assertEqual(self.session.project, demo_project("lighthouse"))
+
+    def test_turning_a_piece_the_other_way_turns_it(self) -> None:
+        from irontrail.core.mat.tape import Bend, Corner, Straight, Stroke, Wiggle
+        from irontrail.core.project import blank_project
+        from irontrail.core.quantity import with_value
+
+        self.session.open(blank_project(), None)
+        pieces = (Straight(200.0), Bend(150.0, 60.0), Corner(-40.0), Wiggle(2, 80.0, 30.0), Straight(100.0))
+        line = Stroke(300.0, 500.0, 0.0, pieces)
+        self.session.edit("pieces", with_value(self.session.setup, "mat.line", line))
+        self.press("stop Mat")
+        self.window.panel("Mat").turn_to("Tape")
+        sheet = self.window.panel("Mat").sheet("Tape")
+        from PySide6.QtWidgets import QPushButton
+
+        other = next(button for button in sheet.findChildren(QPushButton) if button.text() == "Other way")
+        for at, name in ((1, "angle_deg"), (2, "angle_deg"), (3, "swing_deg")):
+            sheet.choose(0, at)
+            before = getattr(sheet.piece, name)
+            QTest.mouseClick(other, LEFT)
+            self.assertEqual(getattr(sheet.piece, name), -before)
+        self.settle(self.session)
+
+
+if __name__ == "__main__":
+    unittest.main()
