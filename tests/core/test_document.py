@@ -6,7 +6,7 @@ from dataclasses import replace
 from irontrail.core.document import MAX_STEPS, Document
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.project import Project, demo_project
-from irontrail.core.quantity import Quantity, quantities, quantity_at, value_at, with_value
+from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_value
 from irontrail.core.robot.drive import Drive
 
 
@@ -119,6 +119,24 @@ class QuantityTest(unittest.TestCase):
         self.assertEqual((loop.shown(0.015), loop.unit), ("15", "ms"))
         self.assertEqual(Quantity("x", "", -10.0, 10.0, 1.0, 1.0, 1).shown(-3.04), "−3.04")
         self.assertEqual(Quantity("x", "", -10.0, 10.0, 1.0, 1.0, 1).shown(-0.0004), "0.0")
+
+    def test_what_is_put_is_what_is_shown(self) -> None:
+        setup = demo_project("lighthouse").setup
+        for path, value, shown in (
+            ("program.loop_time_s", 0.0123456, "12.35"),
+            ("robot.drive.track_width_mm", 99.98136, "99.98"),
+            ("program.proportional.gain", 0.70713, "0.7071"),
+        ):
+            made = put(setup, path, value)
+            quantity = quantity_at(setup, path)
+            stored = value_at(made, path)
+            self.assertEqual(quantity.shown(stored), shown)
+            self.assertAlmostEqual(stored * quantity.shown_per_stored, float(shown), places=9)
+            self.assertAlmostEqual(stored, value, delta=0.006 / quantity.shown_per_stored)
+        self.assertEqual(put(setup, "program.speed", 250.0).program.speed, 100.0)
+        self.assertEqual(put(setup, "program.speed", -5.0).program.speed, 0.0)
+        self.assertEqual(Quantity("x", "", 0.0, 1000.0, 1.0).shown(100.0), "100")
+        self.assertEqual(Quantity("x", "", 0.0, 1000.0, 1.0, 1.0, 2).shown(100.0), "100.00")
 
     def test_changing_one_value_shares_the_rest(self) -> None:
         setup = demo_project("lighthouse").setup

@@ -14,7 +14,7 @@ from irontrail.core.mat.laying import FREE, drag_end, drag_middle
 from irontrail.core.mat.lead_back import joined, led_back
 from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
 from irontrail.core.mat.seal import sealed
-from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke, Wiggle
 
 HOOK = Stroke(300.0, 200.0, 0.0, (Straight(400.0), Bend(150.0, 90.0), Straight(100.0)))
 
@@ -83,6 +83,59 @@ class DragTest(unittest.TestCase):
                 self.assertLess(np.hypot(route.x_mm[0] - route.x_mm[-1], route.y_mm[0] - route.y_mm[-1]), 1e-3)
 
 
+class PlacesTest(unittest.TestCase):
+    """Where things come to lie, to the millimetre."""
+
+    def test_the_straight_after_a_corner_follows_the_hand_all_round(self) -> None:
+        line = Stroke(500.0, 500.0, 90.0, (Straight(100.0), Corner(30.0), Straight(200.0)))
+        for angle in (-120.0, -45.0, 10.0, 80.0, 150.0):
+            way = np.radians(90.0 + angle)
+            made = drag_end(line, 2, 500.0 + 300.0 * np.cos(way), 600.0 + 300.0 * np.sin(way), laying.FREE)
+            self.assertAlmostEqual(made.pieces[1].angle_deg, angle, places=4)
+            self.assertAlmostEqual(made.pieces[2].length_mm, 300.0, places=4)
+
+    def test_a_corners_joint_turns_it_towards_the_hand(self) -> None:
+        line = Stroke(500.0, 500.0, 90.0, (Straight(100.0), Corner(30.0), Straight(200.0)))
+        for angle in (-100.0, 60.0):
+            way = np.radians(90.0 + angle)
+            made = drag_end(line, 1, 500.0 + 200.0 * np.cos(way), 600.0 + 200.0 * np.sin(way), laying.FREE)
+            self.assertAlmostEqual(made.pieces[1].angle_deg, angle, places=4)
+
+    def test_a_line_taken_up_moves_the_goals_after_it_down(self) -> None:
+        lines = [Stroke(100.0, 100.0 * i, 0.0, (Straight(100.0 + i),)) for i in range(1, 5)]
+        for goal in range(4):
+            mat = Mat("four", lines[0], other_lines=tuple(lines[1:]), goal=goal)
+            for number in range(4):
+                left = laying.without_line(mat, number)
+                self.assertEqual(list(left.lines), [line for i, line in enumerate(lines) if i != number])
+                if goal != number:
+                    self.assertEqual(left.lines[left.goal], lines[goal])
+                else:
+                    self.assertEqual(left.goal, 0)
+
+    def test_a_crossing_is_square_across_the_middle(self) -> None:
+        for pieces, at in (((Straight(400.0),), 0), ((Straight(200.0), Bend(200.0, 90.0)), 1)):
+            line = Stroke(600.0, 500.0, 0.0, pieces)
+            mat = laying.crossed(Mat("one", line), 0, at, 300.0)
+            other = mat.lines[1]
+            (x, y, heading), (ex, ey, _) = piece_joints(other)
+            middle = laying.middle_place(line, at) or (800.0, 500.0)
+            self.assertAlmostEqual(0.5 * (x + ex), middle[0] if at else 800.0, places=6)
+            self.assertAlmostEqual(0.5 * (y + ey), middle[1] if at else 500.0, places=6)
+            self.assertAlmostEqual(np.degrees(heading), 90.0 if not at else 135.0, places=6)
+
+    def test_pieces_that_leave_room_to_their_start_get_a_straight_of_it(self) -> None:
+        from irontrail.core.mat.seal import spelled_out
+
+        for turned in (0.0, 30.0, 200.0):
+            pieces = (Straight(300.0), Bend(100.0, 180.0), Straight(350.0), Bend(100.0, 180.0))
+            made = spelled_out(Stroke(800.0, 500.0, turned, pieces, closed=True))
+            self.assertEqual(len(made.pieces), 5)
+            self.assertAlmostEqual(made.pieces[4].length_mm, 50.0)
+            behind = (Straight(350.0), Bend(100.0, 180.0), Straight(300.0), Bend(100.0, 180.0))
+            self.assertEqual(len(spelled_out(Stroke(800.0, 500.0, turned, behind, closed=True)).pieces), 4)
+
+
 class CircuitTest(unittest.TestCase):
     def test_what_is_held_stays_and_the_fewest_others_give_way(self) -> None:
         line = lighthouse_loop().line
@@ -132,6 +185,18 @@ class CircuitTest(unittest.TestCase):
         self.assertEqual(led_back(half, 2000.0, 1000.0).stroke.pieces[2:], (Straight(600.0), Bend(250.0, 180.0)))
         rim = Stroke(100.0, 100.0, 0.0, (Straight(1600.0), Bend(150.0, 90.0), Straight(400.0), Bend(150.0, 90.0)))
         self.assertIn("only 60 mm", led_back(rim, 2000.0, 1000.0).says)
+        # Ends that turn away from each other are led about, wherever they point.
+        for heading in (0.0, 40.0, 123.0, 260.0):
+            for pieces in (
+                (Straight(300.0), Bend(150.0, 100.0)),
+                (Straight(250.0), Bend(180.0, -70.0), Straight(90.0)),
+            ):
+                line = Stroke(1000.0, 500.0, heading, pieces)
+                made = led_back(line, 2400.0, 1400.0).stroke
+                x, y, end = piece_joints(made)[-1]
+                self.assertLess(np.hypot(x - made.x_mm, y - made.y_mm), 1e-3)
+                self.assertLess(abs(np.sin(0.5 * (end - np.radians(heading)))), 1e-6)
+                self.assertEqual(made.pieces[:2], pieces[:2])
         over = Stroke(500.0, 200.0, 0.0, (Straight(300.0), Bend(200.0, 90.0), Straight(400.0), Bend(200.0, 90.0)))
         self.assertIn("leaves the mat", led_back(over, 2000.0, 1000.0).says)
         inside = Stroke(500.0, 300.0, 0.0, (Straight(300.0), Bend(120.0, 270.0), Straight(60.0)))

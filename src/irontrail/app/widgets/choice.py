@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup
 
 
@@ -12,7 +12,17 @@ def one_of(owner: QObject, buttons: Iterable[QAbstractButton]) -> QButtonGroup:
     for button in buttons:
         button.setAutoExclusive(True)
         group.addButton(button)
+    group.buttonToggled.connect(lambda _button, on: _let_tab_come_to(group) if on else None)
+    _let_tab_come_to(group)
     return group
+
+
+def _let_tab_come_to(group: QButtonGroup) -> None:
+    """Tab comes to the one that is chosen, or the first; the arrows go from there to the others."""
+    buttons = group.buttons()
+    chosen = group.checkedButton() or (buttons[0] if buttons else None)
+    for button in buttons:
+        button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if button is chosen else Qt.FocusPolicy.ClickFocus)
 
 
 def choose(group: QButtonGroup, chosen: QAbstractButton | None) -> None:
