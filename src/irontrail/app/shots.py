@@ -219,6 +219,8 @@ def make(folder: Path) -> list[Path]:
 
 def _take(shot: Shot, folder: Path) -> Path:
     settings = QSettings(str(folder / ".no-such-settings"), QSettings.Format.InvalidFormat)
+    # Every picture begins as a first start does.
+    settings.clear()
     session = Session(demo_project(shot.demo))
     window = Window(session, settings)
     window.resize(*SIZE)

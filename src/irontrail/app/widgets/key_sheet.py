@@ -31,7 +31,7 @@ TAKERS: tuple[type[Keyed], ...] = (
     Dial, Stop, Scrubber, Strip, MatView, RobotHand, TapeHand, ThingHand, PictureHand, ProbeHand, CutHand,
     SteeringCurveView, RobotPlan, SideView, ColourRow, ColourMatrix, MapPicture, TradeOffPicture, LogList,
 )  # fmt: skip
-WORDS_WIDTH = 190
+KEYS_WIDTH, WORDS_WIDTH = 122, 190
 Row = tuple[str, str]
 
 
@@ -86,7 +86,8 @@ class KeySheet(QDialog):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(area)
-        self.resize(min(inner.sizeHint().width() + 24, 1000), min(inner.sizeHint().height() + 4, 700))
+        size, room = inner.sizeHint(), self.screen().availableSize()
+        self.resize(min(size.width() + 26, room.width()), min(size.height() + 4, room.height() - 60, 760))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """F1 puts it away again, as Esc does."""
@@ -111,7 +112,7 @@ def _column(sections: dict[str, list[Row]]) -> QVBoxLayout:
                 label = QLabel(text)
                 label.setProperty("role", "words")
                 label.setWordWrap(True)
-                label.setFixedWidth(WORDS_WIDTH - 70 if j == 0 else WORDS_WIDTH)
+                label.setFixedWidth(KEYS_WIDTH if j == 0 else WORDS_WIDTH)
                 label.setAlignment(Qt.AlignmentFlag.AlignTop)
                 grid.addWidget(label, i, j)
         column.addLayout(grid)

@@ -19,7 +19,7 @@ from irontrail.core.quantity import put, quantities
 WHICH = ("practice", "event")
 TRACKS = {"room_light": (0.0, 1.0), "height_mm": (2.0, 25.0), "shield": (0.0, 1.0)}
 # What is told of each room, down the table.
-ROWS = ("dark, raw", "bright, raw", "best target, raw", "best target, of 100", "as set now", "calibrated there")
+ROWS = ("dark, raw", "bright, raw", "best, raw", "best, of 100", "as set now", "calibrated there")
 
 
 class RoomsSheet(Panel):
@@ -42,6 +42,7 @@ class RoomsSheet(Panel):
         self.add_rule()
         grid = QGridLayout()
         grid.setVerticalSpacing(3)
+        grid.setHorizontalSpacing(12)
         self.cells: dict[tuple[str, str], QLabel] = {}
         for column, which in enumerate(WHICH, 1):
             grid.addWidget(self._label(getattr(session.project, which).name, "heading"), 0, column)

@@ -58,7 +58,7 @@ class EventSheet(WorkingPanel):
         for case in worst:
             outcome = f"{case.time_s:.1f} s" if case.finished else f"lost after {case.progress_mm / 1000:.1f} m"
             first, second = _halves(case.says)
-            button = LinesButton(f"{outcome}: {first}\n{second}")
+            button = LinesButton(f"{outcome}\n{first}\n{second}")
             button.setProperty("small", "true")
             button.clicked.connect(lambda _checked=False, case=case: self.watch(case))
             self._list.addWidget(button)
