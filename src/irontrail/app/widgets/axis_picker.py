@@ -6,6 +6,9 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, axis
 
+# Longer than this, and it does not fit beside its range.
+MOST_LETTERS = 22
+
 
 class AxisPicker(QWidget):
     """A list of numbers with two fields for the range; says `changed()`."""
@@ -41,7 +44,9 @@ class AxisPicker(QWidget):
             self.paths.clear()
             for each in paths:
                 quantity = axis(setup, each).quantity
-                self.paths.addItem(f"{quantity.label}, {quantity.unit}" if quantity.unit else quantity.label, each)
+                whole = f"{quantity.label}, {quantity.unit}" if quantity.unit else quantity.label
+                # The unit is left out where there is no room for it.
+                self.paths.addItem(whole if len(whole) <= MOST_LETTERS else quantity.label, each)
         self.paths.setCurrentIndex(paths.index(now))
         if self.axis is None or self.axis.path != now:
             self.axis = axis(setup, now)

@@ -348,7 +348,7 @@ class MatView(Keyed, Described, QWidget):
             if scene.shade is None:
                 draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
             else:
-                draw_shaded(painter, self.theme, scene.trail, scene.shade, to_px, self.width())
+                draw_shaded(painter, scene.trail, scene.shade, to_px, self.width())
             if scene.trouble:
                 draw_trouble(painter, scene.trail, scene.trouble, to_px, self.width())
 

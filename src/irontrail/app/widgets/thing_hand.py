@@ -4,12 +4,12 @@ from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, Qt, Signal, SignalInstance
-from PySide6.QtGui import QColor, QPainter, QPolygonF, QTransform
+from PySide6.QtGui import QPainter, QPolygonF, QTransform
 
-from irontrail.app.theme import LIGHT, Theme, font, pen
+from irontrail.app.theme import LIGHT, Theme, pen
 from irontrail.app.widgets.keys import ARROWS, Key, way, with_ctrl, with_shift
 from irontrail.app.widgets.mat_hand import MatHand, Touch
-from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.painting import draw_card, draw_handle
 from irontrail.core.mat.laying import FREE, GRID, Snap
 from irontrail.core.table import Box, Thing
 
@@ -143,9 +143,8 @@ class ThingHand(MatHand):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolygon(to_px.map(QPolygonF(rim)))
         draw_handle(painter, LIGHT, to_px.map(corner), self._held == "corner", 5.0)
-        painter.setPen(QColor(LIGHT.rust))
-        painter.setFont(font(11, True))
-        painter.drawText(to_px.map(corner) + QPointF(10.0, -4.0), f"{box.width_mm:.4g} × {box.height_mm:.4g} mm")
+        size = f"{box.width_mm:.4g} × {box.height_mm:.4g} mm"
+        draw_card(painter, LIGHT, to_px.map(corner) + QPointF(10.0, -22.0), size, LIGHT.rust)
 
 
 def _stretched(box: Box, corner: QPointF, snap: Snap) -> Box:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
-from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.theme import LIGHT, font, pen
 from irontrail.app.widgets.painting import draw_trail, polygon, polygon_of
 from irontrail.app.widgets.trail_shade import Shade, calmed, stretches_of
 
@@ -36,7 +36,7 @@ class Trail:
         return polygon(self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy())
 
 
-def draw_shaded(painter: QPainter, theme: Theme, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
+def draw_shaded(painter: QPainter, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
     """The trail in levels, and what each stands for in a row over the mat."""
     x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
     travelled = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
@@ -54,9 +54,13 @@ def draw_shaded(painter: QPainter, theme: Theme, trail: Trail, shade: Shade, to_
         draw_trail(painter, look.colour, path, look.width)
     painter.setFont(font(10))
     right = width - 18.0
+    # It may lie over a mat of any colour; the levels are made for a light ground.
+    metrics = QFontMetricsF(painter.font())
+    whole = sum(metrics.horizontalAdvance(look.says) + 38.0 for look in shade.levels)
+    painter.fillRect(QRectF(right - whole, 0.0, whole + 12.0, 18.0), QColor(LIGHT.card))
     for look in reversed(shade.levels):
-        wide = QFontMetricsF(painter.font()).horizontalAdvance(look.says)
-        painter.setPen(QColor(theme.second))
+        wide = metrics.horizontalAdvance(look.says)
+        painter.setPen(QColor(LIGHT.second))
         painter.drawText(QPointF(right - wide, 13.0), look.says)
         line = QPointF(right - wide - 26.0, 9.5)
         painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
@@ -80,7 +84,7 @@ def draw_trouble(painter: QPainter, trail: Trail, word: str, to_px: QTransform, 
     room.moveRight(min(room.right(), width - 4.0))
     room.moveLeft(max(room.left(), 4.0))
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(fade("#FFFDF8", 0.85))
+    painter.setBrush(QColor("#FFFDF8"))
     painter.drawRoundedRect(room.adjusted(4, 0, -4, 0), 4, 4)
     painter.setPen(QColor(TRAIL))
     painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)

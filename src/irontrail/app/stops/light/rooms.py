@@ -19,7 +19,7 @@ from irontrail.core.quantity import put, quantities
 WHICH = ("practice", "event")
 TRACKS = {"room_light": (0.0, 1.0), "height_mm": (2.0, 25.0), "shield": (0.0, 1.0)}
 # What is told of each room, down the table.
-ROWS = ("dark, raw", "bright, raw", "best, raw", "best, of 100", "as set now", "calibrated there")
+ROWS = ("dark, raw", "bright, raw", "best, raw", "best, of 100", "as set now", "calibrated")
 
 
 class RoomsSheet(Panel):
