@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt, qInstallMessageHandler
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, QSettings, Qt, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 
@@ -194,6 +194,8 @@ class Hunt:
 
     def live(self) -> None:
         self.app.processEvents()
+        # Outside of Qt's own loop, what is to be deleted waits to be asked for.
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     def run(self, events: int) -> None:
         acts = (

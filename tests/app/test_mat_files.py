@@ -126,7 +126,7 @@ class PhotoTest(MatTest):
         self.painted(self.mat, "rust")
 
     def test_svg_out_and_in_again(self) -> None:
-        self.sheet.save_svg(self.folder / "quarry.svg")
+        self.sheet.out.save_svg(self.folder / "quarry.svg")
         self.session.choose_mat(DEMO_MATS["orchard"]())
         self.sheet.open(self.folder / "quarry.svg")
         self.settle(self.session)
@@ -135,15 +135,15 @@ class PhotoTest(MatTest):
         self.assertEqual(self.session.view.run.outcome, "finished")
 
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
-        self.sheet.dpi.edit_to(50.8)
-        self.sheet.save_png(self.folder / "quarry.png")
-        self.wait_for(lambda: self.sheet.saver.idle)
+        self.sheet.out.dpi.edit_to(50.8)
+        self.sheet.out.save_png(self.folder / "quarry.png")
+        self.wait_for(lambda: self.sheet.out.saver.idle)
         self.assertIn("4,000 × 2,000 pixels", self.window.notice.words.text())
-        QTest.mouseClick(self.sheet.papers["A3"], LEFT)
-        self.assertIn("24 sheets", self.sheet.pdf_says.text())
-        self.sheet.save_pdf(self.folder / "quarry.pdf")
+        QTest.mouseClick(self.sheet.out.papers["A3"], LEFT)
+        self.assertIn("24 sheets", self.sheet.out.pdf_says.text())
+        self.sheet.out.save_pdf(self.folder / "quarry.pdf")
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 24)
-        for save in (self.sheet.save_pdf, self.sheet.save_png, self.sheet.save_svg):
+        for save in (self.sheet.out.save_pdf, self.sheet.out.save_png, self.sheet.out.save_svg):
             self.window.notice.hide()
             save(self.folder / "no such folder" / "x")
             self.wait_for(self.window.notice.isVisible)

@@ -14,7 +14,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_hand import MatHand
-from irontrail.core.quantity import quantity_at, value_at
+from irontrail.core.quantity import Quantity, quantity_at, value_at
 
 WIDTH = 332
 
@@ -121,6 +121,25 @@ class Panel(QWidget):
             buttons[option] = button
         one_of(self, buttons.values())
         return buttons
+
+    def add_small(self, text: str, tip: str, beside: QPushButton | None = None) -> QPushButton:
+        """A small button in a row of its own, or with another one beside it."""
+        row = self.add_row()
+        button = QPushButton(text)
+        button.setToolTip(tip)
+        for each in (button, beside):
+            if each is not None:
+                each.setProperty("small", "true")
+                row.addWidget(each)
+        return button
+
+    def add_number(self, quantity: Quantity, low: float, high: float, told: Callable[[float, bool], None]) -> Dial:
+        """A dial for a number that is not one of the project."""
+        dial = Dial(quantity, self.theme, low, high)
+        dial.setObjectName(quantity.label)
+        dial.edited.connect(told)
+        self.column.addWidget(dial)
+        return dial
 
     def add_row(self) -> QHBoxLayout:
         """A row for things side by side."""

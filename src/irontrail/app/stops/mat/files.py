@@ -1,4 +1,4 @@
-"""In and out: a mat from a picture or a drawing, and to SVG, PDF and PNG."""
+"""In: a mat from a picture or a drawing, shown for correction and laid; below it what sends it out."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -9,22 +9,19 @@ from numpy.typing import NDArray
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
-from irontrail.app import print_mat
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.stops.mat.send_out import SendOut
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
 from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.tiles import PAPERS
 from irontrail.core.mat.trace import Traced, trace
 from irontrail.core.quantity import Quantity, quantities
-from irontrail.files import picture, png_mat
-from irontrail.files.svg import out as svg_out
+from irontrail.files import picture
 from irontrail.files.svg import read as svg_read
 
 Floats = NDArray[np.float64]
@@ -40,14 +37,6 @@ LIKENESS = Quantity(
     0.05,
     100.0,
     says="How like the line's colour a point must be to count as line.",
-)
-RESOLUTION = Quantity(
-    "resolution",
-    "dpi",
-    png_mat.LEAST_DPI,
-    png_mat.MOST_DPI,
-    10.0,
-    says="How fine the picture is: more dots make a larger file.",
 )
 # How far in from the picture's corners those of the mat are first put, as a share of its size.
 INSET = 0.04
@@ -88,7 +77,7 @@ def _underlay(work: Import) -> Underlay:
 
 
 class FilesSheet(Panel):
-    """Opens, shows for correction, lays; and saves."""
+    """Opens, shows for correction, lays; and what saves."""
 
     SAYS = "A mat from a photo or a drawing, and to paper."
 
@@ -100,30 +89,32 @@ class FilesSheet(Panel):
         self._looked_at: Floats | None = None
         self.tracer = NewestWins(lambda work: find_line(work, self.tracer.check), self._on_found, self._not_found)
         self.retired.connect(self.tracer.close)
-        self.saver = NewestWins(lambda asked: png_mat.write(*asked), self._on_saved, self._not_saved)
-        self.retired.connect(self.saver.close)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
         self._lay_out_in()
-        self._lay_out_out()
+        self.out = SendOut(session, theme)
+        self.retired.connect(self.out.retired)
+        self.column.addWidget(self.out)
         self.finish()
 
     def _lay_out_in(self) -> None:
         self.add_heading("In: a picture or a drawing of a mat")
-        self.open_button = self._small("Open a picture or SVG …", "A PNG, JPEG or WebP, also a photo; or an SVG")
+        self.open_button = self.add_small("Open a picture or SVG …", "A PNG, JPEG or WebP, also a photo; or an SVG")
         self.open_button.clicked.connect(self.ask_open)
         self.says = self.add_words("A photo may be taken at an angle. A drawing is taken over to scale.", "quiet")
         mat = quantities(Mat)
-        self.wide = self._number(mat["width_mm"], 200.0, 4000.0, lambda value, _: self._resize(width_mm=value))
-        self.high = self._number(mat["height_mm"], 200.0, 4000.0, lambda value, _: self._resize(height_mm=value))
-        self.known = self._number(KNOWN, 50.0, 2000.0, lambda _value, _settled: None)
+        self.wide = self.add_number(mat["width_mm"], 200.0, 4000.0, lambda value, _: self._resize(width_mm=value))
+        self.high = self.add_number(mat["height_mm"], 200.0, 4000.0, lambda value, _: self._resize(height_mm=value))
+        self.known = self.add_number(KNOWN, 50.0, 2000.0, lambda _value, _settled: None)
         self.known.set_value(500.0)
-        self.scale_button = self._small(
+        self.scale_button = self.add_small(
             "Set the size by the known length", "The slate line in the picture is that long"
         )
         self.scale_button.clicked.connect(self._set_scale)
-        self.likeness = self._number(LIKENESS, 0.2, 0.9, lambda value, settled: self._look_for(settled, likeness=value))
+        self.likeness = self.add_number(
+            LIKENESS, 0.2, 0.9, lambda value, settled: self._look_for(settled, likeness=value)
+        )
         row = self.add_row()
         self.pick = QPushButton("Pick the line's colour")
         self.pick.setCheckable(True)
@@ -146,49 +137,6 @@ class FilesSheet(Panel):
         row.addWidget(self.away)
         for button in (self.pick, self.any_colour, self.lay, self.away):
             button.setProperty("small", "true")
-
-    def _lay_out_out(self) -> None:
-        self.add_rule()
-        self.add_heading("Out: this mat")
-        self.paper = "A4"
-        self.papers = self.add_choice(
-            "PDF on",
-            ("whole", *PAPERS),
-            self._choose_paper,
-            says="Paper for the PDF: {}; whole is one sheet as large as the mat.",
-        )
-        self.ground = QPushButton("Print its ground too")
-        self.ground.setToolTip("Print the mat's own colour under the tape; it takes much ink")
-        self.ground.setCheckable(True)
-        self.pdf = self._small("Save as PDF …", "At true scale, with a 100 mm check bar", beside=self.ground)
-        self.pdf.clicked.connect(lambda: self._ask("PDF", "pdf", self.save_pdf))
-        self.pdf_says = self.add_words("", "quiet")
-        self.dpi = self._number(RESOLUTION, 20.0, 300.0, lambda _value, _settled: self.show_project())
-        self.dpi.set_value(100.0)
-        self.png = QPushButton("Save as PNG …")
-        self.png.setToolTip("A picture of the mat, to scale")
-        self.svg = self._small("Save as SVG …", "For drawing programs, in millimetres", beside=self.png)
-        self.png.clicked.connect(lambda: self._ask("PNG", "png", self.save_png))
-        self.svg.clicked.connect(lambda: self._ask("SVG", "svg", self.save_svg))
-        self.png_says = self.add_words("", "quiet")
-
-    def _small(self, text: str, tip: str, beside: QPushButton | None = None) -> QPushButton:
-        row = self.add_row()
-        button = QPushButton(text)
-        button.setToolTip(tip)
-        for each in (button, beside):
-            if each is not None:
-                each.setProperty("small", "true")
-                row.addWidget(each)
-        return button
-
-    def _number(self, quantity: Quantity, low: float, high: float, told: Callable[[float, bool], None]) -> Dial:
-        """A dial for a number that is not one of the project."""
-        dial = Dial(quantity, self.theme, low, high)
-        dial.setObjectName(quantity.label)
-        dial.edited.connect(told)
-        self.column.addWidget(dial)
-        return dial
 
     # --- in
 
@@ -330,58 +278,11 @@ class FilesSheet(Panel):
             )
         self.show_project()
 
-    # --- out
-
-    def _choose_paper(self, paper: str) -> None:
-        self.paper = paper
-        self.show_project()
-
-    def _ask(self, kind: str, suffix: str, save: Callable[[Path], None]) -> None:
-        start = f"{self.session.setup.mat.name}.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self, f"Save the mat as {kind}", start, f"{kind} (*.{suffix})")
-        if name:
-            path = Path(name)
-            save(path if path.suffix.lower() == f".{suffix}" else path.with_name(f"{path.name}.{suffix}"))
-
-    def save_pdf(self, path: Path) -> None:
-        """Save the mat to print; what cannot be saved is told."""
-        try:
-            made = print_mat.write_pdf(path, self.session.setup.mat, self.paper, self.ground.isChecked())
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
-        sheets = "one sheet" if len(made.tiles) == 1 else f"{len(made.tiles)} sheets"
-        self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
-
-    def save_png(self, path: Path) -> None:
-        """Save the mat as a picture, beside the interface: a fine one takes its time."""
-        self.saver.request((path, self.session.setup.mat, self.dpi.value))
-        self.png_says.setText("Writing the picture …")
-
-    def _on_saved(self, asked: tuple[Path, Mat, float], size: tuple[int, int]) -> None:
-        self.session.notice(f"{asked[0]}: {size[0]:,} × {size[1]:,} pixels.")
-        self.show_project()
-
-    def _not_saved(self, _asked: tuple[Path, Mat, float], error: Exception) -> None:
-        self.session.notice(str(error))
-        self.show_project()
-
-    def save_svg(self, path: Path) -> None:
-        """Save the mat as a drawing."""
-        mat = self.session.setup.mat
-        try:
-            svg_out.write(path, mat)
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
-        uneven = " Its felt-pen edges are drawn straight." if any(line.unevenness_mm for line in mat.lines) else ""
-        self.session.notice(f"{path} holds the mat to scale.{uneven}")
-
     # --- showing
 
     def show_project(self) -> None:
         super().show_project()
-        work, mat = self.work, self.session.setup.mat
+        work = self.work
         for part in (
             self.wide, self.high, self.known, self.scale_button, self.likeness, self.pick, self.any_colour, self.lay,
             self.away,
@@ -401,22 +302,3 @@ class FilesSheet(Panel):
             self.picture_hand.set_places(work.corners, work.ends, work.size_mm, shown)
         else:
             self.says.setText("A photo may be taken at an angle. A drawing is taken over to scale.")
-        for name, button in self.papers.items():
-            button.setChecked(name == self.paper)
-        self._show_out(mat)
-
-    def _show_out(self, mat: Mat) -> None:
-        try:
-            made = print_mat.sheets(mat, self.paper)
-        except IronTrailError as error:
-            self.pdf_says.setText(str(error))
-        else:
-            page = f"{made.page_mm[0]:.0f} × {made.page_mm[1]:.0f} mm"
-            count = len(made.tiles)
-            self.pdf_says.setText(
-                f"One page of {page}."
-                if count == 1
-                else f"{count} sheets, {made.rows} × {made.columns}, taped together."
-            )
-        wide, high = png_mat.size_px(mat, self.dpi.value)
-        self.png_says.setText(f"PNG: {wide:,} × {high:,} pixels; at most {png_mat.largest_dpi(mat)} dpi.")

@@ -1,0 +1,125 @@
+"""Out: the mat on the table as PDF at true scale, as a picture, or as a drawing."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QPushButton
+
+from irontrail.app import print_mat
+from irontrail.app.panel import Panel
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.worker import NewestWins
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.tiles import PAPERS
+from irontrail.core.quantity import Quantity
+from irontrail.files import png_mat
+from irontrail.files.svg import out as svg_out
+
+RESOLUTION = Quantity(
+    "resolution",
+    "dpi",
+    png_mat.LEAST_DPI,
+    png_mat.MOST_DPI,
+    10.0,
+    says="How fine the picture is: more dots make a larger file.",
+)
+
+
+class SendOut(Panel):
+    """The papers, what each comes to, and a button for each kind of file."""
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.saver = NewestWins(lambda asked: png_mat.write(*asked), self._on_saved, self._not_saved)
+        self.retired.connect(self.saver.close)
+        self.add_rule()
+        self.add_heading("Out: this mat")
+        self.paper = "A4"
+        self.papers = self.add_choice(
+            "PDF on",
+            ("whole", *PAPERS),
+            self._choose_paper,
+            says="Paper for the PDF: {}; whole is one sheet as large as the mat.",
+        )
+        self.ground = QPushButton("Print its ground too")
+        self.ground.setToolTip("Print the mat's own colour under the tape; it takes much ink")
+        self.ground.setCheckable(True)
+        self.pdf = self.add_small("Save as PDF …", "At true scale, with a 100 mm check bar", beside=self.ground)
+        self.pdf.clicked.connect(lambda: self._ask("PDF", "pdf", self.save_pdf))
+        self.pdf_says = self.add_words("", "quiet")
+        self.dpi = self.add_number(RESOLUTION, 20.0, 300.0, lambda _value, _settled: self.show_project())
+        self.dpi.set_value(100.0)
+        self.png = QPushButton("Save as PNG …")
+        self.png.setToolTip("A picture of the mat, to scale")
+        self.svg = self.add_small("Save as SVG …", "For drawing programs, in millimetres", beside=self.png)
+        self.png.clicked.connect(lambda: self._ask("PNG", "png", self.save_png))
+        self.svg.clicked.connect(lambda: self._ask("SVG", "svg", self.save_svg))
+        self.png_says = self.add_words("", "quiet")
+        self.finish()
+
+    def _choose_paper(self, paper: str) -> None:
+        self.paper = paper
+        self.show_project()
+
+    def _ask(self, kind: str, suffix: str, save: Callable[[Path], None]) -> None:
+        start = f"{self.session.setup.mat.name}.{suffix}"
+        name, _ = QFileDialog.getSaveFileName(self, f"Save the mat as {kind}", start, f"{kind} (*.{suffix})")
+        if name:
+            path = Path(name)
+            save(path if path.suffix.lower() == f".{suffix}" else path.with_name(f"{path.name}.{suffix}"))
+
+    def save_pdf(self, path: Path) -> None:
+        """Save the mat to print; what cannot be saved is told."""
+        try:
+            made = print_mat.write_pdf(path, self.session.setup.mat, self.paper, self.ground.isChecked())
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        sheets = "one sheet" if len(made.tiles) == 1 else f"{len(made.tiles)} sheets"
+        self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
+
+    def save_png(self, path: Path) -> None:
+        """Save the mat as a picture, beside the interface: a fine one takes its time."""
+        self.saver.request((path, self.session.setup.mat, self.dpi.value))
+        self.png_says.setText("Writing the picture …")
+
+    def _on_saved(self, asked: tuple[Path, Mat, float], size: tuple[int, int]) -> None:
+        self.session.notice(f"{asked[0]}: {size[0]:,} × {size[1]:,} pixels.")
+        self.show_project()
+
+    def _not_saved(self, _asked: tuple[Path, Mat, float], error: Exception) -> None:
+        self.session.notice(str(error))
+        self.show_project()
+
+    def save_svg(self, path: Path) -> None:
+        """Save the mat as a drawing."""
+        mat = self.session.setup.mat
+        try:
+            svg_out.write(path, mat)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        uneven = " Its felt-pen edges are drawn straight." if any(line.unevenness_mm for line in mat.lines) else ""
+        self.session.notice(f"{path} holds the mat to scale.{uneven}")
+
+    def show_project(self) -> None:
+        super().show_project()
+        mat = self.session.setup.mat
+        for name, button in self.papers.items():
+            button.setChecked(name == self.paper)
+        try:
+            made = print_mat.sheets(mat, self.paper)
+        except IronTrailError as error:
+            self.pdf_says.setText(str(error))
+        else:
+            page = f"{made.page_mm[0]:.0f} × {made.page_mm[1]:.0f} mm"
+            count = len(made.tiles)
+            self.pdf_says.setText(
+                f"One page of {page}."
+                if count == 1
+                else f"{count} sheets, {made.rows} × {made.columns}, taped together."
+            )
+        wide, high = png_mat.size_px(mat, self.dpi.value)
+        self.png_says.setText(f"PNG: {wide:,} × {high:,} pixels; at most {png_mat.largest_dpi(mat)} dpi.")
