@@ -59,7 +59,7 @@ class Hunt:
         self.app = application()
         self.faults: Counter[str] = Counter()
         self.frozen: list[tuple[float, str]] = []
-        self.last = ""
+        self.last, self.since = "", time.perf_counter()
         sys.excepthook = self._on_error
         qInstallMessageHandler(self._on_message)
         self.session = Session(demo_project("lighthouse"))
@@ -194,6 +194,11 @@ class Hunt:
 
     def live(self) -> None:
         self.app.processEvents()
+        now = time.perf_counter()
+        took, self.since = now - self.since, now
+        if took > FROZEN_S:
+            self.frozen.append((took, self.last))
+            print(f"--- stood still for {took:.2f} s after {self.last}", flush=True)
         # Outside of Qt's own loop, what is to be deleted waits to be asked for.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
@@ -204,13 +209,9 @@ class Hunt:
         )  # fmt: skip
         begun = time.monotonic()
         for i in range(events):
-            since = time.perf_counter()
+            self.since = time.perf_counter()
             self.chance.choice(acts)()
             self.live()
-            took = time.perf_counter() - since
-            if took > FROZEN_S:
-                self.frozen.append((took, self.last))
-                print(f"--- stood still for {took:.2f} s after {self.last}", flush=True)
             if (i + 1) % 2000 == 0:
                 print(f"{i + 1} events in {time.monotonic() - begun:.0f} s", flush=True)
             popup = QApplication.activePopupWidget()

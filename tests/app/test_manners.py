@@ -73,7 +73,7 @@ class MannersTest(WindowTest):
         from PySide6.QtCore import Qt
 
         window = self.open_window()
-        with mock.patch("irontrail.app.window.QGuiApplication.styleHints") as hints:
+        with mock.patch("irontrail.app.looks.QGuiApplication.styleHints") as hints:
             hints().colorScheme.return_value = Qt.ColorScheme.Dark
             window._on_scheme()
             self.assertEqual(window.theme.name, "dark")

@@ -3,23 +3,18 @@
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QEvent, QMimeData, QSettings, Qt, QTimer
+from PySide6.QtCore import QEvent, QMimeData, QSettings, Qt, QTimer
 from PySide6.QtGui import (
     QCloseEvent,
-    QColor,
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
     QKeyEvent,
-    QPainter,
-    QPaintEvent,
-    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QScrollArea,
     QStackedWidget,
@@ -28,11 +23,12 @@ from PySide6.QtWidgets import (
 )
 
 from irontrail import __version__
-from irontrail.app import panel, theme
+from irontrail.app import panel
 from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.files_desk import FilesDesk
 from irontrail.app.focus_keys import takes_key
 from irontrail.app.looking import STOPS
+from irontrail.app.looks import SYSTEM, Looks
 from irontrail.app.panel import Panel
 from irontrail.app.readiness import readiness
 from irontrail.app.safekeeping import Safekeeping
@@ -40,23 +36,13 @@ from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
+from irontrail.app.top_bar import TopBar
 from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.notice import Notice
 from irontrail.app.widgets.work_line import WorkLine
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.files import project_file, unsaved
 from irontrail.files.picture import MAT_SUFFIXES
-
-THEMES = {"system": None, "light": theme.LIGHT, "dark": theme.DARK}
-
-
-def _made(name: str) -> theme.Theme:
-    """The colours of a theme by its name."""
-    made = THEMES[name]
-    if made is None:
-        dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
-        return theme.DARK if dark else theme.LIGHT
-    return made
 
 
 class Window(QMainWindow):
@@ -65,11 +51,8 @@ class Window(QMainWindow):
     def __init__(self, session: Session, settings: QSettings) -> None:
         super().__init__()
         self.session = session
-        self._settings = settings
-        self._wears = str(settings.value("theme", "system"))
-        if self._wears not in THEMES:
-            self._wears = "system"
-        self.theme = theme.worn(_made(self._wears))
+        self.looks = Looks(settings)
+        self.theme = self.looks.theme
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setAcceptDrops(True)
         self.keeping = Safekeeping(session, self)
@@ -87,14 +70,14 @@ class Window(QMainWindow):
             self.show_about,
         )  # fmt: skip
         self.actions_of = Actions(self, session, self.stage, self.files, acts)
-        self._top = _TopBar(self.actions_of, self.theme)
+        self._top = TopBar(self.actions_of, self.theme)
         self.setMenuWidget(self._top)
         self._lay_out()
         self._join()
         self.resize(1280, 800)
-        self.wear(self._wears)
+        self.wear(self.looks.name)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._on_scheme)
-        self._take_up_looks()
+        self.looks.take_up(self, session.looking)
         session.looking.go_to(session.looking.stop)
         self.stage.mat.setFocus()
 
@@ -145,37 +128,13 @@ class Window(QMainWindow):
 
     def wear(self, name: str) -> None:
         """Change the theme of everything; "system" is light or dark as the desktop is, and follows it."""
-        self._wears = name
-        self.theme.wear(_made(name))
-        self._settings.setValue("theme", name)
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            theme.apply(app, self.theme)
+        self.looks.wear(name)
         self.actions_of.named[f"theme {name}"].setChecked(True)
         self._show_title()
 
     def _on_scheme(self) -> None:
-        if self._wears == "system":
-            self.wear("system")
-
-    def _take_up_looks(self) -> None:
-        """Look as it did when it was last closed: size, stop, sheets."""
-        settings = self._settings
-        geometry = settings.value("geometry")
-        if isinstance(geometry, QByteArray):
-            self.restoreGeometry(geometry)
-        stop, sheets = settings.value("stop"), settings.value("sheets")
-        if stop in STOPS:
-            self.session.looking.stop = str(stop)
-        if isinstance(sheets, dict):
-            self.session.looking.sheets |= {str(name): str(sheet) for name, sheet in sheets.items()}
-
-    def _remember_looks(self) -> None:
-        settings, session = self._settings, self.session
-        settings.setValue("geometry", self.saveGeometry())
-        settings.setValue("stop", session.looking.stop)
-        settings.setValue("sheets", session.looking.sheets)
-        settings.setValue("last", str(session.path.absolute()) if session.path else "")
+        if self.looks.name == SYSTEM:
+            self.wear(SYSTEM)
 
     def other_law(self) -> None:
         """Go on to the next law."""
@@ -308,7 +267,7 @@ class Window(QMainWindow):
     def leave_now(self) -> None:
         """End without a question, as there is no time for one: what is not saved is left behind for the next start."""
         self.files.take_typed()
-        self._remember_looks()
+        self.looks.remember(self, self.session.looking, self.session.path)
         self.keeping.now()
         self.keeping.close(leave_behind=not self.session.document.is_saved)
         self._left = True
@@ -319,7 +278,7 @@ class Window(QMainWindow):
             if not self.files.leave():
                 event.ignore()
                 return
-            self._remember_looks()
+            self.looks.remember(self, self.session.looking, self.session.path)
             self.keeping.close(leave_behind=False)
             self.session.close()
         super().closeEvent(event)
@@ -350,42 +309,3 @@ def _dropped(data: QMimeData) -> Path | None:
     """The file that is being dropped, if it is one that can be opened."""
     paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
     return next((path for path in paths if path.suffix.lower() in (project_file.SUFFIX, *MAT_SUFFIXES)), None)
-
-
-class _TopBar(QWidget):
-    """Menus at the left, the project's name in the middle, its state at the right."""
-
-    def __init__(self, actions: Actions, made: theme.Theme) -> None:
-        super().__init__()
-        self._theme = made
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 14, 1)
-        row.addWidget(actions.bar)
-        row.addStretch(1)
-        self.state = QLabel()
-        self.state.setProperty("role", "quiet")
-        row.addWidget(self.state)
-        self.name = QLabel(self)
-        self.name.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        self.name.setFont(theme.font(12, True))
-        self.name.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-
-    def set_words(self, name: str, state: str) -> None:
-        """Show the project's name and state."""
-        self.name.setText(name)
-        self.state.setText(state)
-        self._place()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._place()
-        super().resizeEvent(event)
-
-    def _place(self) -> None:
-        width = min(self.name.sizeHint().width() + 8, max(self.width() - 720, 120))
-        self.name.setGeometry((self.width() - width) // 2, 0, width, self.height())
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(self._theme.sheet))
-        painter.setPen(QColor(self._theme.rule))
-        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
