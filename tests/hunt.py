@@ -18,6 +18,7 @@ from unittest import mock
 from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, QSettings, Qt, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
+from shiboken6 import isValid
 
 from irontrail.app.looking import STOPS
 from irontrail.app.main import application
@@ -96,7 +97,9 @@ class Hunt:
         return QPointF(self.chance.random() * widget.width(), self.chance.random() * widget.height())
 
     def mouse(self, widget: QWidget, kind: QEvent.Type, at: QPointF, button: Any, held: Any, keys: Any) -> None:
-        self.app.sendEvent(widget, QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, keys))
+        # It may have been taken down by what came before.
+        if isValid(widget):
+            self.app.sendEvent(widget, QMouseEvent(kind, at, widget.mapToGlobal(at), button, held, keys))
 
     def click(self) -> None:
         widget = self.widget()

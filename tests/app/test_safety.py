@@ -155,6 +155,43 @@ class FaultTest(WindowTest):
         return places
 
 
+class GarbageTest(WindowTest):
+    """Views that refer to themselves are taken down on the interface thread, never on a worker's."""
+
+    def test_it_is_collected_where_qt_lives(self) -> None:
+        import gc
+        import threading
+        import weakref
+
+        from PySide6.QtWidgets import QWidget
+
+        self.assertFalse(gc.isenabled(), "another thread would collect it, too")
+        ended: list[int] = []
+
+        class View(QWidget):
+            pass
+
+        def forget_some() -> None:
+            for _ in range(3):
+                view = View()
+                view.itself = view
+                weakref.finalize(view, lambda: ended.append(threading.get_ident()))
+
+        forget_some()
+
+        def work() -> None:
+            kept = [[i] for i in range(20_000)]
+            self.assertEqual(len(kept), 20_000)
+
+        thread = threading.Thread(target=work)
+        thread.start()
+        thread.join()
+        self.assertEqual(ended, [])
+        junk = [[i] for i in range(5_000)]
+        self.wait_for(lambda: len(ended) == 3 or junk.append([0]) is not None, 20.0)
+        self.assertEqual(set(ended), {threading.get_ident()})
+
+
 class TypedTest(WindowTest):
     """What is being typed is part of the work."""
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QFontDatabase, QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app import accessible, theme
+from irontrail.app.garbage import Garbage
 from irontrail.app.running import Running
 from irontrail.app.session import Session
 from irontrail.app.signals import SystemSignals
@@ -51,6 +52,7 @@ def application() -> QApplication:
         app.setStyle("Fusion")
         app.setFont(theme.font(12))
         accessible.install()
+        Garbage(app)
         app.setWindowIcon(QIcon(str(ICON)))
     return app
 

@@ -26,14 +26,14 @@ class PatchPicture(Picture):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__(theme, "What the sensor sees under it", HEIGHT)
-        self._mat: QImage | None = None
+        self._mat: NDArray[np.float32] | None = None
         self._at = QPointF()
         self._sigma_mm = 4.5
         self.figure = ""
         self.lines: tuple[str, ...] = ()
 
-    def set_patch(self, mat: QImage, x_mm: float, y_mm: float, sigma_mm: float) -> None:
-        """Look at a place of a mat's picture (a millimetre a pixel, top row first)."""
+    def set_patch(self, mat: NDArray[np.float32], x_mm: float, y_mm: float, sigma_mm: float) -> None:
+        """Look at a place of a mat's raster (linear light, a millimetre a point, bottom row first)."""
         self._mat, self._at, self._sigma_mm = mat, QPointF(x_mm, y_mm), sigma_mm
         self.update()
 
@@ -61,7 +61,7 @@ class PatchPicture(Picture):
                 QRectF(left, 54.0 + 18.0 * i, self.width() - left, 18.0), Qt.AlignmentFlag.AlignVCenter, words
             )
 
-    def _paint_patch(self, painter: QPainter, room: QRectF, mat: QImage) -> None:
+    def _paint_patch(self, painter: QPainter, room: QRectF, mat: NDArray[np.float32]) -> None:
         scale = room.width() / (2.0 * REACH * self._sigma_mm)
         frame = QPainterPath()
         frame.addRoundedRect(room, 6.0, 6.0)
@@ -71,7 +71,14 @@ class PatchPicture(Picture):
         painter.translate(room.center())
         painter.scale(scale, scale)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(QRectF(-self._at.x(), self._at.y() - mat.height(), mat.width(), mat.height()), mat)
+        # Only what is in sight is turned into colours: the whole mat would take a tenth of a second.
+        reach = int(REACH * self._sigma_mm) + 3
+        rows, columns = mat.shape[:2]
+        left, right = (min(max(int(self._at.x()) + by, 0), columns) for by in (-reach, reach))
+        low, high = (min(max(int(self._at.y()) + by, 0), rows) for by in (-reach, reach))
+        if right > left and high > low:
+            seen = QRectF(left - self._at.x(), self._at.y() - high, right - left, high - low)
+            painter.drawImage(seen, mat_image(mat[low:high, left:right]))
         painter.restore()
         painter.save()
         painter.setClipPath(frame)
@@ -85,8 +92,8 @@ class PatchPicture(Picture):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for sigmas, width in ((1.0, 1.8), (2.0, 1.0)):
             painter.setPen(pen(self.theme.rust, width))
-            reach = sigmas * self._sigma_mm * scale
-            painter.drawEllipse(room.center(), reach, reach)
+            away = sigmas * self._sigma_mm * scale
+            painter.drawEllipse(room.center(), away, away)
         painter.setPen(pen(self.theme.rule, 1.0))
         painter.drawRoundedRect(room, 6.0, 6.0)
         bar = 10.0 * scale

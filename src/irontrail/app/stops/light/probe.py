@@ -3,14 +3,13 @@
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.light_hands import ProbeHand
-from irontrail.app.widgets.patch_picture import PatchPicture, mat_image
+from irontrail.app.widgets.patch_picture import PatchPicture
 from irontrail.app.widgets.target_picture import TargetPicture
 from irontrail.core import derive
 from irontrail.core.advice.held import (
@@ -26,7 +25,6 @@ from irontrail.core.advice.held import (
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, spot_sigma_mm
-from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 
@@ -45,7 +43,6 @@ class ProbeSheet(Panel):
         self.place: tuple[float, float] | None = None
         self.held: list[HeldReading] = []
         self.was: float | None = None
-        self._pictured: tuple[Mat, QImage] | None = None
         self.patch = PatchPicture(theme)
         self.column.addWidget(self.patch)
         self.robot_says = self.add_words("", "quiet")
@@ -179,7 +176,7 @@ class ProbeSheet(Panel):
         away = f"{abs(probed.edge_mm):.1f} mm to the {side}" if abs(probed.edge_mm) < 200.0 else "far from the line"
         unit = f"gives {probed.raw_output:.0f}" if setup.light.sensor.scale == "counts" else f"{probed.raw:.1f} raw"
         shade = f"room light × {probed.factor:.2f} here" if abs(probed.factor - 1.0) > 0.005 else ""
-        self.patch.set_patch(self._picture(setup.mat), *self.place, sigma)
+        self.patch.set_patch(derive.raster(setup.mat), *self.place, sigma)
         self.patch.set_words(
             f"{probed.reading:.0f}", (unit, f"noise ± {3.0 * setup.light.sensor.noise:.1f} raw", away, shade)
         )
@@ -191,11 +188,6 @@ class ProbeSheet(Panel):
         self._show_target(setup)
         times = view.run.trace.time_s
         self.show_now(min(int(np.searchsorted(times, self.session.playback.time_s)), times.size - 1))
-
-    def _picture(self, mat: Mat) -> QImage:
-        if self._pictured is None or self._pictured[0] is not mat:
-            self._pictured = (mat, mat_image(derive.raster(mat)))
-        return self._pictured[1]
 
     def _show_held(self) -> None:
         clear(self._list)

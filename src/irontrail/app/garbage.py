@@ -1,0 +1,33 @@
+"""Garbage that refers to itself is collected on the interface thread alone.
+
+Python collects it in whatever thread happens to make objects. Where that is not the interface thread, taking down a
+view's connections there waits for the interpreter while it holds a lock of Qt's, and the interface thread, which has
+the interpreter, waits for that lock: both stand still for good.
+"""
+
+import gc
+
+from PySide6.QtCore import QObject, QTimer
+
+EVERY_MS = 500
+
+
+class Garbage(QObject):
+    """Looks now and then whether there is enough to collect."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._limits = gc.get_threshold()
+        gc.disable()
+        timer = QTimer(self)
+        timer.timeout.connect(self._look)
+        timer.start(EVERY_MS)
+
+    def _look(self) -> None:
+        counts = gc.get_count()
+        if counts[0] <= self._limits[0]:
+            return
+        generation = 0
+        if counts[1] > self._limits[1]:
+            generation = 2 if counts[2] > self._limits[2] else 1
+        gc.collect(generation)
