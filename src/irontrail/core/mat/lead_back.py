@@ -22,8 +22,8 @@ Pose = tuple[float, float, float]
 # Radii of the two bends, the gentlest first: none wider than the line's own widest bend, or than `WIDE_ENOUGH_MM`, for
 # which the line would only wander. How far the line may go on before the first bend and after the second.
 WIDE_ENOUGH_MM = 200.0
-RADII_MM = (500.0, 400.0, 350.0, 300.0, 250.0, 220.0, 200.0, 180.0, 160.0, 140.0, 120.0, 100.0, 80.0, 60.0)
-ROOM_MM = (0.0, 60.0, 120.0, 200.0, 300.0, 450.0, 700.0)
+RADII_MM = (500.0, 400.0, 300.0, 250.0, 200.0, 160.0, 130.0, 100.0, 80.0, 60.0)
+ROOM_MM = (0.0, 80.0, 180.0, 300.0, 450.0, 700.0)
 # A bend of more than this goes round and round; one tighter than this is hard to drive.
 MOST_DEG, TIGHT_MM = 240.0, 100.0
 # The way back keeps this far from the line itself, but for its two ends.
@@ -95,9 +95,7 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
     inside = all(x0 <= px <= x1 and y0 <= py <= y1 for px, py, _ in (start, goal))
     for radius in (widest, *(radius for radius in RADII_MM if radius < widest and inside)):
         good: _Way | None = None
-        for way in _ways(start, goal, radius):
-            if good is not None and way.length >= good.length:
-                continue
+        for way in sorted(_ways(start, goal, radius), key=lambda way: way.length):
             points = _points(start, way)
             low, high = points.min(axis=0), points.max(axis=0)
             over = float(max(margin - low.min(), high[0] - width_mm + margin, high[1] - height_mm + margin))
@@ -109,6 +107,7 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
                 crossing = way if crossing is None else crossing
             else:
                 good = way
+                break
         if good is not None:
             tight = f"Its way back has bends of only {radius:.0f} mm: no gentler one has room."
             return LedBack(_closed(stroke, good), tight if radius < TIGHT_MM else "")
