@@ -117,6 +117,8 @@ class Hunt:
         self.last = f"drag on {named(widget)}"
         self.mouse(widget, QEvent.Type.MouseButtonPress, at, left, left, keys)
         for _ in range(self.chance.randint(1, 6)):
+            if not isValid(widget):
+                return
             at = self.place(widget) * self.chance.choice((1.0, 1.0, 1.3)) - QPointF(5.0, 5.0)
             self.mouse(widget, QEvent.Type.MouseMove, at, Qt.MouseButton.NoButton, left, keys)
             self.live()

@@ -3,7 +3,7 @@
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QMimeData, QSettings, Qt, QTimer
+from PySide6.QtCore import QEvent, QMimeData, QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
@@ -44,6 +44,8 @@ from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.files import project_file, unsaved
 from irontrail.files.picture import MAT_SUFFIXES
 
+USUAL_SIZE = QSize(1280, 800)
+
 
 class Window(QMainWindow):
     """One project's window."""
@@ -74,12 +76,18 @@ class Window(QMainWindow):
         self.setMenuWidget(self._top)
         self._lay_out()
         self._join()
-        self.resize(1280, 800)
+        self.resize(self._usual_size())
         self.wear(self.looks.name)
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._on_scheme)
         self.looks.take_up(self, session.looking)
         session.looking.go_to(session.looking.stop)
         self.stage.mat.setFocus()
+
+    def _usual_size(self) -> QSize:
+        """As large as on a first start, and no larger than the screen where it fits on that at all."""
+        room, least = self.screen().availableSize(), self.minimumSizeHint()
+        fits = room.width() >= least.width() and room.height() >= least.height()
+        return USUAL_SIZE.boundedTo(room) if fits else USUAL_SIZE
 
     def _lay_out(self) -> None:
         middle = QWidget()
