@@ -94,6 +94,71 @@ class PlacesTest(unittest.TestCase):
             self.assertAlmostEqual(made.pieces[1].angle_deg, angle, places=4)
             self.assertAlmostEqual(made.pieces[2].length_mm, 300.0, places=4)
 
+    def test_middles_lie_on_the_tape_half_way_and_on_the_first_crest(self) -> None:
+        for heading in (0.0, 50.0, 200.0):
+            for angle in (80.0, -150.0):
+                line = Stroke(900.0, 500.0, heading, (Straight(120.0), Bend(140.0, angle)))
+                place = np.array(laying.middle_place(line, 1))
+                joints = piece_joints(line)
+                ends = [np.hypot(*(place - joint[:2])) for joint in joints[1:]]
+                self.assertAlmostEqual(ends[0], ends[1], places=6)
+                route = stroke_route(line, "bend")
+                self.assertLess(np.hypot(route.x_mm - place[0], route.y_mm - place[1]).min(), 0.6)
+            for swing in (40.0, -25.0):
+                line = Stroke(900.0, 500.0, heading, (Straight(60.0), Wiggle(2, 70.0, swing)))
+                place = np.array(laying.middle_place(line, 1))
+                route = stroke_route(line, "wiggle")
+                way = np.array([np.cos(np.radians(heading)), np.sin(np.radians(heading))])
+                aside = (route.x_mm - 900.0) * -way[1] + (route.y_mm - 500.0) * way[0]
+                crest = int(np.argmax(np.sign(swing) * aside[route.s_mm < 60.0 + 4 * 70.0 * np.radians(abs(swing))]))
+                self.assertLess(np.hypot(route.x_mm[crest] - place[0], route.y_mm[crest] - place[1]), 2.0)
+        self.assertIsNone(laying.middle_place(Stroke(0.0, 0.0, 0.0, (Straight(100.0),)), 0))
+
+    def test_the_straight_after_a_bend_ends_where_the_hand_is(self) -> None:
+        for heading in (0.0, 70.0, 210.0):
+            for bend in (Bend(100.0, 60.0), Bend(160.0, -40.0)):
+                line = Stroke(1000.0, 700.0, heading, (Straight(80.0), bend, Straight(150.0)))
+                x, y, way = piece_joints(line)[1]
+                for turn in (-110.0, -50.0, 35.0, 120.0):
+                    to = (x + 420.0 * np.cos(way + np.radians(turn)), y + 420.0 * np.sin(way + np.radians(turn)))
+                    made = drag_end(line, 2, *to, FREE)
+                    end = piece_joints(made)[3]
+                    self.assertLess(np.hypot(end[0] - to[0], end[1] - to[1]), 1.0, (heading, bend, turn))
+                    self.assertEqual(made.pieces[1].radius_mm, bend.radius_mm)
+
+    def test_a_fork_goes_along_and_bends_off_to_the_other_side(self) -> None:
+        for ahead, side in ((Bend(150.0, 90.0), -1.0), (Bend(150.0, -90.0), 1.0), (Straight(50.0), 1.0)):
+            line = Stroke(500.0, 500.0, 20.0, (Straight(300.0), ahead, Straight(100.0)))
+            mat = laying.forked(Mat("one", line), 0, 0)
+            self.assertEqual(mat.lines[0], line)
+            self.assertEqual(mat.lines[1].pieces, (Straight(300.0), Bend(200.0, 60.0 * side), Straight(200.0)))
+            self.assertEqual((mat.lines[1].x_mm, mat.lines[1].heading_deg), (line.x_mm, line.heading_deg))
+            at_end = laying.forked(Mat("one", line), 0, 2)
+            self.assertEqual(at_end.lines[1].pieces[:3], line.pieces)
+
+    def test_a_fork_goes_along_with_its_stem_as_far_as_they_share_it(self) -> None:
+        stem = Stroke(500.0, 500.0, 0.0, (Straight(300.0), Bend(150.0, 90.0), Straight(100.0)))
+        mat = laying.forked(Mat("one", stem), 0, 0)
+        longer = laying.with_line(mat, 0, replace(stem, pieces=(Straight(350.0), *stem.pieces[1:])))
+        self.assertEqual(longer.lines[1].pieces[0], Straight(350.0))
+        self.assertEqual(longer.lines[1].pieces[1:], mat.lines[1].pieces[1:])
+        moved = laying.with_line(mat, 0, laying.moved(stem, 600.0, 450.0))
+        self.assertEqual((moved.lines[1].x_mm, moved.lines[1].y_mm), (600.0, 450.0))
+        # What is changed after they part is the stem's alone.
+        apart = laying.with_line(mat, 0, replace(stem, pieces=(*stem.pieces[:2], Straight(250.0))))
+        self.assertEqual(apart.lines[1], mat.lines[1])
+        more = laying.with_line(mat, 0, laying.inserted(stem, 0, Straight(40.0)))
+        self.assertEqual(more.lines[1].pieces[:2], (Straight(40.0), Straight(300.0)))
+
+    def test_measures_in_words(self) -> None:
+        said = [laying.in_words(piece) for piece in (
+            Bend(150.0, 60.0), Bend(150.0, -90.0), Corner(-40.0), Wiggle(3, 80.0, -30.0), Straight(120.5), Gap(20.0),
+        )]  # fmt: skip
+        self.assertEqual(said, [
+            "R 150 mm, 60° left", "R 150 mm, 90° right", "corner 40° right", "3 waves, R 80 mm, 30°", "120.5 mm",
+            "gap 20 mm",
+        ])  # fmt: skip
+
     def test_a_corners_joint_turns_it_towards_the_hand(self) -> None:
         line = Stroke(500.0, 500.0, 90.0, (Straight(100.0), Corner(30.0), Straight(200.0)))
         for angle in (-100.0, 60.0):
