@@ -1,0 +1,174 @@
+"""How small pictures are drawn, with numbers made up: `python -m tests.drawings` writes the records anew.
+
+A record holds every word with its place and colour, and every line with its box, colours and dash, to the pixel. Look
+at what has changed in a record before it is written: it is what people see.
+"""
+
+import json
+import os
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+import numpy as np
+
+from tests.seen import seen
+from tests.support import lighthouse
+
+FOLDER = Path(__file__).parent / "drawings"
+
+
+def record(view: Any) -> list[str]:
+    """What a view draws, a line of text for each thing."""
+    picture = seen(view)
+    words = [f"word {word.text!r} at {word.x:.0f}, {word.y:.0f} in {word.colour}" for word in picture.words]
+    lines = [
+        f"line of {len(line.points)} in {line.colour or '-'} filled {line.fill or '-'} wide {line.width:.1f}"
+        f"{' dashed' if line.dashed else ''} box {', '.join(f'{side:.0f}' for side in line.box)}"
+        for line in picture.lines
+    ]
+    return words + lines
+
+
+def views() -> dict[str, Callable[[], Any]]:
+    """Each drawing by name, made and sized."""
+    from PySide6.QtWidgets import QApplication
+
+    from irontrail.app.theme import LIGHT, apply, worn
+    from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
+    from irontrail.app.widgets.course_picture import CoursePicture
+    from irontrail.app.widgets.dial import Dial
+    from irontrail.app.widgets.figure import FigureView
+    from irontrail.app.widgets.gain_scale import GainScale
+    from irontrail.app.widgets.law_picture import LawPicture
+    from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+    from irontrail.app.widgets.nearby_picture import NearbyPicture
+    from irontrail.app.widgets.piece_button import PICTURES, PieceButton
+    from irontrail.app.widgets.playback_bar import Scrubber, TimeLabel
+    from irontrail.app.widgets.robot_plan import RobotPlan
+    from irontrail.app.widgets.sentence_list import Line, SentenceList
+    from irontrail.app.widgets.side_view import SideView
+    from irontrail.app.widgets.spread_bars import Spread, SpreadBars
+    from irontrail.app.widgets.strain_bars import StrainBars
+    from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
+    from irontrail.app.widgets.target_picture import TargetPicture
+    from irontrail.app.widgets.term_bars import TermBars
+    from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+    from irontrail.app.widgets.way_back import Way, WayBack
+    from irontrail.app.widgets.work_line import State, WorkLine
+    from irontrail.core.figures import FIGURES
+    from irontrail.core.quantity import quantities
+    from irontrail.core.steering.program import Program
+
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    apply(app, LIGHT)
+    theme = worn(LIGHT)
+
+    def sized(view: Any, width: int = 300, height: int | None = None, focused: bool = False) -> Any:
+        view.resize(width, height or view.height())
+        if focused:
+            view.hasFocus = lambda: True
+        return view
+
+    def dial(focused: bool = False, enabled: bool = True) -> Any:
+        view = Dial(quantities(Program)["loop_time_s"], theme, 0.0, 0.1)
+        view.set_value(0.034)
+        view.set_kept(0.07)
+        view.setEnabled(enabled)
+        return sized(view, focused=focused)
+
+    def made(view: Any, *calls: tuple[Any, ...], **size: Any) -> Any:
+        for name, *arguments in calls:
+            getattr(view, name)(*arguments)
+        return sized(view, **size)
+
+    points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1), Point(15.0, 2.0, "mixed", 2))
+    strain = mock.Mock(shown=lambda change: f"{100 * change:+.0f} %")
+    strain.name = "battery"
+    held = mock.Mock(strain=strain, changes=(-0.2, -0.1, 0.0, 0.1, 0.2), finished=(0.1, 0.6, 1.0, 0.95, 0.4))
+    near = mock.Mock(
+        values=(0.5, 0.6, 0.7, 0.8, 0.9), finished=(1.0, 1.0, 1.0, 0.8, 0.0), time_s=(20.0, 19.0, 18.5, 19.5, np.nan),
+        wobble_mm=(3.0, 4.0, 5.0, 8.0, np.nan), room_mm=(40.0, 38.0, 30.0, 10.0, np.nan), today=2,
+    )  # fmt: skip
+    time = np.linspace(0.0, 2.0, 41)
+    way, kept = Way(time, 10.0 * np.exp(-2.0 * time), 1.2), Way(time, -8.0 * np.exp(-time), None)
+    sentences = (
+        Line("Read the light.", None, True),
+        Line("Dark: turn left.", 0.7, False),
+        Line("Light: turn right.", 0.0, True),
+    )
+    terms = (np.array([20.0, -20.0]), np.array([5.0, 5.0]), np.array([-10.0, 0.0]))
+    robot = lighthouse(robot__mount__aside_mm=20.0).robot
+    cells = ((Cell(0.0, "no"), Cell(72.0, "yes")), (Cell(12.0, "hardly"), Cell(3.0, "no")))
+    colours = (("black", "#202020"), ("white", "#ffffff"))
+    rows = (StretchRow("A", True, 2.0, 3.0, 1.5, True), StretchRow("A to B", False, 1.0, 2.0, 1.4, False),
+            StretchRow("B", True, 1.2, 4.0, None, True))  # fmt: skip
+    spreads = (Spread("time", "s", 2, 10.0, 11.0, 14.0, 13.0), Spread("swing", "mm", 1, 2.0, 3.0, 4.0, None))
+    states = {
+        "Mat": (State.READY, ""), "Run": (State.ATTENTION, "line lost"), "Pit": (State.EMPTY, ""),
+    }  # fmt: skip
+    found = {
+        "dial": dial,
+        "dial focused": lambda: dial(focused=True),
+        "dial disabled": lambda: dial(enabled=False),
+        "gain scale": lambda: made(GainScale(theme), ("set_gains", 0.5, 1.0, 1.1)),
+        "gain scale, nothing known": lambda: made(GainScale(theme), ("set_gains", 0.5, None, None)),
+        "spread bars": lambda: made(SpreadBars(theme), ("set_spreads", spreads)),
+        "spread bars on one scale": lambda: made(SpreadBars(theme), ("set_spreads", spreads, True)),
+        "stretch bars": lambda: made(StretchBars(theme), ("set_rows", rows), width=330),
+        "target": lambda: made(
+            TargetPicture(theme), ("set_scale", 10.0, 80.0, {"was": 30.0, "is": 45.0, "should be": 50.0})
+        ),
+        "target, upside down": lambda: made(TargetPicture(theme), ("set_scale", 80.0, 10.0, {"is": 2.0})),
+        "course": lambda: made(CoursePicture(theme), ("set_course", (float("nan"), 14.0, 13.0, 12.5), "s")),
+        "terms": lambda: made(TermBars(theme), ("set_terms", *terms), ("set_now", 1)),
+        "trade-offs": lambda: made(
+            TradeOffPicture(theme), ("set_points", points, Point(11.0, 9.0), False), ("go", 1), focused=True
+        ),
+        "trade-offs joined": lambda: made(TradeOffPicture(theme), ("set_points", points, None)),
+        "strains": lambda: made(StrainBars(theme), ("set_held", (held,)), width=330, height=44),
+        "nearby": lambda: made(NearbyPicture(theme), ("set_near", near)),
+        "loop": lambda: made(LoopPicture(theme), ("set_times", LoopTimes(0.01, 0.015, 2, 240.0)), height=90),
+        "side view": lambda: made(SideView(theme), ("set_sensor", 9.0, 0.4, 4.5)),
+        "side view focused": lambda: made(SideView(theme), ("set_sensor", 30.0, 0.8, 6.0), focused=True),
+        "plan": lambda: made(RobotPlan(theme), ("set_robot", robot, 4.5), ("set_turns", 90.0, 140.0), focused=True),
+        "colours": lambda: made(ColourMatrix(theme), ("set_cells", colours, cells), ("go", 1, 0), focused=True),
+        "figure, better": lambda: made(FigureView(FIGURES["time_s"], theme), ("set_figure", 10.0, 12.5), width=140),
+        "figure, alike": lambda: made(FigureView(FIGURES["wobble_mm"], theme), ("set_figure", 3.0, 3.0), width=140),
+        "figure, none": lambda: made(FigureView(FIGURES["time_s"], theme), ("set_figure", None), width=140),
+        "way back": lambda: made(WayBack(theme), ("set_ways", way, kept)),
+        "sentences": lambda: made(SentenceList(theme), ("set_lines", sentences), ("set_lit", 1)),
+        "playhead": lambda: made(Scrubber(theme), ("set_time", 3.0, 12.0), width=200, focused=True),
+        "time": lambda: made(TimeLabel(theme), ("set_time", 3.0, 12.0), width=92),
+        "work line": lambda: made(
+            WorkLine(("Mat", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92, height=210
+        ),
+    }  # fmt: skip
+    for kind in PICTURES:
+        found[f"piece {kind}"] = lambda kind=kind: sized(PieceButton(kind, theme), 72)
+    for law in ("on-off", "bands", "mixed", "proportional", "PID"):
+        found[f"law {law}"] = lambda law=law: sized(LawPicture(law, theme), 96)
+    return found
+
+
+def path_of(name: str) -> Path:
+    """Where a record is kept."""
+    return FOLDER / f"{name.replace(' ', '-').replace(',', '')}.json"
+
+
+def main() -> int:
+    """Write every record."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from irontrail.app.main import application
+
+    application()
+    FOLDER.mkdir(exist_ok=True)
+    for name, make in views().items():
+        path_of(name).write_text(json.dumps(record(make()), indent=1, ensure_ascii=False) + "\n")
+    return 0
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())
