@@ -240,7 +240,7 @@ class TypedTest(WindowTest):
         self.session.looking.go_to("Run")
         self.window.panel("Run").turn_to("Logbook")
         book = self.window.panel("Run").sheet("Logbook")
-        book.list.choose(1) if hasattr(book.list, "choose") else book.list.setCurrentIndex(book.list.model().index(0))
+        book.list.choose(1)
         book.note.setFocus()
         self.type("wide bend")
         self.assertEqual(self.save().kept[0].note, "wide bend")
@@ -392,6 +392,51 @@ class KeptSafeTest(WindowTest):
         self.assertTrue(second.files.save())
         self.assertEqual(project_file.read(self.path).setup.program.speed, 48.0)
 
+    def test_work_taken_up_does_not_overwrite_what_its_file_became_meanwhile(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        self.session.set_value("program.speed", 48.0)
+        self.window.leave_now()
+        self.window.close()
+        self.change_elsewhere()
+        second = self.open_window()
+        second.offer_left_behind()
+        second.notice.offered["Open it"].click()
+        asked: list[str] = []
+        with mock.patch.object(QMessageBox, "exec", lambda box: asked.append(box.text())):
+            self.assertFalse(second.files.save())
+        self.assertIn("has been changed by another program", asked[0])
+        self.assertEqual(project_file.read(self.path), demo_project("quarry"))
+
+    def test_a_name_without_its_ending_asks_of_the_file_that_is_meant(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        other = self.folder / "other.irontrail"
+        project_file.write(other, demo_project("quarry"))
+        self.session.set_value("program.speed", 48.0)
+        asked: list[str] = []
+        name = (str(self.folder / "other"), "")
+        with (
+            mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=name),
+            mock.patch.object(QMessageBox, "exec", lambda box: asked.append(box.text())),
+        ):
+            self.assertFalse(self.window.files.ask_save_as())
+        self.assertEqual(asked, ["other.irontrail is there already."])
+        self.assertEqual(project_file.read(other), demo_project("quarry"))
+
+    def test_a_save_elsewhere_that_fails_leaves_the_file_watched(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        self.session.set_value("program.speed", 48.0)
+        nowhere = (str(self.folder / "no such folder" / "x.irontrail"), "")
+        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=nowhere):
+            self.assertFalse(self.window.files.ask_save_as())
+        self.change_elsewhere()
+        asked: list[str] = []
+        with mock.patch.object(QMessageBox, "exec", lambda box: asked.append(box.text())):
+            self.assertFalse(self.window.files.save())
+        self.assertEqual(len(asked), 1)
+
     def test_what_is_left_behind_can_be_thrown_away_and_damaged_work_is_passed_over(self) -> None:
         self.session.set_value("program.speed", 48.0)
         self.window.leave_now()
@@ -516,6 +561,15 @@ class WorkTest(WindowTest):
         self.wait_for(lambda: sheet.tracer.idle)
         self.assertIsNone(sheet.found)
         self.assertEqual(sheet.says.text(), said)
+
+    def test_a_run_to_be_kept_while_the_engine_is_made_ready_is_kept_though_it_is_changed(self) -> None:
+        with mock.patch.object(type(self.session.compiler), "running", True):
+            self.session.set_value("program.speed", 43.0)
+            self.session.keep()
+            self.session.set_value("program.speed", 44.0)
+        self.session._on_prepared()
+        self.settle(self.session)
+        self.assertEqual([run.setup.program.speed for run in self.session.project.kept], [43.0])
 
     def test_keep_at_once_after_a_change_keeps_that_change(self) -> None:
         self.session.set_value("program.speed", 43.0)

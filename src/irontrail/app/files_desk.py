@@ -14,12 +14,14 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.project import blank_project, demo_project
 from irontrail.files import project_file, trace_csv
 from irontrail.files.on_disk import OnDisk
+from irontrail.files.unsaved import Unsaved
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
 FILTER = f"Iron Trail projects (*{project_file.SUFFIX})"
 MAX_RECENT = 8
+CHANGED = "has been changed by another program or window since it was opened here."
 
 
 class FilesDesk:
@@ -67,6 +69,10 @@ class FilesDesk:
         session.document.mark_saved(session.project)
         session.path_changed.emit()
 
+    def take_up(self, work: Unsaved) -> None:
+        """What is open is work that was left behind: its file is known as it stood when the work was put by."""
+        self._known = OnDisk.at(work.path, work.when) if work.path is not None else None
+
     def look_at_disk(self) -> None:
         """Tell, once, if another program has changed the project's file."""
         known, session = self._known, self._session
@@ -75,7 +81,7 @@ class FilesDesk:
             if now != self._told:
                 self._told = now
                 session.offered.emit(
-                    f"{known.path.name} has been changed by another program or window since it was opened here.",
+                    f"{known.path.name} {CHANGED}",
                     {"Take what it holds now": self.revert},
                 )
 
@@ -123,17 +129,23 @@ class FilesDesk:
         path = Path(name)
         if path.suffix != project_file.SUFFIX:
             path = path.with_name(path.name + project_file.SUFFIX)
-        # Whether a file there may be replaced has been asked.
-        self._known = None
-        return self.save_to(path)
+            if path.exists():
+                # The dialog has asked of the name without its ending.
+                answer = self._ask_what_of(path, f"{path.name} is there already.")
+                if answer != "over":
+                    return answer == "elsewhere" and self.ask_save_as()
+        return self.save_to(path, asked=True)
 
-    def save_to(self, path: Path) -> bool:
-        """Save to a file; one that cannot be written is told, and nothing is lost."""
+    def save_to(self, path: Path, asked: bool = False) -> bool:
+        """Save to a file; one that cannot be written is told, and nothing is lost.
+
+        `asked` tells that the person has just said that what is there may be replaced.
+        """
         self.take_typed()
         project = self._session.project
         known = self._known
-        if known is not None and known.path == path and known.changed():
-            answer = self._ask_what_of(path)
+        if not asked and known is not None and known.path == path and known.changed():
+            answer = self._ask_what_of(path, f"{path.name} {CHANGED}")
             if answer != "over":
                 return answer == "elsewhere" and self.ask_save_as()
         try:
@@ -148,12 +160,12 @@ class FilesDesk:
         self._session.path_changed.emit()
         return True
 
-    def _ask_what_of(self, path: Path) -> str:
-        """Ask where to save, as another program has changed the file: "over" it, "elsewhere", or nowhere ("")."""
+    def _ask_what_of(self, path: Path, says: str) -> str:
+        """Ask where to save, as something else stands in the file: "over" it, "elsewhere", or nowhere ("")."""
         box = QMessageBox(self._window)
         box.setWindowTitle("Iron Trail")
-        box.setText(f"{path.name} has been changed by another program or window since it was opened here.")
-        box.setInformativeText("If you save over it, what it holds now is lost.")
+        box.setText(says)
+        box.setInformativeText(f"If you save over it, what {path.name} holds now is lost.")
         over = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
         elsewhere = box.addButton("Save elsewhere …", QMessageBox.ButtonRole.AcceptRole)
         box.addButton(QMessageBox.StandardButton.Cancel)

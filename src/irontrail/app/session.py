@@ -221,6 +221,9 @@ class Session(QObject):
         if self._keep_later == view.setup:
             self._keep_later = None
             self.kept_runs.keep(view.setup, view.figures)
+        elif view.setup == self.setup:
+            # What was to be kept has been changed before it could be driven.
+            self._keep_now()
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
         self.adviser.show(view)

@@ -265,6 +265,7 @@ class Window(QMainWindow):
 
     def _take_up(self, work: unsaved.Unsaved) -> None:
         if self.files.leave():
+            self.files.take_up(work)
             self.keeping.take(work)
         self.offer_left_behind()
 

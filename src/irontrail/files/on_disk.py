@@ -2,6 +2,7 @@
 
 import hashlib
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 # When it was changed (ns), how long it is, and which file it is on its disk.
@@ -20,6 +21,13 @@ class OnDisk:
     def of(cls, path: Path) -> "OnDisk":
         """A file as it stands now, or as none, if there is none."""
         return cls(path, _stamp(path), _digest(path))
+
+    @classmethod
+    def at(cls, path: Path, when: datetime) -> "OnDisk":
+        """A file as it stood at a time: if it has been written since, it counts as changed."""
+        known = cls.of(path)
+        written_since = known.stamp is not None and known.stamp[0] > when.timestamp() * 1e9
+        return cls(path, None, b"") if written_since else known
 
     def changed(self) -> bool:
         """Whether it holds something else than it did; a file that is gone holds nothing that could be lost."""

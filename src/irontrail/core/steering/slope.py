@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from irontrail.core.quantity import PartT, quantities, value_at, with_value
+from irontrail.core.quantity import PartT, Quantity, quantities, value_at, with_value
 from irontrail.core.steering.law import DialRange, Handle, Power
 from irontrail.core.steering.mixing import MIXING_NAMES, mixed_powers
 from irontrail.core.steering.side import steer_sign
@@ -15,6 +15,11 @@ if TYPE_CHECKING:
 SLOPE_STEER = 34.0
 # How near to the target and how far from it a slope's handle may stand, in units of the reading.
 NEAR, FAR = 3.0, 40.0
+# What a slope's gain means, for every law that has one.
+GAIN = Quantity(
+    "gain", "% per unit", 0.0, 20.0, 0.02, 1.0, 2,
+    says="How hard it steers for each unit that the reading is off the target.",
+)  # fmt: skip
 SPEED_DIAL = DialRange("speed", 0.0, 100.0)
 
 

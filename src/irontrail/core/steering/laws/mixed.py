@@ -7,6 +7,7 @@ from irontrail.core.quantity import Part, Quantity
 from irontrail.core.steering.law import DialRange, Handle, Law, Sentence, Tuned
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
+    GAIN,
     SPEED_DIAL,
     handle_away,
     held,
@@ -28,19 +29,7 @@ class Mixed(Part):
     """A slope on `sloped_side` of the target, a fixed steer on the other; an error of 0 counts as light."""
 
     sloped_side: Literal["dark", "light"] = "light"
-    gain: Annotated[
-        float,
-        Quantity(
-            "gain",
-            "% per unit",
-            0.0,
-            20.0,
-            0.02,
-            1.0,
-            2,
-            says="How hard it steers for each unit that the reading is off the target.",
-        ),
-    ] = 0.7
+    gain: Annotated[float, GAIN] = 0.7
     fixed_steer: Annotated[
         float, Quantity("fixed steer", "%", 0.0, 200.0, 1.0, says="How hard it steers on the side that has no slope.")
     ] = 25.0

@@ -8,6 +8,7 @@ from irontrail.core.steering.law import P_SHARE, DialRange, Gains, Handle, Law, 
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     FAR,
+    GAIN,
     SPEED_DIAL,
     handle_away,
     held,
@@ -33,19 +34,7 @@ class Proportional(Part):
     On the dark side the gain is `dark_ratio` times as much.
     """
 
-    gain: Annotated[
-        float,
-        Quantity(
-            "gain",
-            "% per unit",
-            0.0,
-            20.0,
-            0.02,
-            1.0,
-            2,
-            says="How hard it steers for each unit that the reading is off the target.",
-        ),
-    ] = 0.7
+    gain: Annotated[float, GAIN] = 0.7
     dark_ratio: Annotated[
         float,
         Quantity(
