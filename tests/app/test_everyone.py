@@ -122,6 +122,7 @@ class EverywhereTest(WindowTest):
         self.assertTrue(scrubber.text(QAccessible.Text.Value).startswith("3.00 of"))
 
     def test_choices_are_radio_buttons_of_which_one_is_chosen(self) -> None:
+        from PySide6.QtCore import Qt
         from PySide6.QtGui import QAccessible
 
         self.go("Steer", "Loop")
@@ -130,6 +131,9 @@ class EverywhereTest(WindowTest):
             told = [QAccessible.queryAccessibleInterface(button) for button in buttons.values()]
             self.assertEqual({each.role() for each in told}, {QAccessible.Role.RadioButton})
             self.assertEqual(sum(bool(each.state().checked) for each in told), 1)
+            # Tab comes to the chosen one alone; the arrows go on from there.
+            stops = [button for button in buttons.values() if button.focusPolicy() & Qt.FocusPolicy.TabFocus]
+            self.assertEqual(stops, [button for button in buttons.values() if button.isChecked()])
 
     def test_f1_lists_every_key_that_anything_takes(self) -> None:
         from PySide6.QtWidgets import QLabel
