@@ -24,9 +24,10 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.compiled import compiled
+from irontrail.core.demos import demo_project
 from irontrail.core.engine import plant, run, sweep
 from irontrail.core.engine.pack import Packed, pack, pack_plant
-from irontrail.core.project import Setup, demo_project
+from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 
 C_SOURCE = Path(__file__).parent / "loop.c"
@@ -71,7 +72,9 @@ def c_values(packed: Packed) -> np.ndarray:
     for part, names in C_PARAMETERS.items():
         record = packed.parameters[0] if part == "" else packed.parameters[part][0]
         for name in names:
-            spread(record[name])
+            # What belongs to the line stands in a record of its own.
+            of = record if name in record.dtype.names else packed.lines.records[0]
+            spread(of[name])
     return np.array(found)
 
 
@@ -129,16 +132,16 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.engine import kernel
 from irontrail.core.engine.pack import pack
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 setup = demo_project("lighthouse").setup
 np.seterr(over="ignore")
 packed = pack(setup, derive.route(setup.mat, False), derive.field(setup))
 packed.parameters["judge"]["time_limit"] = {seconds}
-route = packed.route
 room = [np.zeros(n, kind).view(np.recarray) for n, kind in ((1, kernel.STATE), (400, kernel.ROW), (1, kernel.SUMMARY))]
 record = packed.parameters.view(np.recarray)
 start = time.perf_counter()
-kernel.simulate(record, packed.field, route.x_mm, route.y_mm, route.heading, packed.reach, *room)
+lines = packed.lines
+kernel.simulate(record, packed.field, lines.records.view(np.recarray), *lines.arrays[1:], *room)
 print(time.perf_counter() - start)
 """
 

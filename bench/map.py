@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QApplication
 from irontrail.app.main import SWITCH_S, application
 from irontrail.app.session import Session
 from irontrail.app.window import Window
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 
 TURN_MS = 5
 

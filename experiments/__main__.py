@@ -6,8 +6,9 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
+from experiments import trials, trip_trials
 from experiments.plot import draw
-from experiments.trials import EXPERIMENTS, Outcome
+from experiments.trials import Outcome
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -35,7 +36,7 @@ def main() -> int:
         "itself; the tests hold each to what must come out. All on the demo unless said otherwise. No figure depends on "
         f"how fast the machine is; these were made on Linux, {machine}.",
     ]
-    for number, experiment in enumerate(EXPERIMENTS, 1):
+    for number, experiment in enumerate((*trials.EXPERIMENTS, *trip_trials.EXPERIMENTS), 1):
         found = experiment.run()
         picture = pictures / f"{number:02d}.svg"
         picture.write_text(draw(found), encoding="utf-8")

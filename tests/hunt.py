@@ -26,7 +26,7 @@ from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.window import Window
 from irontrail.app.working import WorkingPanel
-from irontrail.core.project import demo_project
+from irontrail.core.demos import DEMOS, demo_project
 
 HOME = tempfile.mkdtemp()
 FROZEN_S = 0.5
@@ -174,7 +174,7 @@ class Hunt:
         (self.session.document.undo if self.chance.random() < 0.7 else self.session.document.redo)()
 
     def demo(self) -> None:
-        name = self.chance.choice(("lighthouse", "quarry", "orchard", "ferry", "tannery"))
+        name = self.chance.choice(tuple(DEMOS))
         self.last = f"demo {name}"
         self.window.actions_of.named[f"demo {name}"].trigger()
 

@@ -15,8 +15,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 
+from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
-from irontrail.core.project import Setup, demo_project
+from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 
 

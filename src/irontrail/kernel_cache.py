@@ -35,7 +35,7 @@ def is_filled() -> bool:
 def fill() -> None:
     """Compile every kernel and keep the results; leave out folders of sources long gone."""
     from irontrail.core import derive
-    from irontrail.core.project import demo_project
+    from irontrail.core.demos import demo_project
 
     for demo in ("lighthouse", "quarry"):
         derive.figures(demo_project(demo).setup)

@@ -59,7 +59,7 @@ class ByKeysAloneTest(WindowTest):
         self.settle(session)
         self.assertEqual(session.setup.program.law, "on-off")
         first = session.view.figures
-        self.press("Shift+Tab", "Ctrl+5")
+        self.press("Shift+Tab", "Ctrl+6")
         self.window.stage.mat.setFocus()
         self.press("K")
         self.assertEqual(len(session.project.kept), 1)
@@ -74,7 +74,7 @@ class ByKeysAloneTest(WindowTest):
         self.settle(session)
         self.assertEqual(session.setup.program.speed, 62.0)
         # Let the machine look for the gains.
-        self.press("Ctrl+7")
+        self.press("Ctrl+8")
         tune = self.window.panel("Tune")
         while tune.current != "Search":
             self.press("Ctrl+PgDown")
@@ -92,7 +92,7 @@ class ByKeysAloneTest(WindowTest):
         # Keep it, with a note.
         self.tab_to("Mat with the robot and its trail")
         self.press("K")
-        self.press("Ctrl+5")
+        self.press("Ctrl+6")
         while self.window.panel("Run").current != "Logbook":
             self.press("Ctrl+PgUp")
         self.tab_to("Note on the chosen run")

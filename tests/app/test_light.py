@@ -1,6 +1,7 @@
 """The Light stop: its sheets, the lamp, the scale, and the matrix of colours."""
 
 import unittest
+from dataclasses import replace
 from statistics import fmean
 from typing import Any
 
@@ -180,6 +181,18 @@ class ProbeTest(LightTest):
         QTest.mouseClick(self.sheet.midway, LEFT)
         self.settle(self.session)
         self.assertIn("about midway", self.sheet.target_says.text())
+
+    def test_line_and_mat_of_one_colour_have_no_target_and_the_window_says_so(self) -> None:
+        mat = self.session.setup.mat
+        self.session.choose_mat(replace(mat, line=replace(mat.line, colour=mat.colour)))
+        self.settle(self.session)
+        self.assertIn("read the same here", self.sheet.target_says.text())
+        self.assertFalse(self.sheet.target.isVisible())
+        for button in (self.sheet.midway, self.sheet.calibrate):
+            QTest.mouseClick(button, LEFT)
+        self.session.choose_mat(mat)
+        self.settle(self.session)
+        self.assertTrue(self.sheet.target.isVisible())
 
     def test_the_robot_sweeps_and_is_calibrated(self) -> None:
         self.session.set_values({"light.calibration.dark": 40.0, "light.calibration.bright": 60.0})

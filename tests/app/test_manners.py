@@ -10,7 +10,8 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from irontrail.core.project import blank_project, demo_project
+from irontrail.core.demos import demo_project
+from irontrail.core.project import blank_project
 from irontrail.files import project_file
 from tests.support import WindowTest
 

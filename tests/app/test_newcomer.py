@@ -60,7 +60,7 @@ class FirstLapTest(NewcomerTest):
     def test_pip_is_following_when_the_window_opens(self) -> None:
         from irontrail.app.session import Session
         from irontrail.app.window import Window
-        from irontrail.core.project import demo_project
+        from irontrail.core.demos import demo_project
 
         session = Session(demo_project("lighthouse"))
         window = Window(session, self.settings())
@@ -480,7 +480,7 @@ class StopsTest(NewcomerTest):
         from irontrail import kernel_cache
         from irontrail.app.session import Session
         from irontrail.app.window import Window
-        from irontrail.core.project import demo_project
+        from irontrail.core.demos import demo_project
 
         with mock.patch.object(kernel_cache, "is_filled", return_value=False):
             session = Session(demo_project("lighthouse"))

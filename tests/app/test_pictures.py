@@ -9,8 +9,8 @@ from PySide6.QtTest import QTest
 
 from irontrail.app.theme import DARK, KEPT_DASHES, LIGHT
 from irontrail.app.widgets.sentence_list import SentenceList
+from irontrail.core.demos import demo_project
 from irontrail.core.figures import FIGURES
-from irontrail.core.project import demo_project
 from tests.seen import Line, Seen, seen
 from tests.support import WindowTest, lighthouse
 

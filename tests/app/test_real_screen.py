@@ -16,7 +16,7 @@ from PySide6.QtTest import QTest
 from irontrail.app.main import application
 from irontrail.app.session import Session
 from irontrail.app.window import Window
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 
 app = application()
 assert app.platformName() == "xcb", app.platformName()

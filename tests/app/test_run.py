@@ -10,9 +10,10 @@ from PySide6.QtTest import QTest
 
 from irontrail.app.long_work import LongWork
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
-from irontrail.core.project import KeptRun, Project, demo_project
+from irontrail.core.project import KeptRun, Project
 from irontrail.files import project_file
 from tests.support import WindowTest, setup_with
 

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 from irontrail.core.quantity import with_value
 from irontrail.files import project_file, unsaved
 from tests.support import WindowTest

@@ -14,7 +14,7 @@ import numpy as np
 
 from irontrail.cli.main import main
 from irontrail.core import derive
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 from irontrail.files import project_file
 from tests.support import lighthouse
 
@@ -24,7 +24,7 @@ JSON_KEYS = {
 }  # fmt: skip
 TRACE_HEADER = (
     "time_s,x_mm,y_mm,heading_rad,reading,error,steer,left_power,right_power,left_speed_mm_s,right_speed_mm_s,"
-    "progress_mm,edge_mm,side,angle_rad,clipped,skidding,rule,p_term,i_term,d_term,raw_output,margin"
+    "progress_mm,edge_mm,side,angle_rad,clipped,skidding,rule,p_term,i_term,d_term,raw_output,margin,leg,ended_by,following"
 )
 
 
@@ -57,7 +57,7 @@ class CommandTest(unittest.TestCase):
         code, out, _ = irontrail("demos")
         self.assertEqual(code, 0)
         names = [line.split()[0] for line in out.splitlines()]
-        self.assertEqual(names, ["lighthouse", "quarry", "orchard", "ferry", "tannery"])
+        self.assertEqual(names, ["lighthouse", "quarry", "orchard", "ferry", "tannery", "lantern", "lantern-on-off"])
         for name in names:
             self.assertIn(demo_project(name).setup.mat.name, out)
 

@@ -63,7 +63,8 @@ from irontrail.core.advice.changes import changes
 from irontrail.core.advice.findings import findings
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.control.record import MEMORY_SIZE
-from irontrail.core.project import demo_project, Project
+from irontrail.core.demos import demo_project
+from irontrail.core.project import Project
 from irontrail.core.steering.handles import handles, moved
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.steering.words import in_words

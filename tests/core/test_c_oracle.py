@@ -9,9 +9,9 @@ from pathlib import Path
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.engine import run
 from irontrail.core.engine.pack import pack
-from irontrail.core.project import demo_project
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.registry import LAW_NAMES
 from tests.support import lighthouse

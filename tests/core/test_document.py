@@ -3,9 +3,10 @@
 import unittest
 from dataclasses import replace
 
+from irontrail.core.demos import demo_project
 from irontrail.core.document import MAX_STEPS, Document
 from irontrail.core.errors import OutOfRangeError
-from irontrail.core.project import Project, demo_project
+from irontrail.core.project import Project
 from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_value
 from irontrail.core.robot.drive import Drive
 

@@ -6,7 +6,7 @@ from itertools import pairwise
 from math import sqrt
 from typing import Any
 
-from experiments import trials
+from experiments import trials, trip_trials
 from experiments.plot import draw
 
 
@@ -124,9 +124,44 @@ class ExperimentsTest(unittest.TestCase):
         self.assertLess(pid[1], 0.2 * on_off[1])
 
 
+class TripExperimentsTest(unittest.TestCase):
+    def test_14_creeping_parks_more_exactly_than_braking(self) -> None:
+        for power, ends, past, braking, also, creeping in trip_trials.creeping().rows:
+            self.assertEqual((ends, also), (40, 40))
+            self.assertLess(creeping, 0.75 * braking, power)
+            # What it rolls on is its speed times the response time, from at most a loop and a delay after the mark.
+            self.assertGreater(past, 4.8 * power * 0.06 - 1.0)
+        self.assertGreater(braking, 4.0 * creeping)
+
+    def test_15_counts_drift_where_a_mark_does_not(self) -> None:
+        for mismatch, grip, _, _, counted, marked in trip_trials.counting().rows[1:]:
+            self.assertGreater(abs(counted), 2.5 * abs(marked), (mismatch, grip))
+        self.assertGreater(abs(counted), 50.0)
+
+    def test_16_one_wheel_counts_a_bend_as_longer_or_shorter(self) -> None:
+        straight, *bends = trip_trials.one_wheel().rows
+        self.assertLess(abs(straight[3] - straight[1]), 3.0)
+        for _, driven, mean, left, right in bends:
+            self.assertLess(abs(mean - driven), 1.0)
+            self.assertAlmostEqual(abs(left - right), 110.0 * 3.14159 / 2.0, delta=4.0)
+
+    def test_17_and_18_a_smooth_follower_ends_straight_and_the_next_turn_lands_better(self) -> None:
+        for found, column in ((trip_trials.angle_at_end(), 1), (trip_trials.next_turn(), 4)):
+            on_off, *others = (row[column] for row in found.rows)
+            for other in others:
+                self.assertLess(other, 0.25 * on_off)
+
+    def test_19_a_lead_in_too_steep_is_driven_over(self) -> None:
+        rows = trip_trials.lead_in().rows
+        self.assertEqual([row[1] for row in rows[:3]], [40, 40, 40])
+        self.assertLess(rows[-1][1], 5)
+        self.assertLess(rows[0][2], rows[1][2])
+        self.assertGreater(rows[-1][2], 5.0 * rows[1][2])
+
+
 class PageTest(unittest.TestCase):
     def test_each_has_an_answer_and_a_plot_that_is_well_formed(self) -> None:
-        for experiment in trials.EXPERIMENTS[:3]:
+        for experiment in (*trials.EXPERIMENTS[:3], *trip_trials.EXPERIMENTS):
             found = experiment.run()
             self.assertGreater(len(experiment.answer(found)), 40)
             root = ElementTree.fromstring(draw(found))

@@ -112,13 +112,13 @@ class PlacesTest(unittest.TestCase):
         setup = lighthouse()
         route = derive.route(setup.mat, False)
         packed = pack.pack(setup, route, derive.field(setup))
-        p, places, random = packed.parameters[0]["judge"], np.zeros(1, place.PLACE), np.random.default_rng(3)
+        p, places, random = packed.lines.records[0], np.zeros(1, place.PLACE), np.random.default_rng(3)
         for s in random.uniform(0.0, route.length_mm, 60):
             aside = float(random.uniform(-30.0, 30.0))
             x, y, heading = route.at(float(s))
             x, y = x - aside * np.sin(heading), y + aside * np.cos(heading)
             place.place_at(p, places[0], route.x_mm, s + random.uniform(-20, 20))
-            place.find_on_route(p, places[0], route.x_mm, route.y_mm, packed.reach, x, y, 0.0)
+            place.find_on_route(p, places[0], route.x_mm, route.y_mm, packed.lines.reach, x, y, 0.0)
             self.assertAlmostEqual(places["left"][0], aside, delta=0.05)
             self.assertAlmostEqual(places["s"][0], s, delta=0.6)
 
@@ -130,18 +130,18 @@ class PlacesTest(unittest.TestCase):
             setup = Setup(mat)
             route = derive.route(mat, False)
             packed = pack.pack(setup, route, derive.field(setup))
-            p, (one, other) = packed.parameters[0]["judge"], (np.zeros(1, place.PLACE), np.zeros(1, place.PLACE))
-            nowhere = np.zeros_like(packed.reach)
+            p, (one, other) = packed.lines.records[0], (np.zeros(1, place.PLACE), np.zeros(1, place.PLACE))
+            nowhere = np.zeros_like(packed.lines.reach)
             for s in random.uniform(0.0, route.length_mm, 400):
                 aside, before = random.uniform(-70.0, 70.0), s + random.uniform(-15.0, 15.0)
                 x, y, heading = route.at(float(s))
                 x, y = x - aside * np.sin(heading), y + aside * np.cos(heading)
-                for places, reach in ((one, packed.reach), (other, nowhere)):
+                for places, reach in ((one, packed.lines.reach), (other, nowhere)):
                     place.place_at(p, places[0], route.x_mm, before)
                     place.find_on_route(p, places[0], route.x_mm, route.y_mm, reach, x, y, 0.0)
                 self.assertAlmostEqual(one["s"][0], other["s"][0], delta=1e-6, msg=(mat.name, s, aside))
                 self.assertEqual(one["left"][0], other["left"][0])
-                walked += abs(aside) < packed.reach[one["point"][0]]
+                walked += abs(aside) < packed.lines.reach[one["point"][0]]
         self.assertGreater(walked, 500)
 
     def test_outside_a_sharp_corner_the_side_is_that_of_the_corner(self) -> None:
@@ -150,14 +150,14 @@ class PlacesTest(unittest.TestCase):
             for edge in ("left", "right"):
                 setup = setup_with(Setup(Mat("corner", line, 2000.0, 2000.0)), program__edge=edge)
                 packed = pack.pack(setup, derive.route(setup.mat, False), derive.field(setup))
-                p, places, route = packed.parameters[0]["judge"], np.zeros(1, place.PLACE), packed.route
+                p, places, route = packed.lines.records[0], np.zeros(1, place.PLACE), packed.route
                 for off in (5.0, 40.0):
                     # Beyond the corner, midway between both directions: the line turns left, so that this is its right.
                     way = np.radians(0.5 * angle - 90.0)
                     for spread in (-0.4, 0.0, 0.4):
                         x, y = 1000.0 + off * np.cos(way + spread), 800.0 + off * np.sin(way + spread)
                         place.place_at(p, places[0], route.x_mm, 400.0)
-                        place.find_on_route(p, places[0], route.x_mm, route.y_mm, packed.reach, x, y, 0.0)
+                        place.find_on_route(p, places[0], route.x_mm, route.y_mm, packed.lines.reach, x, y, 0.0)
                         self.assertAlmostEqual(places["left"][0], -off, delta=1.0)
 
     def test_a_field_is_read_between_its_pixels(self) -> None:

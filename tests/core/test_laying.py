@@ -327,6 +327,17 @@ class LineTest(unittest.TestCase):
         moved = laying.with_line(mat, 1, laying.moved(mat.other_lines[0], 200.0, 420.0))
         self.assertEqual((moved.line.x_mm, moved.line.y_mm), (200.0, 420.0))
 
+    def test_a_line_that_cannot_be_laid_is_refused_and_one_that_cannot_go_along_stays(self) -> None:
+        mat = lighthouse_loop()
+        open_stroke = replace(mat.line, pieces=(*mat.line.pieces[:3], Corner(70.0), *mat.line.pieces[3:]))
+        with self.assertRaisesRegex(IronTrailError, "do not meet"):
+            laying.with_line(mat, 0, open_stroke)
+        # A circuit that begins as a line that is changed cannot go along with it, and lies where it lay.
+        both = replace(mat, line=replace(mat.line, closed=False), other_lines=(mat.line,))
+        made = laying.with_line(both, 0, replace(open_stroke, closed=False))
+        self.assertEqual(made.line.pieces, open_stroke.pieces)
+        self.assertEqual(made.other_lines, (mat.line,))
+
     def test_a_new_fork_and_a_new_crossing(self) -> None:
         mat = lighthouse_loop()
         forked = laying.forked(mat, 0, 2)

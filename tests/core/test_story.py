@@ -3,8 +3,8 @@
 import unittest
 
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.figures import Figures
-from irontrail.core.project import demo_project
 from tests.support import lighthouse, setup_with
 
 

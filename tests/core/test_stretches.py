@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.project import demo_project
+from irontrail.core.demos import demo_project
 from irontrail.core.stretches import stretches
 from tests.support import lighthouse, setup_with
 

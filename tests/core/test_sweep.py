@@ -32,7 +32,7 @@ class SweepTest(unittest.TestCase):
     def test_the_number_of_threads_changes_nothing(self) -> None:
         one, many = derive.sweep(self.SETUPS, threads=1), derive.sweep(self.SETUPS, threads=5)
         for name in vars(one):
-            self.assertTrue(np.array_equal(getattr(one, name), getattr(many, name)), name)
+            np.testing.assert_array_equal(getattr(one, name), getattr(many, name), name)
 
     def test_it_stops_when_told_to_and_keeps_what_is_done(self) -> None:
         setup = lighthouse(trial__time_limit_s=2.0)

@@ -6,11 +6,12 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Zone
 from irontrail.core.mat.zones import corners
-from irontrail.core.project import Setup, demo_project
+from irontrail.core.project import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
 

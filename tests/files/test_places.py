@@ -6,8 +6,8 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import mock
 
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import demo_project
 from irontrail.files import atomic, places, project_file, unsaved
 from irontrail.files.on_disk import OnDisk
 

@@ -12,9 +12,10 @@ from unittest import mock
 from hypothesis import given, reject, settings
 
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route
-from irontrail.core.project import KeptRun, Project, Setup, demo_project
+from irontrail.core.project import KeptRun, Project, Setup
 from irontrail.files import atomic, project_file
 from irontrail.files.upgrades import upgraded
 from tests.core.test_any_setup import SETUPS

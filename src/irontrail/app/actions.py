@@ -13,7 +13,7 @@ from irontrail.app.session import Session
 from irontrail.app.stage import Stage
 from irontrail.app.widgets.strip_picture import LANES
 from irontrail.app.widgets.trail_shade import SHADES
-from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.demos import DEMOS
 
 
 @dataclass(frozen=True)
@@ -59,8 +59,8 @@ class Actions:
     def _fill_file(self, menu: QMenu) -> None:
         files = self._files
         demos = menu.addMenu("Open &Demo")
-        for name, make in DEMO_MATS.items():
-            self.add(demos, f"demo {name}", make().name, partial(files.open_demo, name))
+        for name, demo in DEMOS.items():
+            self.add(demos, f"demo {name}", demo.title, partial(files.open_demo, name))
         self.add(menu, "new", "&New", files.new, QKeySequence.StandardKey.New)
         self.add(menu, "open", "&Open …", files.ask_open, QKeySequence.StandardKey.Open)
         self.recent = menu.addMenu("Open &Recent")

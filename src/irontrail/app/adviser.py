@@ -11,7 +11,9 @@ from irontrail.app.view import RunView
 from irontrail.app.worker import NewestWins
 from irontrail.core.advice.case import Finding
 from irontrail.core.advice.findings import findings
+from irontrail.core.advice.leg_ends import LegEnds, leg_ends
 from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.advice.step_response import StepResponse, step_response
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
@@ -19,7 +21,7 @@ from irontrail.core.project import Setup
 # A run is advised on when it has been in sight for so long.
 AFTER_MS = 60
 # What can be said; a sheet that shows it declares it.
-Wants = Literal["remarks", "findings", "step response"]
+Wants = Literal["remarks", "findings", "step response", "trip remarks", "leg ends"]
 
 
 @dataclass(frozen=True)
@@ -41,6 +43,8 @@ class Advice:
     findings: tuple[Finding, ...] | None
     step_response: StepResponse | None
     kept_step: StepResponse | None
+    trip_remarks: tuple[Remark, ...] | None = None
+    leg_ends: LegEnds | None = None
 
 
 def advise(request: AdviceRequest) -> Advice:
@@ -52,6 +56,8 @@ def advise(request: AdviceRequest) -> Advice:
         findings=findings(request.setup, request.kept) if "findings" in request.wants else None,
         step_response=step_response(request.setup, request.step_mm) if letting else None,
         kept_step=step_response(request.kept, request.step_mm) if letting and request.kept is not None else None,
+        trip_remarks=proofread_trip(request.setup) if "trip remarks" in request.wants else None,
+        leg_ends=leg_ends(request.setup) if "leg ends" in request.wants else None,
     )
 
 

@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidge
 from irontrail.app import print_mat
 from irontrail.app.session import Session
 from irontrail.app.widgets.figure_editor import FigureEditor
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import blank_project, demo_project
+from irontrail.core.project import blank_project
 from irontrail.files import project_file, trace_csv
 from irontrail.files.on_disk import OnDisk
 from irontrail.files.unsaved import Unsaved

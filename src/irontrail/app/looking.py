@@ -4,7 +4,7 @@ from PySide6.QtCore import QObject, Signal
 
 from irontrail.core.advice.luck import Luck
 
-STOPS = ("Mat", "Robot", "Light", "Steer", "Run", "Compare", "Tune", "Pit")
+STOPS = ("Mat", "Robot", "Light", "Steer", "Trip", "Run", "Compare", "Tune", "Pit")
 
 
 class Looking(QObject):

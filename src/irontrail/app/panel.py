@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.adviser import Wants
 from irontrail.app.session import Session
@@ -96,10 +96,12 @@ class Panel(QWidget):
         choose: Callable[[str], None],
         beside: QHBoxLayout | None = None,
         says: str = "",
+        across: int = 0,
     ) -> dict[str, QPushButton]:
         """Buttons of which one is down, in a row of their own or beside others; `choose` is told which is pressed.
 
-        `says` is what the choice is about, in a sentence; {} stands for the option.
+        `says` is what the choice is about, in a sentence; {} stands for the option. With `across` there are so many in
+        a row, and more rows.
         """
         name = self._label(label, "words")
         row = beside or self.add_row()
@@ -108,8 +110,12 @@ class Panel(QWidget):
         else:
             name.setWordWrap(False)
         row.addWidget(name)
+        grid = QGridLayout() if across else None
+        if grid is not None:
+            grid.setSpacing(6)
+            row.addLayout(grid, 1)
         buttons = {}
-        for option in options:
+        for i, option in enumerate(options):
             button = QPushButton(option)
             button.setCheckable(True)
             button.setAccessibleName(f"{label}: {option}")
@@ -117,7 +123,10 @@ class Panel(QWidget):
             button.setProperty("choice", "true")
             button.setMinimumWidth(30)
             button.clicked.connect(lambda _checked=False, option=option: choose(option))
-            row.addWidget(button, 1)
+            if grid is not None:
+                grid.addWidget(button, i // across, i % across)
+            else:
+                row.addWidget(button, 1)
             buttons[option] = button
         one_of(self, buttons.values())
         return buttons

@@ -4,12 +4,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.app.view import RunView
-from irontrail.app.widgets.strip_picture import Lane, StripPicture, StripRun
+from irontrail.app.widgets.strip_picture import Lane, StripLeg, StripPicture, StripRun
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core.project import Setup
 from irontrail.core.result import Run, Trace, sensor_way
+from irontrail.core.steering.leg_words import leg_title
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.words import in_words
+from irontrail.core.steering.words import deciding
+from irontrail.core.stretches import driven_mm
+
+# What is only known while a line is followed.
+OF_LINE = {"edge_mm", "angle_deg"}
 
 
 def trail_of(setup: Setup, run: Run) -> Trail:
@@ -17,13 +22,17 @@ def trail_of(setup: Setup, run: Run) -> Trail:
     return Trail(*sensor_way(run.trace, setup.robot.mount))
 
 
-def strip_run(run: Run, lanes: tuple[Lane, ...]) -> StripRun:
-    """A run laid out for some lanes."""
+def strip_run(run: Run, lanes: tuple[Lane, ...], by_way: bool = False) -> StripRun:
+    """A run laid out for some lanes: along its line, or `by_way` along all that it drove."""
     trace = run.trace
-    columns = {name: _column(trace, name) for lane in lanes for name in lane.columns}
     # What is measured between marks is there whatever lanes are shown.
-    columns.setdefault("edge_mm", trace.edge_mm)
-    return StripRun.of(trace.progress_mm / 1000.0, trace.time_s, columns, run.outcome == "finished")
+    names = dict.fromkeys([*(name for lane in lanes for name in lane.columns), "edge_mm"])
+    columns = {name: _column(trace, name) for name in names}
+    if run.legs:
+        for name in OF_LINE & columns.keys():
+            columns[name] = np.where(trace.following > 0.0, columns[name], np.nan)
+    place = driven_mm(run) if by_way else trace.progress_mm
+    return StripRun.of(place / 1000.0, trace.time_s, columns, run.outcome == "finished")
 
 
 def _column(trace: Trace, name: str) -> NDArray[np.float64]:
@@ -42,12 +51,30 @@ def strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool, lan
         begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
         bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
     length = (whole if route.closed else whole - start) / 1000.0
-    target = view.setup.program.target
-    return StripPicture(strip_run(view.run, lanes), kept, target, tuple(bends), length, by_place, lanes)
+    target, legs = view.setup.program.target, _strip_legs(view)
+    shown = strip_run(view.run, lanes, bool(legs))
+    if legs:
+        length, bends = float(max(run.place_m[-1] for run in (shown, *kept))) or 1.0, []
+    return StripPicture(shown, kept, target, tuple(bends), length, by_place, lanes, legs)
+
+
+def _strip_legs(view: RunView) -> tuple[StripLeg, ...]:
+    """The legs that a run came to, along its strip."""
+    trip, times = view.setup.program.trip, view.run.trace.time_s
+    if trip is None:
+        return ()
+    way = driven_mm(view.run) / 1000.0
+    return tuple(
+        StripLeg(
+            leg.number + 1,
+            leg_title(trip.legs[leg.number]),
+            (float(way[leg.begun]), float(way[leg.over])),
+            (float(times[leg.begun]), float(times[leg.over])),
+        )
+        for leg in view.run.legs
+    )
 
 
 def sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
-    """Which sentence of the program in words decides in each row."""
-    numbers = {sentence.rule: i for i, sentence in enumerate(in_words(program), 1) if sentence.rule is not None}
-    by_rule = np.array([numbers[rule] for rule in range(len(numbers))])
-    return np.asarray(by_rule[run.trace.rule.astype(np.int64)], np.int64)
+    """Which sentence of the program in words decides in each row, from 1."""
+    return deciding(program, run.trace.rule.astype(np.int64), run.trace.leg.astype(np.int64)) + 1

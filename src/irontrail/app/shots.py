@@ -13,11 +13,12 @@ from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.light.probe import ProbeSheet
 from irontrail.app.stops.mat.tape import TapeSheet
+from irontrail.app.stops.trip.legs import LegsSheet
 from irontrail.app.window import Window
 from irontrail.app.working import WorkingPanel
 from irontrail.core.advice.luck import try_luck
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import demo_project
 
 SIZE = (1280, 800)
 # Where the robot is shown: in the harbour, coming out of its second bend.
@@ -125,6 +126,16 @@ def _tape(session: Session, window: Window) -> None:
     sheet.choose(0, 9)
 
 
+def _trip(session: Session, window: Window) -> None:
+    """The third leg of the trip chosen."""
+    _sheet("Trip", "Legs", _nothing)(session, window)
+    panel = window.panel("Trip")
+    assert isinstance(panel, SheetedPanel)
+    sheet = panel.sheet("Legs")
+    assert isinstance(sheet, LegsSheet)
+    sheet.choose(2)
+
+
 def _probe(session: Session, window: Window) -> None:
     """Some readings held, on the line, on the mat and on the edge."""
     _sheet("Light", "Probe", _nothing)(session, window)
@@ -191,14 +202,14 @@ SHOTS = (
     Shot("steer-proportional", _steer),
     Shot("steer-proportional-dark", _steer, theme="dark"),
     Shot("steer-proofread", _proofread),
-    Shot("steer-loop", _sheet("Steer", "Loop")),
     Shot("steer-words", _sheet("Steer", "Words", _bands)),
     Shot("steer-let-go", _sheet("Steer", "Let go")),
+    Shot("trip-legs", _trip, demo="lantern"),
+    Shot("trip-ends", _sheet("Trip", "Ends", _nothing), demo="lantern-on-off"),
     Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
     Shot("run-luck", _luck),
     Shot("compare-race", _sheet("Compare", "Race", _some_speeds)),
-    Shot("compare-duel", _worked("Compare", "Duel")),
     Shot("tune-map", _worked("Tune", "Map")),
     Shot("tune-search", _worked("Tune", "Search", _pid_law)),
     Shot("tune-event", _worked("Tune", "Event", _fast)),

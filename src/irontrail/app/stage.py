@@ -23,9 +23,11 @@ from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.advice.luck import Luck
+from irontrail.core.advice.proofread_trip import ends_at_finish
 from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import KeptRun, Project, Pull
+from irontrail.core.project import KeptRun, Project, Pull, Setup
 from irontrail.core.quantity import quantities
 
 OUTCOME_LABELS = {
@@ -66,7 +68,7 @@ class Stage(QWidget):
         self.lanes_button.setToolTip("Choose what the strip shows")
         self.lanes_button.clicked.connect(self._choose_lanes)
         self._chosen_lanes: tuple[str, ...] | None = None
-        self._kept_lanes: tuple[str, ...] = ()
+        self._kept_lanes: tuple[tuple[str, ...], bool] = ((), False)
         self.shade = "plain"
         self._kept: dict[int, tuple[Trail, StripRun]] = {}
         self._tries_of: Luck | None = None
@@ -208,12 +210,18 @@ class Stage(QWidget):
         """The mat itself, at once; the run on it follows, and until then the last trail of this mat stays."""
         setup, view = self.session.setup, self.session.view
         route = derive.route(setup.mat, setup.trial.reverse)
-        marks = Marks(route, derive.start_mm(setup), setup.trial.reverse, setup.light.areas)
+        marks = self._marks(setup, route)
         same = view is not None and view.setup.mat.name == setup.mat.name
         trail = trail_of(view.setup, view.run) if view is not None and same else None
         self.mat.set_scene(Scene(setup.mat, marks, trail, "", (), underlay=self._underlay(setup.mat)))
         if not same:
             self.mat.set_robot(None)
+
+    @staticmethod
+    def _marks(setup: Setup, route: Route) -> Marks:
+        """What is marked on a setup's mat."""
+        pose, finishes = derive.start_pose(setup), ends_at_finish(setup)
+        return Marks(route, pose, setup.trial.reverse, setup.light.areas, finishes)
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""
@@ -225,7 +233,7 @@ class Stage(QWidget):
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
-                marks=Marks(run.route, run.start_mm, setup.trial.reverse, setup.light.areas),
+                marks=self._marks(setup, run.route),
                 trail=trail_of(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),
@@ -272,14 +280,14 @@ class Stage(QWidget):
     def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
         """Trail and lanes of each kept run shown, made once each."""
         shown = {each.kept.number: each for each in view.kept}
-        lanes = tuple(LANES[name] for name in self.lanes)
-        if self._kept_lanes != self.lanes:
+        lanes, by_way = tuple(LANES[name] for name in self.lanes), bool(view.run.legs)
+        if self._kept_lanes != (self.lanes, by_way):
             self._kept.clear()
-            self._kept_lanes = self.lanes
+            self._kept_lanes = (self.lanes, by_way)
         self._kept = {number: made for number, made in self._kept.items() if number in shown}
         for number, each in shown.items():
             if number not in self._kept:
-                self._kept[number] = (trail_of(each.kept.setup, each.run), strip_run(each.run, lanes))
+                self._kept[number] = (trail_of(each.kept.setup, each.run), strip_run(each.run, lanes, by_way))
         return [self._kept[number] for number in shown]
 
     def _show_figures(self, view: RunView) -> None:

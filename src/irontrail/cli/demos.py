@@ -2,7 +2,7 @@
 
 import argparse
 
-from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.demos import DEMOS
 
 
 def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
@@ -12,7 +12,6 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
 
 def act(options: argparse.Namespace) -> int:  # noqa: ARG001
     """Print a line for each demo: its name, and what it is."""
-    for name, make in DEMO_MATS.items():
-        story = (make.__doc__ or "").splitlines()[0]
-        print(f"{name:12}{make().name}: {story}")
+    for name, demo in DEMOS.items():
+        print(f"{name:16}{demo.title}: {demo.says}")
     return 0

@@ -6,9 +6,9 @@ from pathlib import Path
 from irontrail.cli import screen
 from irontrail.cli.hand_over import hand_over
 from irontrail.cli.project_argument import load
+from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.demos import DEMO_MATS
-from irontrail.core.project import blank_project, demo_project
+from irontrail.core.project import blank_project
 from irontrail.files.picture import MAT_SUFFIXES
 
 DEFAULT_DEMO = "lighthouse"
@@ -26,7 +26,7 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
 def act(options: argparse.Namespace) -> int:
     """Open the window; a file that cannot be opened is refused before there is one."""
     argument = options.project
-    path = None if argument is None or argument in DEMO_MATS else Path(argument)
+    path = None if argument is None or argument in DEMOS else Path(argument)
     drawn = path if path is not None and path.suffix.lower() in MAT_SUFFIXES else None
     if drawn is not None and not drawn.is_file():
         raise IronTrailError("no such file", argument)

@@ -30,7 +30,7 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
 def act(options: argparse.Namespace) -> int:
     """Run, write the trace if asked to, print the measures."""
     from irontrail.core import derive
-    from irontrail.core.stretches import stretches
+    from irontrail.core.stretches import leg_facts, stretches
     from irontrail.files import trace_csv
     from irontrail.files.settings_path import apply_setting
 
@@ -44,7 +44,8 @@ def act(options: argparse.Namespace) -> int:
         trace_csv.write(options.trace, run.trace)
     if options.json:
         by_stretch = [asdict(stretch) for stretch in stretches(run)]
-        print(json.dumps(asdict(figures) | {"stretches": by_stretch}, indent=1))
+        by_leg = [leg_facts(setup, run, leg) for leg in run.legs]
+        print(json.dumps(asdict(figures) | {"stretches": by_stretch, "legs": by_leg}, indent=1))
     else:
         print(table(figures))
     return 0

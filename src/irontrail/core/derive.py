@@ -23,8 +23,8 @@ from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
-from irontrail.core.project import Setup, Trial
+from irontrail.core.mat.zones import ROUND_SHARE, in_zone, start_and_finish, start_place
+from irontrail.core.project import Setup, Trial, starts_on_line
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.program import Program
@@ -48,6 +48,18 @@ def start_mm(setup: Setup) -> float:
     trial = setup.trial
     zone, _ = start_and_finish(setup.mat, trial.reverse)
     return start_place(zone, route(setup.mat, trial.reverse), trial.start_mm)
+
+
+def start_pose(setup: Setup) -> tuple[float, float, float]:
+    """Where the robot is set down: what the trial places, in mm, and its heading in rad.
+
+    That is the sensor on the line, or the axle's middle in the start zone.
+    """
+    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
+    if zone is not None and not starts_on_line(setup):
+        x, y, heading = in_zone(zone, setup.trial.start_mm, setup.trial.start_off_mm)
+        return x, y, heading + float(np.radians(setup.trial.start_angle_deg))
+    return route(setup.mat, setup.trial.reverse).at(start_mm(setup))
 
 
 def way_share(setup: Setup) -> float:
@@ -96,7 +108,13 @@ def field(setup: Setup) -> NDArray[np.float32]:
     sensor = setup.light.sensor
     scale: Scale = "colour names" if sensor.names_colours else "percent"
     eye = Sensor(scale=scale, lamp=sensor.lamp, spot_base_mm=sensor.spot_base_mm, spot_growth=sensor.spot_growth)
-    return _field(setup.mat, eye, setup.robot.mount.height_mm)
+    return _field(_printed(setup.mat), eye, setup.robot.mount.height_mm)
+
+
+@lru_cache(maxsize=16)
+def _printed(mat: Mat) -> Mat:
+    """A mat with only what the sensor sees of it: another zone, spot or name is no other picture."""
+    return replace(mat, name="", start=None, finish=None, spots=(), goal=0)
 
 
 @lru_cache(maxsize=16)
@@ -116,7 +134,7 @@ def run_once(setup: Setup) -> Run:
 @lru_cache(maxsize=64)
 def figures(setup: Setup) -> Figures:
     """The measures of a setup's run."""
-    return measures.measure(run(setup))
+    return measures.measure(run(setup), setup.mat.spots)
 
 
 @lru_cache(maxsize=64)
@@ -138,8 +156,11 @@ def curve(setup: Setup) -> SteeringCurve:
 
 
 def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
-    """The edge profile at an arc length of the route, or where the robot is set down."""
-    place = start_mm(setup) if s_mm is None else s_mm
+    """The edge profile at an arc length of the route, or where the robot is set down, or else well along the route."""
+    place = s_mm
+    if place is None:
+        on_line = starts_on_line(setup)
+        place = start_mm(setup) if on_line else 0.25 * route(setup.mat, setup.trial.reverse).length_mm
     return _profile(replace(setup, program=Program(edge=setup.program.edge), trial=Trial(setup.trial.reverse)), place)
 
 
@@ -236,7 +257,7 @@ def deal(
         packed = [pack(setup, way, seen) for setup in setups.part(chunk)]
         return np.concatenate([each.parameters for each in packed]), packed[0]
 
-    return engine.dealt(len(setups), make, threads, proceed)
+    return engine.dealt(len(setups), make, threads, proceed, first.mat.spots)
 
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":

@@ -52,7 +52,8 @@ class Figures(Part):
     """Measures of one run; docs/model.md defines each.
 
     Lengths are in millimetres, times in seconds, angles in degrees; shares are 0..1. `wobble_mm` and
-    `heading_swing_deg` are peak to peak. `steer_effort` is in percent of steer a second.
+    `heading_swing_deg` are peak to peak. `steer_effort` is in percent of steer a second. Those of spots are 0 on a mat
+    without any; of several spots the one that is missed most counts.
     """
 
     outcome: Outcome
@@ -74,6 +75,9 @@ class Figures(Part):
     seed: int
     steer_effort: Annotated[float, Figure("steering effort", "%/s", 0, better="less")] = 0.0
     slide_deg: Annotated[float, Figure("turn lost to sliding", "°", 0, better="less")] = 0.0
+    spots_missed: Annotated[float, Figure("spots missed", "%", 0, 100.0, "less", "spots")] = 0.0
+    spot_miss_mm: Annotated[float, Figure("off its spot", "mm", better="less", short="off spot")] = 0.0
+    spot_miss_deg: Annotated[float, Figure("turned off its spot", "°", better="less")] = 0.0
 
 
 def _shown() -> dict[str, Figure]:
@@ -88,6 +92,10 @@ def _shown() -> dict[str, Figure]:
 
 # Every figure that is shown, by its field.
 FIGURES = _shown()
+
+
+# Those that only a mat with spots has.
+OF_SPOTS = ("spots_missed", "spot_miss_mm", "spot_miss_deg")
 
 
 # Figures that differ by less than this share are the same: another processor may round another way.

@@ -1,10 +1,17 @@
-"""Measures of a run, from its trace; docs/model.md says how each is defined."""
+"""Measures of a run, from its trace; docs/model.md says how each is defined.
+
+Those of the line count, in a trip, only what was driven while a line was followed.
+"""
+
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.figures import Figures
-from irontrail.core.result import Run
+from irontrail.core.mat.spots import misses
+from irontrail.core.mat.tape import Spot
+from irontrail.core.result import Run, stands
 
 Floats = NDArray[np.float64]
 
@@ -17,41 +24,64 @@ WOBBLE_BAND_HZ = (0.7, 20.0)
 STILL_MM = 0.02
 
 
-def measure(run: Run) -> Figures:
-    """All the figures of a run."""
+def measure(run: Run, spots: Sequence[Spot] = ()) -> Figures:
+    """All the figures of a run, on a mat with these spots."""
     trace = run.trace
+    on = slice(None) if not run.legs else trace.following > 0.0
+    edge = trace.edge_mm[on]
     steps = np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm))
     steps[(trace.time_s[1:] >= run.pull_s) & (trace.time_s[:-1] < run.pull_s)] = 0.0  # a hand's, not the wheels'
     path = float(steps.sum())
     progress = float(trace.progress_mm[-1])
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
-    wobble, swing = wobbling(trace.edge_mm, loop), wobbling(trace.angle_rad, loop)
-    crossings = int(np.count_nonzero(np.diff(trace.edge_mm >= 0.0)))
+    wobble, swing = wobbling(edge, loop), wobbling(trace.angle_rad[on], loop)
+    crossings = int(np.count_nonzero(np.diff(edge >= 0.0)))
+    followed_s = run.time_s if not run.legs else loop * edge.size
     return Figures(
         outcome=run.outcome,
         time_s=run.time_s,
         route_length_mm=run.route.length_mm,
         path_length_mm=path,
         progress_mm=progress,
-        mean_speed_mm_s=progress / run.time_s if run.time_s > 0.0 else 0.0,
-        rms_edge_mm=rms(trace.edge_mm),
-        worst_edge_mm=float(np.abs(trace.edge_mm).max()),
+        mean_speed_mm_s=progress / followed_s if followed_s > 0.0 else 0.0,
+        rms_edge_mm=rms(edge),
+        worst_edge_mm=float(np.abs(edge).max(initial=0.0)),
         wobble_hz=dominant_hz(wobble, loop),
         wobble_mm=peak_to_peak(wobble),
         heading_swing_deg=float(np.degrees(peak_to_peak(swing))),
         crossings_per_m=1000.0 * crossings / path if path > 0.0 else 0.0,
-        clipped_share=float(trace.clipped.mean()),
+        clipped_share=float(trace.clipped[on].mean()) if edge.size else 0.0,
         skid_mm=run.skid_mm,
         coast_mm=run.coast_mm,
         end_angle_deg=float(np.degrees(run.end_angle_rad)),
         seed=run.seed,
-        steer_effort=rms(np.diff(trace.steer)) / loop if len(trace) > 1 else 0.0,
+        steer_effort=rms(np.diff(trace.steer[on])) / loop if edge.size > 1 else 0.0,
         slide_deg=float(np.degrees(run.slide_rad)),
+        **_spots(run, spots),
     )
 
 
+def _spots(run: Run, spots: Sequence[Spot]) -> dict[str, float]:
+    """How nearly the spots are reached; where no leg came to its end, by where the run ended."""
+    if not spots:
+        return {}
+    where = stands(run)
+    missed = misses(spots, where) if where.size else None
+    if missed is None:
+        rest = np.array([[run.rest_x_mm, run.rest_y_mm, run.rest_heading_rad]])
+        far = misses(spots, rest)
+        return {"spots_missed": 1.0, "spot_miss_mm": float(far.worst_mm), "spot_miss_deg": float(far.worst_deg)}
+    return {
+        "spots_missed": float(missed.missed_share),
+        "spot_miss_mm": float(missed.worst_mm),
+        "spot_miss_deg": float(missed.worst_deg),
+    }
+
+
 def rms(values: Floats) -> float:
-    """Root of the mean square."""
+    """Root of the mean square; 0 of nothing."""
+    if not values.size:
+        return 0.0
     return float(np.sqrt(np.dot(values, values) / values.size))
 
 

@@ -1,17 +1,16 @@
 """The frozen root of all that is saved."""
 
 from dataclasses import dataclass, replace
-from typing import Annotated
+from typing import Annotated, Literal
 
 from irontrail.core.figures import Figures
 from irontrail.core.light.rooms import EVENT, PRACTICE, Room
 from irontrail.core.light.sensor import Light, reads_upside_down
-from irontrail.core.mat.demos import DEMO_MATS, blank_mat
+from irontrail.core.mat.demos import blank_mat
 from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.zones import start_and_finish
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
-from irontrail.core.steering.laws.on_off import OnOff
-from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.program import Program
 
 
@@ -40,10 +39,12 @@ class Trial(Part):
 
     A closed line is driven round `laps` times. `start_mm` is where along the route the sensor is set down;
     `start_off_mm` how far from the edge, to the light side; `start_angle_deg` how far the robot is turned to the left
-    of the line's direction.
+    of the line's direction. A robot set down in the start zone, off the line, has its axle in the zone's middle
+    and points as the zone is turned; the three move it from there.
     """
 
     reverse: bool = False
+    set_down: Literal["on the line", "in the start zone"] = "on the line"
     laps: Annotated[int, Quantity("laps", "", 1, 50, 1, says="How many times round it has to go.")] = 1
     start_mm: Annotated[
         float, Quantity("start", "mm", 0.0, 10_000.0, 10.0, says="How far along the line the run begins.")
@@ -108,6 +109,12 @@ class Setup(Part):
         return f"{self.mat.name} · {self.robot.name}"
 
 
+def starts_on_line(setup: Setup) -> bool:
+    """Whether the robot is set down on its line, rather than in the start zone as its trial may say."""
+    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
+    return zone is None or setup.trial.set_down == "on the line"
+
+
 @dataclass(frozen=True)
 class KeptRun(Part):
     """A run put by for comparison: its settings and figures, not its trace; a note and a star of the team's own."""
@@ -129,21 +136,6 @@ class Project(Part):
     event: Room = EVENT
 
 
-def demo_project(demo: str) -> Project:
-    """A demo of the Saltmarsh team by its short name; KeyError if there is none of that name."""
-    mat = DEMO_MATS[demo]()
-    return Project(Setup(mat, program=_DEMO_PROGRAMS.get(demo, Program())))
-
-
 def blank_project() -> Project:
     """A project to begin with: a bare mat with a first strip of tape, and the usual robot."""
     return Project(Setup(blank_mat()))
-
-
-_DEMO_PROGRAMS = {
-    "quarry": Program(
-        speed=30.0,
-        proportional=Proportional(gain=1.0),
-        on_off=OnOff(dark_outer=35.0, dark_inner=-10.0, light_outer=35.0, light_inner=-10.0),
-    ),
-}

@@ -1,4 +1,4 @@
-"""Measures by stretch of the route: each straight and each bend by itself."""
+"""Measures by stretch of the route: each straight and each bend by itself; of a trip each leg."""
 
 from dataclasses import dataclass, replace
 from math import ceil
@@ -7,7 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.measures import peak_to_peak, rms, wobbling
-from irontrail.core.result import Run
+from irontrail.core.project import Setup
+from irontrail.core.result import LegRun, Run
+from irontrail.core.steering.leg_words import ended_words
 
 # A straight shorter than this is counted to the bend before it.
 SHORTEST_MM = 5.0
@@ -18,6 +20,8 @@ NOTHING_MM = 1e-6
 @dataclass(frozen=True)
 class Stretch:
     """A straight or a bend as the run went through it; lengths in mm from where the robot was set down.
+
+    Or a leg of a trip, at lengths of what was driven; what is measured off the edge is 0 where no line was followed.
 
     A bend has its letter, a straight the letters of the bends it lies between; those of later laps say which. A bend
     that the robot is set down in has a rest to begin with, and its first part last. A stretch that the run did not get
@@ -42,6 +46,8 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
 
     The last one ends where the run did. One that a hand carried the robot over is left out.
     """
+    if run.legs:
+        return _by_leg(run)
     trace = run.trace
     reached, times = first_times(run)
     loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
@@ -75,6 +81,78 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
                 wobble_mm=peak_to_peak(wobble[rows]),
                 clipped_share=float(trace.clipped[rows].sum()) / (rows.stop - rows.start),
                 whole=not last or run.outcome == "finished",
+            )
+        )
+    return tuple(found)
+
+
+def leg_facts(setup: Setup, run: Run, leg: LegRun) -> dict[str, float | int | str | None]:
+    """A leg of a run in plain figures: what it was, when, how far and how much it turned, where it left the robot.
+
+    `ended_by` is None for the leg that the run ended in; distances and angles are to the end of the leg, the place that
+    after it has braked, or rested.
+    """
+    trip, trace = setup.program.trip, run.trace
+    asked = trip.legs[leg.number] if trip is not None else None
+    end = leg.ended if leg.ended >= 0 else leg.over
+    rests = leg is run.legs[-1]
+    x, y, heading = (
+        (run.rest_x_mm, run.rest_y_mm, run.rest_heading_rad)
+        if rests
+        else (float(trace.x_mm[leg.over]), float(trace.y_mm[leg.over]), float(trace.heading_rad[leg.over]))
+    )
+    return {
+        "leg": leg.number + 1,
+        "kind": asked.kind if asked is not None else "",
+        "began_s": float(trace.time_s[leg.begun]),
+        "ended_s": float(trace.time_s[end]),
+        "ended_by": ended_words(asked, leg.ended_by) if asked is not None and leg.ended >= 0 else None,
+        "counted_mm": leg.counted_mm,
+        "driven_mm": leg.way_mm,
+        "turned_deg": float(np.degrees(trace.heading_rad[end] - trace.heading_rad[leg.begun])),
+        "x_mm": x,
+        "y_mm": y,
+        "heading_deg": float(np.degrees(heading)),
+    }
+
+
+def driven_mm(run: Run) -> NDArray[np.float64]:
+    """How far the axle's middle has come in each row, mm, shape (rows,); what a hand carried it does not count."""
+    trace = run.trace
+    steps = np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm))
+    steps[(trace.time_s[1:] >= run.pull_s) & (trace.time_s[:-1] < run.pull_s)] = 0.0
+    return np.concatenate(([0.0], np.cumsum(steps)))
+
+
+def _by_leg(run: Run) -> tuple[Stretch, ...]:
+    """The legs that a run came to, in their order."""
+    trace, way = run.trace, driven_mm(run)
+    followed = trace.following > 0.0
+    loop = float(trace.time_s[1]) if len(trace) > 1 else 1.0
+    wobble = np.zeros(len(trace))
+    wobble[followed] = wobbling(trace.edge_mm[followed], loop)
+    found = []
+    for leg in run.legs:
+        rows = slice(leg.begun, max(leg.over, leg.begun + 1))
+        on = followed[rows] if leg.route is not None else np.zeros(0, np.bool_)
+        edge = trace.edge_mm[rows][on] if on.size else np.zeros(0)
+        seconds = (run.time_s if leg is run.legs[-1] else float(trace.time_s[leg.over])) - float(
+            trace.time_s[leg.begun]
+        )
+        start, end = float(way[leg.begun]), float(way[leg.over])
+        found.append(
+            Stretch(
+                name=f"leg {leg.number + 1}",
+                bend=False,
+                start_mm=start,
+                end_mm=end,
+                time_s=seconds,
+                mean_speed_mm_s=(end - start) / seconds if seconds > 0.0 else 0.0,
+                rms_edge_mm=rms(edge),
+                worst_edge_mm=float(np.abs(edge).max(initial=0.0)),
+                wobble_mm=peak_to_peak(wobble[rows][on]) if on.size else 0.0,
+                clipped_share=float(trace.clipped[rows].mean()),
+                whole=leg.ended >= 0,
             )
         )
     return tuple(found)

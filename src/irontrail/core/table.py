@@ -1,16 +1,19 @@
-"""What lies on the table beside the tape: patches, markers, zones, shadows and glares, each with a place and a size."""
+"""What lies on the table beside the tape: patches, markers, zones, spots, shadows and glares.
+
+Each has a place and a size; that of a spot is how nearly it is to be reached.
+"""
 
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.tape import Patch, Zone
+from irontrail.core.mat.tape import Patch, Spot, Zone
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Part, quantities, value_at, with_value
 
-Kind = Literal["patch", "marker", "start", "finish", "shadow", "glare"]
-KINDS: tuple[Kind, ...] = ("patch", "marker", "shadow", "glare", "start", "finish")
+Kind = Literal["patch", "marker", "start", "finish", "shadow", "glare", "spot"]
+KINDS: tuple[Kind, ...] = ("patch", "marker", "shadow", "glare", "start", "finish", "spot")
 LEAST_MM = 10.0
 
 
@@ -41,6 +44,7 @@ def things(setup: Setup) -> tuple[Thing, ...]:
     found += [Thing(kind, f"mat.{kind}") for kind in ("start", "finish") if getattr(mat, kind) is not None]
     for i, area in enumerate(setup.light.areas):
         found.append(Thing("shadow" if area.factor < 1.0 else "glare", f"light.areas.{i}"))
+    found += [Thing("spot", f"mat.spots.{i}") for i in range(len(mat.spots))]
     return tuple(found)
 
 
@@ -49,6 +53,8 @@ def box_of(setup: Setup, thing: Thing) -> Box:
     part = value_at(setup, thing.path)
     if isinstance(part, LightArea):
         return Box(part.x_mm, part.y_mm, 2.0 * part.half_width_mm, 2.0 * part.half_height_mm)
+    if isinstance(part, Spot):
+        return Box(part.x_mm, part.y_mm, 2.0 * part.within_mm, 2.0 * part.within_mm, part.heading_deg)
     turned = part.turned_deg if isinstance(part, Zone) else 0.0
     return Box(part.x_mm, part.y_mm, part.width_mm, part.height_mm, turned)
 
@@ -58,7 +64,12 @@ def placed(setup: Setup, thing: Thing, box: Box) -> Setup:
     part: Part = value_at(setup, thing.path)
     wide, high = max(box.width_mm, LEAST_MM), max(box.height_mm, LEAST_MM)
     values: dict[str, Any] = {"x_mm": box.x_mm, "y_mm": box.y_mm}
-    if isinstance(part, LightArea):
+    if isinstance(part, Spot):
+        # Whichever side of its circle is drawn, both follow.
+        before = 2.0 * part.within_mm
+        wider = box.width_mm if abs(box.width_mm - before) >= abs(box.height_mm - before) else box.height_mm
+        values |= {"within_mm": 0.5 * wider, "heading_deg": (box.turned_deg + 180.0) % 360.0 - 180.0}
+    elif isinstance(part, LightArea):
         values |= {"half_width_mm": 0.5 * wide, "half_height_mm": 0.5 * high}
     else:
         values |= {"width_mm": wide, "height_mm": high}
@@ -88,6 +99,9 @@ def laid(setup: Setup, kind: Kind, x_mm: float, y_mm: float) -> tuple[Setup, Thi
             patch = Patch(x_mm, y_mm, 60.0, 120.0, "#ffffff", shine=1.6, over_line=True)
         made = replace(setup, mat=replace(mat, patches=(*mat.patches, patch)))
         return made, Thing(kind, f"mat.patches.{len(mat.patches)}")
+    if kind == "spot":
+        made = replace(setup, mat=replace(mat, spots=(*mat.spots, Spot(x_mm, y_mm))))
+        return made, Thing(kind, f"mat.spots.{len(mat.spots)}")
     area = LightArea(x_mm, y_mm, 120.0, 90.0, 0.3 if kind == "shadow" else 2.5)
     made = replace(setup, light=replace(light, areas=(*light.areas, area)))
     return made, Thing(kind, f"light.areas.{len(light.areas)}")

@@ -4,7 +4,7 @@ import csv
 import io
 from pathlib import Path
 
-from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.batch import measures_of
 from irontrail.core.tune.grid import GridMap
 from irontrail.files import atomic
 
@@ -13,11 +13,12 @@ def to_text(made: GridMap) -> str:
     """The cells that were run: both numbers, the share that finished, each measure's mean (empty if none did)."""
     text = io.StringIO(newline="")
     writer = csv.writer(text, lineterminator="\n")
-    writer.writerow([made.spec.x.path, made.spec.y.path, "finished", *MEASURES])
+    names = measures_of(made.spec.setup)
+    writer.writerow([made.spec.x.path, made.spec.y.path, "finished", *names])
     for j in range(made.spec.cells):
         for i in range(made.spec.cells):
             if made.done[j, i]:
-                values = [made.values[name][j, i] for name in MEASURES]
+                values = [made.values[name][j, i] for name in names]
                 writer.writerow(
                     [
                         f"{made.spec.value(made.spec.x, i):.6g}", f"{made.spec.value(made.spec.y, j):.6g}",

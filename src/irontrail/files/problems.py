@@ -10,36 +10,37 @@ from pydantic_core import ErrorDetails
 
 from irontrail.core.mat.tape import Piece
 from irontrail.core.project import Project
+from irontrail.core.steering.legs import End, Leg
 
-_KINDS = {kind.__name__ for kind in get_args(Piece)}
+# What a part of a list may be, by the name of its class: the kinds that its list holds.
+_KINDS: dict[str, tuple[str, ...]] = {
+    part.__name__: tuple(sorted(each.__dataclass_fields__["kind"].default for each in get_args(union)))
+    for union in (Piece, Leg, End)
+    for part in get_args(union)
+}
+
+Place = tuple[int | str, ...]
 
 
 def describe(error: ValidationError) -> list[str]:
-    """One sentence for each problem, in the order of the file."""
+    """One sentence for each problem, in the order of the file.
+
+    A piece, a leg, or an end of a leg is tried as each kind in turn, and each failure is reported; only the kind that
+    it says it is counts.
+    """
     details = error.errors(include_url=False)
-    wrong_kind = {
-        (parent, kind)
-        for detail in details
-        if (place := _branch(detail["loc"])) is not None
-        and (parent := place[0]) is not None
-        and (kind := place[1]) is not None
-        and place[2] == ("kind",)
-    }
-    parents_with_a_match = {
-        place[0]
-        for detail in details
-        if (place := _branch(detail["loc"])) is not None and (place[0], place[1]) not in wrong_kind
-    }
+    readings = {reading for detail in details for reading in _readings(detail["loc"])}
+    wrong = {detail["loc"][:-1] for detail in details if detail["loc"][-1:] == ("kind",)} & readings
+    right = {reading[:-1] for reading in readings - wrong}
     sentences: list[str] = []
     for detail in details:
-        place = _branch(detail["loc"])
-        if place is None:
-            sentence = _sentence(detail["loc"], detail)
-        elif (place[0], place[1]) not in wrong_kind:
-            sentence = _sentence(place[0] + place[2], detail)
-        elif place[0] not in parents_with_a_match and place[2] == ("kind",):
-            kinds = ", ".join(sorted(kind.lower() for kind in _KINDS))
-            sentence = f"{_dotted((*place[0], 'kind'))}: must be one of {kinds}"
+        loc = detail["loc"]
+        missed = next((reading for reading in _readings(loc) if reading in wrong), None)
+        if missed is None:
+            sentence = _sentence(_without_readings(loc), detail)
+        elif missed[:-1] not in right and loc == (*missed, "kind"):
+            kinds = ", ".join(_KINDS[str(missed[-1])])
+            sentence = f"{_dotted((*_without_readings(missed[:-1]), 'kind'))}: must be one of {kinds}"
         else:
             continue
         if sentence not in sentences:
@@ -47,15 +48,15 @@ def describe(error: ValidationError) -> list[str]:
     return sentences
 
 
-def _branch(loc: tuple[int | str, ...]) -> tuple[tuple[int | str, ...], str, tuple[int | str, ...]] | None:
-    """A place inside one reading of a piece, split into the piece, the kind it was read as, and the rest.
+def _readings(loc: Place) -> list[Place]:
+    """The places down to each name of a kind that something on the way was read as, the outermost first."""
+    return [loc[: i + 1] for i in range(1, len(loc)) if isinstance(loc[i - 1], int) and loc[i] in _KINDS]
 
-    A piece is tried as each kind in turn, and each failure is reported; only the kind it says it is counts.
-    """
-    for i, name in enumerate(loc):
-        if i > 0 and isinstance(loc[i - 1], int) and isinstance(name, str) and name in _KINDS:
-            return loc[:i], name, loc[i + 1 :]
-    return None
+
+def _without_readings(loc: Place) -> Place:
+    """A place as it stands in the file."""
+    names = {len(reading) - 1 for reading in _readings(loc)}
+    return tuple(name for i, name in enumerate(loc) if i not in names)
 
 
 def _dotted(loc: tuple[int | str, ...]) -> str:

@@ -10,13 +10,14 @@ from hypothesis import given, settings
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding
 from irontrail.core.advice.findings import findings
+from irontrail.core.demos import demo_project
 from irontrail.core.engine import sense
 from irontrail.core.engine.pack import pack_sensor
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
-from irontrail.core.project import Pull, Setup, demo_project
+from irontrail.core.project import Pull, Setup
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain

@@ -5,8 +5,8 @@ import unittest
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
 from irontrail.core.advice.luck import SPREAD, perturbed, try_luck
+from irontrail.core.demos import demo_project
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.project import demo_project
 from tests.support import lighthouse, setup_with
 
 

@@ -7,8 +7,9 @@ from hypothesis import given, settings
 
 from irontrail.core import derive
 from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup, demo_project
+from irontrail.core.project import Setup
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.registry import LAW_NAMES
 from tests.core.test_any_setup import SETUPS

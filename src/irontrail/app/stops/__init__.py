@@ -12,6 +12,7 @@ _PANELS = {
     "Robot": "robot.RobotPanel",
     "Light": "light.LightPanel",
     "Steer": "steer.SteerPanel",
+    "Trip": "trip.TripPanel",
     "Run": "run.RunPanel",
     "Compare": "compare.ComparePanel",
     "Tune": "tune.TunePanel",

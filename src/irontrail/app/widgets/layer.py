@@ -38,8 +38,11 @@ class Layer:
             made = self._under._pixmap(view).copy() if self._under is not None else _blank(view)
             painter = QPainter(made)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._draw(painter)
-            painter.end()
+            try:
+                self._draw(painter)
+            finally:
+                # A picture must not go while it is painted on, whatever went wrong with the painting.
+                painter.end()
             self._kept = made
         return self._kept
 

@@ -8,13 +8,13 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
 
-from irontrail.app.theme import Theme, fade, font, readable
+from irontrail.app.theme import Theme, fade, font, pen, readable
 from irontrail.app.widgets.painting import polygon, polygon_of
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.surface import SURFACES
-from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.tape import Mat, Spot
 from irontrail.core.mat.zones import corners, start_and_finish
 
 Floats = NDArray[np.float64]
@@ -24,17 +24,22 @@ MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
 # Of a bend a point is drawn for each so much that it turns.
 TURN_RAD = 0.02
+SPOT_ARROW_PX = 34.0
 GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
 
 @dataclass(frozen=True)
 class Marks:
-    """What is marked on a mat: the way, where on it the sensor is set down, shadows and glares."""
+    """What is marked on a mat: the way, where the robot is set down, shadows and glares.
+
+    `pose` is what is set down (mm, rad); `finishes`: coming to the finish means something to the program.
+    """
 
     route: Route
-    start_mm: float
+    pose: tuple[float, float, float]
     reverse: bool
     areas: tuple[LightArea, ...]
+    finishes: bool = True
 
 
 @dataclass(frozen=True, eq=False)
@@ -198,9 +203,11 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     for zone, s, word in zip(zones, (0.0, route.length_mm), ("start", "finish"), strict=True):
         if zone is not None:
             _draw_zone(painter, corners(zone), word, mat_ink(mat), to_px)
-        elif not route.closed:
+        elif not route.closed and marks.finishes:
             _draw_zone(painter, _end_corners(mat, route, s), word, mat_ink(mat), to_px)
-    x, y, heading = route.at(marks.start_mm)
+    for i, spot in enumerate(mat.spots, 1):
+        _draw_spot(painter, spot, f"spot {i}" if len(mat.spots) > 1 else "spot", mat_ink(mat), to_px)
+    x, y, heading = marks.pose
     across = np.array([-np.sin(heading), np.cos(heading)]) * (0.5 * mat.followed.width_mm + 14.0)
     along = np.array([np.cos(heading), np.sin(heading)])
     ink = mat_ink(mat)
@@ -214,6 +221,23 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     painter.setPen(QColor(ink))
     for bend in route.bends:
         _draw_letter(painter, route, bend.name, 0.5 * (bend.start_mm + bend.end_mm), bend.turns_left, to_px)
+
+
+def _draw_spot(painter: QPainter, spot: Spot, word: str, ink: str, to_px: QTransform) -> None:
+    """A spot: the circle to stand in, and the sector to point into."""
+    middle, reach = to_px.map(QPointF(spot.x_mm, spot.y_mm)), spot.within_mm * to_px.m11()
+    painter.setPen(pen(ink, 1.4, (3.0, 2.0)))
+    painter.setBrush(fade(ink, 0.08))
+    painter.drawEllipse(middle, reach, reach)
+    far = max(reach + 14.0, SPOT_ARROW_PX)
+    painter.setPen(QPen(QColor(ink), 1.2))
+    for turned in (spot.heading_deg - spot.within_deg, spot.heading_deg + spot.within_deg):
+        way = np.radians(turned)
+        painter.drawLine(middle, middle + QPointF(far * float(np.cos(way)), -far * float(np.sin(way))))
+    painter.setFont(font(10))
+    painter.setPen(QColor(ink))
+    box = QRectF(middle.x() - 40, middle.y() + max(reach, 6.0) + 2, 80, 16)
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
 
 def _draw_letter(painter: QPainter, route: Route, letter: str, s: float, left: bool, to_px: QTransform) -> None:

@@ -102,5 +102,5 @@ class SentenceList(Described, QWidget):
         painter.setBrush(QColor(theme.rule))
         bar = QRectF(box.left() + 6.0, y + 16.0, box.width() - 6.0, 3.0)
         painter.drawRect(bar)
-        painter.setBrush(QColor(theme.brass if line.light else theme.slate))
+        painter.setBrush(QColor(theme.second if line.light is None else theme.brass if line.light else theme.slate))
         painter.drawRect(QRectF(bar.left(), bar.top(), bar.width() * share, 3.0))

@@ -144,7 +144,8 @@ class Strip(Keyed, Described, QWidget):
         run, row = self.picture.run, min(self.row, self.picture.run.time_s.size - 1)
         said = [f"{run.time_s[row]:.2f} s"]
         for lane in self.picture.lanes:
-            values = ", ".join(f"{run.columns[column][row]:.1f}" for column in lane.columns)
+            known = [float(run.columns[column][row]) for column in lane.columns]
+            values = ", ".join(f"{value:.1f}" if value == value else "not known" for value in known)
             said.append(f"{lane.name} {values}")
         span = self.measured()
         return "; ".join(said) + (f"; {span.says()}" if span else "")
@@ -185,10 +186,20 @@ class Strip(Keyed, Described, QWidget):
         # Finding points that add nothing takes longer than drawing them, where there are not very many.
         return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
 
+    def known_lines(self, row: int, run: StripRun, column: str) -> list[QPolygonF]:
+        """The same, in parts where it is not known everywhere."""
+        known = np.isfinite(run.columns[column])
+        if self.axis is None or known.all():
+            return [self.lane_line(row, run, column)]
+        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        edges = np.flatnonzero(np.diff(known.astype(np.int8), prepend=0, append=0))
+        return [polygon_of(x[a:b], y[a:b]) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+
     def lane_parts(self, row: int, run: StripRun, column: str, dash: tuple[float, float] | None) -> list[QPolygonF]:
         """The same curve cut into dashes along the axis: Qt's own take ten times as long on a curve that swings."""
         if dash is None or self.axis is None:
-            return [self.lane_line(row, run, column)]
+            return self.known_lines(row, run, column)
         x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
         y = np.asarray(self.axis.y_px(row, run.columns[column]))
         on, period = dash[0], sum(dash)
@@ -337,4 +348,5 @@ class Strip(Keyed, Described, QWidget):
             painter.setPen(made)
             for row, lane in enumerate(axis.lanes):
                 painter.setClipRect(axis.lane(row))
-                painter.drawPolyline(self.lane_line(row, run, lane.columns[0]))
+                for part in self.known_lines(row, run, lane.columns[0]):
+                    painter.drawPolyline(part)

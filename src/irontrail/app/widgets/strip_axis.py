@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from PySide6.QtCore import QRectF, QSizeF
 
-from irontrail.app.widgets.strip_picture import Floats, Lane, StripPicture, StripRun
+from irontrail.app.widgets.strip_picture import Floats, Lane, StripLeg, StripPicture, StripRun
 
 LABEL_WIDTH = 104
 RIGHT_MARGIN = 14
@@ -39,13 +39,15 @@ class StripAxis:
     bends: tuple[tuple[str, float, float], ...]
     target: float
     lanes: tuple[Lane, ...]
+    legs: tuple[StripLeg, ...] = ()
 
     @classmethod
     def of(cls, picture: StripPicture, size: QSizeF, zoomed: tuple[float, float] | None) -> "StripAxis":
         """The layout of a picture; `zoomed` is the stretch to show, None for the whole."""
         low, high = zoomed or whole_span(picture)
         ranges = tuple(_range(picture, lane) for lane in picture.lanes)
-        return cls(size, low, high, picture.by_place, ranges, bends_on_axis(picture), picture.target, picture.lanes)
+        bends, legs = bends_on_axis(picture), picture.legs
+        return cls(size, low, high, picture.by_place, ranges, bends, picture.target, picture.lanes, legs)
 
     @property
     def plot(self) -> QRectF:

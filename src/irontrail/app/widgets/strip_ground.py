@@ -5,7 +5,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from irontrail.app.theme import Theme, fade, font, pen
-from irontrail.app.widgets.strip_axis import LABEL_WIDTH, StripAxis
+from irontrail.app.widgets.strip_axis import LABEL_WIDTH, RIGHT_MARGIN, StripAxis
 
 # Least distance between two letters, so that those of neighbouring bends do not run together.
 LETTER_PX = 11.0
@@ -29,6 +29,7 @@ def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
         _draw_lane(painter, theme, axis, row)
     _draw_axis(painter, theme, axis)
     _draw_letters(painter, theme, axis)
+    _draw_legs(painter, theme, axis)
 
 
 def _draw_shades(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
@@ -94,6 +95,35 @@ def _draw_letters(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
         if axis.plot.left() <= x <= axis.plot.right() and x - last > LETTER_PX:
             painter.drawText(QRectF(x - 10, 1, 20, 14), Qt.AlignmentFlag.AlignCenter, name)
             last = x
+
+
+def _draw_legs(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    """The legs of a trip along the top: every other one shaded, each with its number and, if there is room, its name.
+
+    One that stands takes no room by place, and is a mark.
+    """
+    plot, free = axis.plot, -np.inf
+    for leg in axis.legs:
+        start, end = leg.places_m if axis.by_place else leg.times_s
+        left, right = max(float(axis.x_px(start)), plot.left()), min(float(axis.x_px(end)), plot.right())
+        if right < left:
+            continue
+        if leg.number % 2 == 0:
+            painter.fillRect(QRectF(left, 0.0, max(right - left, 2.0), plot.bottom()), fade(theme.ink, SHADE))
+        painter.setPen(QPen(QColor(theme.second), 1.0))
+        painter.drawLine(QPointF(left, 2.0), QPointF(left, plot.top()))
+        painter.setFont(font(10, True))
+        metrics = painter.fontMetrics()
+        text = str(leg.number)
+        if metrics.horizontalAdvance(f"{text} {leg.title}") + 8.0 <= right - left:
+            text = f"{text} {leg.title}"
+        at = max(left + 3.0, free)
+        if at + metrics.horizontalAdvance(text) <= plot.right() + RIGHT_MARGIN:
+            painter.setPen(QColor(theme.ink))
+            painter.drawText(
+                QRectF(at, 1.0, metrics.horizontalAdvance(text) + 2.0, 14.0), Qt.AlignmentFlag.AlignLeft, text
+            )
+            free = at + metrics.horizontalAdvance(text) + 5.0
 
 
 def _round_step(least: float) -> float:

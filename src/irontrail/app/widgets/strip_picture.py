@@ -47,7 +47,7 @@ MOST_LANES = 6
 
 @dataclass(frozen=True, eq=False)
 class StripRun:
-    """A run as the strip shows it: its place and time (shape (n,)) and a column for each curve.
+    """A run as the strip shows it: its place and time (shape (n,)) and a column for each curve, NaN where it has none.
 
     `least` and `reach` are each column's lowest value and how far from 0 the lanes make room for it: a run that
     was not finished ends with an excursion, which would flatten all the rest if they made room for the whole.
@@ -62,8 +62,10 @@ class StripRun:
     @classmethod
     def of(cls, place_m: Floats, time_s: Floats, columns: dict[str, Floats], finished: bool) -> "StripRun":
         """A run with the ranges of its columns."""
-        least = {name: float(values.min()) for name, values in columns.items()}
-        away = {name: np.abs(values) for name, values in columns.items()}
+        known = {name: values[np.isfinite(values)] for name, values in columns.items()}
+        known = {name: values if values.size else np.zeros(1) for name, values in known.items()}
+        least = {name: float(values.min()) for name, values in known.items()}
+        away = {name: np.abs(values) for name, values in known.items()}
         reach = {
             name: float(values.max() if finished else np.quantile(values, EXCURSION_SHARE))
             for name, values in away.items()
@@ -73,7 +75,10 @@ class StripRun:
 
 @dataclass(frozen=True, eq=False)
 class StripPicture:
-    """What the strip shows: the run, kept runs (newest last), the target, the bends by place in metres, the lanes."""
+    """What the strip shows: the run, kept runs (newest last), the target, the bends by place in metres, the lanes.
+
+    Of a trip the `legs`, and the axis by driven distance.
+    """
 
     run: StripRun
     kept: tuple[StripRun, ...]
@@ -82,3 +87,14 @@ class StripPicture:
     length_m: float
     by_place: bool
     lanes: tuple[Lane, ...] = tuple(LANES[name] for name in USUAL_LANES)
+    legs: tuple["StripLeg", ...] = ()
+
+
+@dataclass(frozen=True)
+class StripLeg:
+    """A leg on the strip: its number and what it does, and from where to where (m, and s)."""
+
+    number: int
+    title: str
+    places_m: tuple[float, float]
+    times_s: tuple[float, float]

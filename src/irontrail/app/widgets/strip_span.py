@@ -27,8 +27,10 @@ class Span:
         height, swings = None, 0.0
         if edge is not None and last > first:
             here = edge[first : last + 1]
-            height = float(np.ptp(here))
-            away = here - here.mean()
+            known = np.isfinite(here)
+            # Where the line is not followed all the way there is no swing to measure.
+            height = float(np.ptp(here)) if known.all() else None
+            away = here - here.mean() if known.all() else np.zeros(0)
             crossings = np.flatnonzero(np.diff(np.sign(away)) != 0)
             if crossings.size >= 3:
                 # From the first crossing to the last, which are whole half swings.

@@ -64,7 +64,11 @@ class ThingHand(MatHand):
 
     def _over_corner(self, touch: Touch) -> bool:
         corner = self.corner()
-        return corner is not None and touch.px_to(corner.x(), corner.y()) <= GRAB_PX
+        if corner is None or self.chosen is None or touch.px_to(corner.x(), corner.y()) > GRAB_PX:
+            return False
+        # Of what is small both are near.
+        box = self.boxes[self.chosen]
+        return touch.px_to(corner.x(), corner.y()) < touch.px_to(box.x_mm, box.y_mm)
 
     def grips(self, touch: Touch) -> bool:
         self._held = "corner" if self._over_corner(touch) else ""

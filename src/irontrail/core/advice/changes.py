@@ -1,10 +1,12 @@
 """What was changed from one setup to another, in words."""
 
-from dataclasses import fields, is_dataclass
+from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.steering.leg_words import all_ends
+from irontrail.core.steering.legs import Leg, Trip
 from irontrail.core.steering.registry import LAW_FIELDS
 
 # How the choices that are no numbers are called.
@@ -36,6 +38,14 @@ NAMES = {
     "pull": "pull of the robot",
     "start": "start zone",
     "finish": "finish zone",
+    "spots": "spots",
+    "set_down": "set down",
+    "trip": "trip",
+    "then": "then",
+    "about": "turns about",
+    "held": "held straight",
+    "side": "side",
+    "mark": "mark",
 }
 
 
@@ -57,6 +67,9 @@ def _changed(before: Any, after: Any, used: str = "") -> list[str]:
     ranges, said = quantities(type(after)), []
     for field in sorted(fields(after), key=lambda field: is_dataclass(getattr(after, field.name))):
         was, now = getattr(before, field.name), getattr(after, field.name)
+        if isinstance(now, Trip) and isinstance(was, Trip):
+            said += _legs_changed(was.legs, now.legs)
+            continue
         if was == now or (field.name in LAW_FIELDS and used and field.name != used):
             continue
         if field.name in ranges:
@@ -69,6 +82,22 @@ def _changed(before: Any, after: Any, used: str = "") -> list[str]:
             said.append(f"{NAMES.get(field.name, field.name)}: {'yes' if now else 'no'}")
         else:
             said.append(f"{NAMES.get(field.name, field.name)} {was} → {now}")
+    return said
+
+
+def _legs_changed(was: tuple[Leg, ...], now: tuple[Leg, ...]) -> list[str]:
+    """What was changed about a trip: by leg where there are as many of the same kinds, or else how many there are."""
+    if [leg.kind for leg in was] != [leg.kind for leg in now]:
+        return ["legs in another order" if len(was) == len(now) else f"{len(was)} → {len(now)} legs"]
+    said: list[str] = []
+    for i, (old, new) in enumerate(zip(was, now, strict=True), 1):
+        numbers = _changed(replace(old, ends=new.ends), new)
+        if [end.kind for end in old.ends] != [end.kind for end in new.ends]:
+            numbers.append(f"ends {all_ends(new)}")
+        else:
+            for before, after in zip(old.ends, new.ends, strict=True):
+                numbers += _changed(before, after)
+        said += [f"leg {i} {number}" for number in numbers]
     return said
 
 

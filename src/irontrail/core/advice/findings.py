@@ -12,6 +12,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.advice.lost import SLOWER, why_it_left
+from irontrail.core.advice.trip_findings import trip_findings
 from irontrail.core.errors import IronTrailError
 from irontrail.core.measures import wobbling
 from irontrail.core.project import Setup
@@ -39,6 +40,8 @@ MOST_FINDINGS = 6
 
 def findings(setup: Setup, kept: Setup | None = None) -> tuple[Finding, ...]:
     """All findings on a setup's run, why it left the line first; `kept` is a run to compare its stretches with."""
+    if setup.program.trip is not None:
+        return trip_findings(setup)
     case = Case.of(setup)
     left = why_it_left(case)
     looks: tuple[Callable[[Case], Finding | None], ...] = (

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from irontrail.core import derive
 from irontrail.core.advice.case import Case
-from irontrail.core.figures import Figures
+from irontrail.core.figures import OF_SPOTS, Figures
 from irontrail.core.measures import measure
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities
@@ -25,7 +25,7 @@ BATTERY = 0.05
 TRAIL_POINTS = 600
 
 # The figures whose spread is told.
-SPREAD = ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share", "end_angle_deg")
+SPREAD = ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share", "end_angle_deg", *OF_SPOTS)
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,7 +93,7 @@ def try_luck(setup: Setup, count: int, proceed: Callable[[int], bool] = lambda _
 
 def _try(setup: Setup) -> Try:
     run: Run = derive.run_once(setup)
-    figures = measure(run)
+    figures = measure(run, setup.mat.spots)
     x, y = Case(setup, run, figures).sensor
     step = max(1, x.size // TRAIL_POINTS)
     return Try(setup, figures, x[::step].copy(), y[::step].copy())

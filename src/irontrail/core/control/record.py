@@ -3,9 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.project import Setup
 from irontrail.core.steering.law import OWN_MEMORY
+from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.registry import LAWS
 from irontrail.core.steering.side import steer_sign
@@ -13,7 +15,7 @@ from irontrail.core.steering.side import steer_sign
 MEMORY_SIZE = OWN_MEMORY + max(law.memory for law in LAWS.values())
 
 CONTROLLER = np.dtype(
-    [(name, "i8") for name in ("law", "gives_powers", "mixing", "gives_names", "calibrate")]
+    [(name, "i8") for name in ("law", "gives_powers", "mixing", "gives_names", "calibrate", "leg_count")]
     + [
         (name, "f8")
         for name in (
@@ -23,6 +25,7 @@ CONTROLLER = np.dtype(
     ]
     + [("name_reads_as", "f8", (MAX_NAMES,))]
     + [(law.field, np.dtype(list(law.record))) for law in LAWS.values()]
+    + [("legs", LEG, (MAX_LEGS,))]
 )  # fmt: skip
 
 
@@ -50,6 +53,8 @@ def controller(setup: Setup) -> NDArray[np.void]:
         "stop_reading": stop.reading,
     }.items():
         record[name] = value
+    if program.trip is not None:
+        record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
     if sensor.names_colours:
         record["name_reads_as"][0, : len(sensor.palette)] = [named.reads_as for named in sensor.palette]
     for law in LAWS.values():

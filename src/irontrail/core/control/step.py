@@ -1,4 +1,4 @@
-"""The one step that decides, compiled: scale, calibration, target, law, mixing, limits, rounding and stop rules.
+"""The one step that decides, compiled: scale, calibration, target, law, mixing, legs, limits, rounding and stop rules.
 
 It knows neither mat nor pose. Whatever says what a program does asks it: the engine, the steering curve, theory's
 powers, proofreading.
@@ -10,13 +10,17 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from irontrail.core.compiled import inlined
+from irontrail.core.compiled import compiled, inlined
+from irontrail.core.control.legs import FOLLOW
+from irontrail.core.control.trip import follow_trip, leg_powers, ramp
 from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
 from irontrail.core.steering.mixing import mixed_powers
 from irontrail.core.steering.registry import LAWS
 
 # Half the calibrated span: at this error ease-off takes all of its share of the speed.
 HALF_SPAN = 50.0
+# What decides in a leg that does not follow the line is none of the law's rules.
+NO_RULE = -1.0
 
 
 def _chain() -> Callable[..., Any]:
@@ -45,7 +49,7 @@ _mixed_powers: Any = njit(mixed_powers, error_model="numpy")
 
 
 @inlined
-def control_step(c, memory, raw_output, time, left_rolled, right_rolled):
+def control_step(c, memory, trip, raw_output, time, left_rolled, right_rolled, at_finish):
     """One decision.
 
     Parameters
@@ -53,24 +57,33 @@ def control_step(c, memory, raw_output, time, left_rolled, right_rolled):
     c : record.CONTROLLER
     memory : ndarray, shape (record.MEMORY_SIZE,)
         Carried from decision to decision; zeros at first.
+    trip : legs.TRIP
+        The same of a program with legs; zeros at first.
     raw_output : float
         What the sensor gives: percent, counts, or the place of a name in its palette.
     time : float
         Seconds since the program began.
     left_rolled, right_rolled : float
         Distance of each wheel by its counts, in mm.
+    at_finish : bool
+        The mat's finish has been reached since the leg began.
 
     Returns
     -------
     reading : what the program reads, 0..100
     wanted_left, wanted_right : powers as the law wants them
     left, right : powers as the motors take them
-    rule : the number of the law's rule that decided
-    stopped : whether one of the program's own rules tells it to stop
+    rule : the number of the law's rule that decided; NO_RULE in a leg that does not follow the line
+    stopped : whether one of the program's own rules tells it to stop, or its trip is done
     """
     reading = reading_of(c, raw_output)
-    rule, wanted_left, wanted_right = decide(c, memory, reading)
-    stopped = (
+    if c.leg_count == 0:
+        rule, wanted_left, wanted_right = decide(c, memory, reading)
+    else:
+        rule, wanted_left, wanted_right = decide_on_trip(
+            c, memory, trip, reading, time, left_rolled, right_rolled, at_finish
+        )
+    stopped = trip.done == 1 or (
         (c.stop_time > 0.0 and time >= c.stop_time - 1e-9)
         or (c.stop_distance > 0.0 and 0.5 * (left_rolled + right_rolled) >= c.stop_distance)
         or (c.stop_reading > 0.0 and reading >= c.stop_reading)
@@ -89,15 +102,38 @@ def reading_of(c, raw_output):
     return raw
 
 
+@compiled
+def decide_on_trip(c, memory, trip, reading, time, left_rolled, right_rolled, at_finish):
+    """As `decide`, by the leg that is driven, or begins."""
+    if follow_trip(c, trip, reading, time, left_rolled, right_rolled, at_finish):
+        memory[:] = 0.0
+    leg = c.legs[trip.leg]
+    if trip.done == 1 or trip.braking == 1 or leg.kind != FOLLOW:
+        memory[P_SHARE] = memory[I_SHARE] = memory[D_SHARE] = 0.0
+        if trip.done == 1 or trip.braking == 1:
+            return NO_RULE, 0.0, 0.0
+        left, right = leg_powers(leg, trip, reading, left_rolled, right_rolled)
+        return NO_RULE, left, right
+    share = ramp(leg, trip)
+    return steered(c, memory, reading, leg.speed * share, leg.scale * share, leg.steer_sign)
+
+
 @inlined
 def decide(c, memory, reading):
     """The rule that decides on a reading, and the wanted powers (left, right), not yet limited."""
+    return steered(c, memory, reading, c.speed, 1.0, c.steer_sign)
+
+
+@inlined
+def steered(c, memory, reading, speed, scale, steer_sign):
+    """What the law decides: at a speed if it gives a steer, its own powers by a scale if it gives powers."""
     memory[P_SHARE] = memory[I_SHARE] = memory[D_SHARE] = 0.0
     rule, one, other = law_step(c, reading, memory)
     if c.gives_powers:
-        return (rule, one, other) if c.steer_sign > 0.0 else (rule, other, one)
-    speed = c.speed * (1.0 - c.ease_off * min(1.0, abs(reading - c.target) / HALF_SPAN))
-    left, right = _mixed_powers(c.mixing, speed, c.steer_sign * one)
+        one, other = scale * one, scale * other
+        return (rule, one, other) if steer_sign > 0.0 else (rule, other, one)
+    speed = speed * (1.0 - c.ease_off * min(1.0, abs(reading - c.target) / HALF_SPAN))
+    left, right = _mixed_powers(c.mixing, speed, steer_sign * one)
     return rule, left, right
 
 

@@ -1,4 +1,8 @@
-"""Compiled: how a run stands, from where the sensor is; it knows neither powers nor law."""
+"""Compiled: how a run stands, from where the sensor is; it knows neither powers nor law.
+
+In a trip the line is met anew when a leg begins to follow it: the nearest of all lines, in whichever direction of it
+the robot points. Only while it is followed can it be lost.
+"""
 
 import numpy as np
 
@@ -12,61 +16,131 @@ RUNNING, FINISHED, OFF_MAT, LOST, STUCK, TIME_OUT, STOPPED = range(7)
 STIR_MM = 5.0
 # A line shorter than its own finish is driven to its very end; within this of it.
 END_MM = 1.0
+# A line that points straight across is taken for so much farther away than one that points as the robot does.
+ACROSS_MM = 60.0
+
+# A line that may be followed, in one direction: where its points lie among those of all lines.
+LINE = np.dtype(
+    [(name, "i8") for name in ("first", "count", "closed")] + [(name, "f8") for name in ("route_step", "half_tape")]
+)
 
 JUDGE = np.dtype(
     [
         (name, "f8")
         for name in (
-            "route_step", "half_tape", "edge_sign", "mat_width", "mat_height", "finish", "finish_x", "finish_y",
-            "finish_cos", "finish_sin", "finish_half_width", "finish_half_height", "start_s", "time_limit",
-            "lost_distance", "stuck_time",
+            "edge_sign", "mat_width", "mat_height", "finish", "finish_x", "finish_y", "finish_cos", "finish_sin",
+            "finish_half_width", "finish_half_height", "start_s", "time_limit", "lost_distance", "stuck_time",
+            "end_zone",
         )
     ]
-    + [(name, "i8") for name in ("closed", "has_zone", "rounds")]
+    + [(name, "i8") for name in ("has_zone", "rounds")]
 )  # fmt: skip
-# `place` is where the sensor is on the route, `edge` how far off its edge; `seen` is when it was last looked at,
-# `arrived` when it came to its finish, infinite if it has not.
+# `place` is where the sensor is on the line, `edge` how far off its edge; `seen` is when it was last looked at,
+# `arrived` when it came to its finish, infinite if it has not. Of the line: its number, the edge that is followed,
+# where it is finished if there is no zone, where it was met (`met_s`) and what had been driven along lines before
+# (`driven_before`). `following`: it is being followed; `whole`: at the finish the run is over.
 JUDGE_STATE = np.dtype(
     [("place", PLACE)]
     + [(name, "f8") for name in ("x", "y", "edge", "stirred", "stirred_s", "round_s", "arrived", "seen")]
-    + [("visits", "i8")]
+    + [(name, "f8") for name in ("edge_sign", "finish", "met_s", "driven_before")]
+    + [(name, "i8") for name in ("visits", "line", "following", "whole")]
 )
 
 
 @compiled
-def begin(p, state, x, y, route_x, route_y, reach):
+def begin(p, line, state, x, y, route_x, route_y, reach):
     """The robot has been set down with its sensor at (x, y)."""
     state.stirred, state.stirred_s, state.round_s = 0.0, p.start_s, p.start_s
     state.arrived, state.seen, state.visits = np.inf, 0.0, 0
+    state.edge_sign, state.finish, state.met_s, state.driven_before = p.edge_sign, p.finish, p.start_s, 0.0
+    state.line, state.following, state.whole = 0, 1, 1
     state.x, state.y = x, y
-    place_at(p, state.place, route_x, p.start_s)
-    see(p, state, x, y, route_x, route_y, reach)
+    place_at(line, state.place, route_x, p.start_s)
+    see(line, state, x, y, route_x, route_y, reach)
 
 
 @compiled
-def set_back(p, state, x, y, time, route_x, route_y, reach):
+def set_back(line, state, x, y, time, route_x, route_y, reach):
     """A hand has put the sensor to (x, y): it goes on from the place of the whole route nearest to there."""
-    nearest_place(p, state.place, route_x, route_y, x, y)
+    nearest_place(line, state.place, route_x, route_y, x, y)
     state.x, state.y, state.seen = x, y, time
-    see(p, state, x, y, route_x, route_y, reach)
+    see(line, state, x, y, route_x, route_y, reach)
     state.stirred, state.stirred_s = time, state.place.s
 
 
+@compiled
+def nearest_line(lines, state, all_x, all_y, headings, x, y, heading):
+    """Which line the sensor at (x, y) begins to follow, where the robot points so: the one whose edge is nearest."""
+    nearest, least = 0, np.inf
+    for i in range(lines.size):
+        line, closest, at = lines[i], np.inf, 0
+        for j in range(line.first, line.first + line.count):
+            dx, dy = x - all_x[j], y - all_y[j]
+            if dx * dx + dy * dy < closest:
+                closest, at = dx * dx + dy * dy, j
+        aside = (y - all_y[at]) * np.cos(headings[at]) - (x - all_x[at]) * np.sin(headings[at])
+        off = abs(state.edge_sign * (np.sqrt(closest) if aside >= 0.0 else -np.sqrt(closest)) - line.half_tape)
+        off += ACROSS_MM * (1.0 - np.cos(heading - headings[at]))
+        if off < least - 1e-9:
+            nearest, least = i, off
+    return nearest
+
+
+@compiled
+def meet(p, line, state, x, y, time, route_x, route_y, reach):
+    """Begin to follow a line that has been met: from its nearest place on."""
+    place_at(line, state.place, route_x, 0.0)
+    state.following = 1
+    set_back(line, state, x, y, time, route_x, route_y, reach)
+    s, length = state.place.s, line.route_step * (route_x.size - 1)
+    state.met_s, state.round_s, state.visits = s, s, 0
+    if line.closed:
+        state.finish = s + p.rounds * length
+    else:
+        state.finish = length - p.end_zone if s < length - p.end_zone else length - END_MM
+
+
+@compiled
+def resume(line, state, x, y, time, route_x, route_y, reach):
+    """Follow the line that the robot is on, maybe along its other edge; the sensor is at (x, y)."""
+    if not state.following:
+        state.following = 1
+        set_back(line, state, x, y, time, route_x, route_y, reach)
+        state.met_s = state.place.s
+    state.edge = state.edge_sign * state.place.left - line.half_tape
+
+
+@compiled
+def leave(state):
+    """The line is followed no more; what was driven along it stays driven."""
+    if state.following:
+        state.driven_before, state.following = driven(state), 0
+
+
 @inlined
-def see(p, state, x, y, route_x, route_y, reach):
-    """Find the sensor on the route, and how far it is off its edge."""
+def driven(state):
+    """How far the robot has come along the lines it followed."""
+    return state.driven_before + (state.place.s - state.met_s) if state.following else state.driven_before
+
+
+@inlined
+def see(line, state, x, y, route_x, route_y, reach):
+    """Find the sensor on the line, and how far it is off its edge."""
     dx, dy = x - state.x, y - state.y
     moved = np.sqrt(dx * dx + dy * dy)
-    find_on_route(p, state.place, route_x, route_y, reach, x, y, moved)
-    state.edge = p.edge_sign * state.place.left - p.half_tape
+    find_on_route(line, state.place, route_x, route_y, reach, x, y, moved)
+    state.edge = state.edge_sign * state.place.left - line.half_tape
     state.x, state.y = x, y
 
 
 @inlined
-def follow(p, state, x, y, time, route_x, route_y, reach):
+def follow(p, line, state, x, y, time, route_x, route_y, reach):
     """The sensor has come to (x, y), driving straight from where it was seen before."""
     before_s, before_x, before_y = state.place.s, state.x, state.y
-    see(p, state, x, y, route_x, route_y, reach)
+    if state.following:
+        see(line, state, x, y, route_x, route_y, reach)
+    else:
+        state.x, state.y = x, y
     s = state.place.s
     if s - state.stirred_s >= STIR_MM:
         state.stirred, state.stirred_s = time, s
@@ -74,13 +148,13 @@ def follow(p, state, x, y, time, route_x, route_y, reach):
     if p.has_zone:
         share = entered(p, before_x, before_y, x, y)
         if share <= 1.0:
-            round_mm = p.route_step * (route_x.size - 1)
-            if not p.closed or s - state.round_s >= ROUND_SHARE * round_mm:
+            round_mm = line.route_step * (route_x.size - 1)
+            if not line.closed or not state.following or s - state.round_s >= ROUND_SHARE * round_mm:
                 state.visits, state.round_s = state.visits + 1, s
             if state.visits < p.rounds:
                 share = np.inf
-    elif s >= p.finish:
-        share = min(max((p.finish - before_s) / (s - before_s), 0.0), 1.0) if s > before_s else 1.0
+    elif state.following and s >= state.finish:
+        share = min(max((state.finish - before_s) / (s - before_s), 0.0), 1.0) if s > before_s else 1.0
     if share < np.inf and state.arrived == np.inf:
         state.arrived = state.seen + share * (time - state.seen)
     state.seen = time
@@ -110,11 +184,11 @@ def outcome_at(p, state, time):
     """How the run stands at a time."""
     if state.x < 0.0 or state.y < 0.0 or state.x > p.mat_width or state.y > p.mat_height:
         return OFF_MAT
-    if abs(state.edge) > p.lost_distance:
+    if abs(state.edge) > p.lost_distance and state.following:
         return LOST
-    if state.arrived < np.inf:
+    if state.arrived < np.inf and state.whole:
         return FINISHED
-    if time - state.stirred >= p.stuck_time:
+    if time - state.stirred >= p.stuck_time and state.following:
         return STUCK
     if time >= p.time_limit - 1e-9:
         return TIME_OUT

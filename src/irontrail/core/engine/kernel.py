@@ -9,6 +9,7 @@ interpreter's lock is released, so that runs can share the machine's cores.
 import numpy as np
 
 from irontrail.core.compiled import compiled, inlined, unowned
+from irontrail.core.control.legs import FINISH, FOLLOW, GOES_ON, TRIP, WAIT
 from irontrail.core.control.record import CONTROLLER, MEMORY_SIZE
 from irontrail.core.control.step import control_step
 from irontrail.core.engine.judge import (
@@ -19,8 +20,13 @@ from irontrail.core.engine.judge import (
     STOPPED,
     TIME_OUT,
     begin,
+    driven,
     follow,
+    leave,
+    meet,
+    nearest_line,
     outcome_at,
+    resume,
     see,
     set_back,
 )
@@ -39,6 +45,7 @@ from irontrail.core.engine.plant import (
 from irontrail.core.engine.sense import SENSOR, follow_levels, levels_at, sense
 from irontrail.core.result import COLUMNS
 from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
+from irontrail.core.steering.legs import MAX_LEGS
 
 # Progress and finish are looked at this often where a loop is longer, and a slow sensor's light this often.
 WATCH_S = 0.01
@@ -48,7 +55,7 @@ PARAMETERS = np.dtype(
     [("plant", PLANT), ("sensor", SENSOR), ("controller", CONTROLLER), ("judge", JUDGE)]
     + [(name, "f8") for name in ("loop_time", "delay", "start_x", "start_y", "start_heading")]
     + [(name, "f8") for name in ("pull_time", "pull_x", "pull_y", "pull_heading")]
-    + [("decision_loops", "i8"), ("max_rows", "i8"), ("seed", "u8")]
+    + [("decision_loops", "i8"), ("max_rows", "i8"), ("seed", "u8"), ("on_line", "i8")]
 )
 # Channels of the field: one, or red, green and blue.
 MOST_CHANNELS = 3
@@ -74,80 +81,126 @@ DECISION = np.dtype(
             "right",
             "rule",
             "stopped",
+            "ended",
         )
     ]
 )  # fmt: skip
+# A leg as it was driven: the rows in which it began, came to its end, and gave way to the next (-1 where it did not);
+# what ended it; the line it followed and from which place of it; how far each wheel had counted at its beginning and at
+# its end, and how far the axle's middle had come.
+LEG_DRIVEN = np.dtype(
+    [(name, "i8") for name in ("begun", "ended", "over", "ended_by", "line")]
+    + [(name, "f8") for name in ("met_s", "left_from", "right_from", "way_from", "left_to", "right_to", "way_to")]
+)
 # The state of each part in a record of its own; the ring of samples on their way; the light that a slow sensor saw at
 # its last node, and where its level has got to.
 STATE = np.dtype(
     [("plant", PLANT_STATE), ("judge", JUDGE_STATE), ("timing", TIMING), ("decision", DECISION)]
-    + [("memory", "f8", (MEMORY_SIZE,)), ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS))]
+    + [
+        ("memory", "f8", (MEMORY_SIZE,)),
+        ("trip", TRIP),
+        ("legs", LEG_DRIVEN, (MAX_LEGS,)),
+        ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS)),
+    ]
     + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
+    + [("on_line", "i8")]
 )
+# Whether a leg that begins follows a line: none, the one that the robot is on, or one that it meets.
+NOT_FOLLOWED, ON_ALONG, ANEW = range(3)
 ROW = np.dtype([(name, "f8") for name in COLUMNS])
 SUMMARY = np.dtype(
-    [("outcome", "i8"), ("rows", "i8")]
+    [("outcome", "i8"), ("rows", "i8"), ("legs", "i8")]
     + [(name, "f8") for name in ("end_time", "skid", "slide", "coast", "rest_x", "rest_y", "rest_heading", "end_angle")]
 )
 
 
 @compiled
-def simulate(parameters, field, route_x, route_y, headings, reach, states, trace, summary):
+def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, states, trace, summary):
     """One run; fills `trace` and `summary`.
 
     Parameters
     ----------
     parameters : ndarray of PARAMETERS, shape (1,)
     field : ndarray, shape (channels, rows, columns), float32
-    route_x, route_y, headings, reach : ndarray, shape (n,)
+    lines : ndarray of LINE, shape (lines,)
+        The one that the trial is about first; without a trip there is no other.
+    all_x, all_y, all_headings, all_reach : ndarray, shape (n,)
+        The points of all lines, one after the other.
     states : ndarray of STATE, shape (1,)
         Room to work in; whatever it held is lost. A record does not keep its array alive, so that all of them lie in
         arrays that the caller holds.
     trace : ndarray of ROW, shape (max_rows,)
     summary : ndarray of SUMMARY, shape (1,)
     """
-    field, route_x, route_y = unowned(field), unowned(route_x), unowned(route_y)
-    headings, reach = unowned(headings), unowned(reach)
+    field, all_x, all_y = unowned(field), unowned(all_x), unowned(all_y)
+    all_headings, all_reach = unowned(all_headings), unowned(all_reach)
     p, work = parameters[0], states[0]
+    line = lines[0]
+    first, last = line.first, line.first + line.count
+    route_x, route_y = all_x[first:last], all_y[first:last]
+    headings, reach = all_headings[first:last], all_reach[first:last]
     plant, judged, timing, decision = work.plant, work.judge, work.timing, work.decision
     make_timing(p, timing)
     stand(plant, p.start_x, p.start_y, p.start_heading)
     x, y = sensor_place(p.plant, plant)
-    begin(p.judge, judged, x, y, route_x, route_y, reach)
+    begin(p.judge, line, judged, x, y, route_x, route_y, reach)
     levels_at(p.sensor, field, x, y, work.light)
     work.lagged[:] = work.light
     work.samples[: timing.late + 1] = work.light
     work.memory[:] = 0.0
+    start_trip(p, work)
 
     random, skid, row, pulled = np.uint64(p.seed), 0.0, 0, False
     while True:
         time = row * p.loop_time
         if time >= p.pull_time and not pulled:
             pulled = True
-            pull(p, work, field, time, route_x, route_y, reach)
+            pull(p, line, work, field, time, route_x, route_y, reach)
         outcome = outcome_at(p.judge, judged, time)
+        decision.ended, followed = GOES_ON, judged.following
         if row % p.decision_loops == 0:
             sample = work.samples[row % (timing.late + 1)]
             random, decision.raw_output, decision.margin = sense(p.sensor, sample, random)
+            leg, braked = work.trip.leg, work.trip.braking
             decide_on(p.controller, work, time)
             if decision.stopped and outcome == RUNNING:
-                outcome = STOPPED
-        write(p, work, time, skid, headings, trace[row])
+                outcome = FINISHED if work.trip.done else STOPPED
+            if p.controller.leg_count > 0:
+                way = follow_legs(p, work, row, leg, braked)
+                if way == ANEW:
+                    x, y = sensor_place(p.plant, plant)
+                    judged.line = nearest_line(lines, judged, all_x, all_y, all_headings, x, y, plant.heading)
+                    line = lines[judged.line]
+                    first, last = line.first, line.first + line.count
+                    route_x, route_y = all_x[first:last], all_y[first:last]
+                    headings, reach = all_headings[first:last], all_reach[first:last]
+                    meet(p.judge, line, judged, x, y, time, route_x, route_y, reach)
+                elif way == ON_ALONG:
+                    x, y = sensor_place(p.plant, plant)
+                    resume(line, judged, x, y, time, route_x, route_y, reach)
+                if way != NOT_FOLLOWED:
+                    work.legs[work.trip.leg].line, work.legs[work.trip.leg].met_s = judged.line, judged.met_s
+        write(p, work, time, skid, followed, headings, trace[row])
         skid = plant.skid
         row += 1
         if outcome != RUNNING or row >= trace.size:
             break
         wanted = (row + timing.late) % p.decision_loops == 0
-        drive_loop(p, work, field, row, wanted, route_x, route_y, reach)
+        drive_loop(p, line, work, field, row, wanted, route_x, route_y, reach)
 
     result = summary[0]
     result.outcome = outcome if outcome != RUNNING else TIME_OUT
-    result.end_time = judged.arrived if outcome == FINISHED else time
+    result.end_time = judged.arrived if outcome == FINISHED and judged.arrived < np.inf and judged.whole else time
+    result.legs = work.trip.leg + 1 if p.controller.leg_count > 0 else 0
+    if result.legs > 0 and work.legs[work.trip.leg].ended < 0:
+        # The finish ends a last leg that waits for it; whatever else ends a run leaves its leg without an end.
+        came = finish_end(p.controller.legs[work.trip.leg]) if outcome == FINISHED else GOES_ON
+        end_leg(work.legs[work.trip.leg], plant, row - 1, came)
     result.rows, result.skid, result.slide = row, plant.skid, plant.slide
     result.coast = coast(p.plant, timing.before_sample, plant)
     result.rest_x, result.rest_y, result.rest_heading = plant.x, plant.y, plant.heading
     x, y = sensor_place(p.plant, plant)
-    see(p.judge, judged, x, y, route_x, route_y, reach)
+    see(line, judged, x, y, route_x, route_y, reach)
     result.end_angle = wrapped(plant.heading - route_heading(judged.place, headings))
 
 
@@ -168,11 +221,72 @@ def make_timing(p, timing):
 
 
 @compiled
-def pull(p, work, field, time, route_x, route_y, reach):
+def start_trip(p, work):
+    """Nothing of the trip is driven yet; the robot follows its line from the start if its first leg does."""
+    trip = work.trip
+    if p.controller.leg_count > 0 and not (p.on_line and p.controller.legs[0].kind == FOLLOW):
+        leave(work.judge)
+    trip.leg, trip.begun, trip.braking, trip.ended, trip.done = 0, 0, 0, GOES_ON, 0
+    work.on_line, work.decision.ended = p.on_line, GOES_ON
+    for i in range(p.controller.leg_count):
+        work.legs[i].begun = work.legs[i].ended = work.legs[i].over = -1
+
+
+@compiled
+def follow_legs(p, work, row, leg, braked):
+    """Keep judge and record up with what was decided in a row; `leg` was driven before it, and maybe `braked`.
+
+    Says whether a leg begins to follow a line, and which.
+    """
+    trip, judged, plant = work.trip, work.judge, work.plant
+    if trip.ended != GOES_ON and braked == 0:
+        end_leg(work.legs[leg], plant, row, trip.ended)
+        leave(judged)
+    begun = work.legs[trip.leg]
+    if begun.begun >= 0:
+        return NOT_FOLLOWED
+    if trip.leg != leg:
+        work.legs[leg].over = row
+    asked = p.controller.legs[trip.leg]
+    begun.begun, begun.ended_by, begun.line, begun.met_s = row, GOES_ON, -1, 0.0
+    begun.left_from, begun.right_from, begun.way_from = plant.left_rolled, plant.right_rolled, plant.rolled
+    judged.arrived = np.inf
+    judged.whole = 1 if trip.leg + 1 == p.controller.leg_count and finish_end(asked) != GOES_ON else 0
+    if asked.kind == FOLLOW:
+        judged.edge_sign = asked.edge_sign
+        way = ON_ALONG if work.on_line else ANEW
+        work.on_line = 1
+        return way
+    leave(judged)
+    # Standing, it stays on its line.
+    if asked.kind != WAIT:
+        work.on_line = 0
+    return NOT_FOLLOWED
+
+
+@inlined
+def end_leg(leg, plant, row, ended_by):
+    """A leg has come to its end."""
+    leg.ended, leg.ended_by = row, ended_by
+    leg.left_to, leg.right_to, leg.way_to = plant.left_rolled, plant.right_rolled, plant.rolled
+
+
+@inlined
+def finish_end(asked):
+    """The number of a leg's end at the mat's finish, from 1; GOES_ON if it has none."""
+    found = GOES_ON
+    for i in range(asked.end_count):
+        if asked.ends[i].kind == FINISH:
+            found = i + 1
+    return found
+
+
+@compiled
+def pull(p, line, work, field, time, route_x, route_y, reach):
     """A hand sets the robot down elsewhere; samples on their way are of the new place, but for a slow sensor's."""
     put_down(work.plant, p.pull_x, p.pull_y, p.pull_heading)
     x, y = sensor_place(p.plant, work.plant)
-    set_back(p.judge, work.judge, x, y, time, route_x, route_y, reach)
+    set_back(line, work.judge, x, y, time, route_x, route_y, reach)
     levels_at(p.sensor, field, x, y, work.light)
     if not work.timing.slow:
         work.samples[: work.timing.late + 1] = work.light
@@ -183,14 +297,16 @@ def decide_on(controller, work, time):
     """Let the program decide on what its sensor gives."""
     decision, plant = work.decision, work.plant
     reading, wanted_left, wanted_right, left, right, rule, stopped = control_step(
-        controller, work.memory, decision.raw_output, time, plant.left_rolled, plant.right_rolled
-    )
+        controller, work.memory, work.trip, decision.raw_output, time, plant.left_rolled, plant.right_rolled,
+        work.judge.arrived < np.inf and not work.judge.whole,
+    )  # fmt: skip
+    decision.ended = work.trip.ended
     decision.reading, decision.rule, decision.stopped = reading, rule, 1.0 if stopped else 0.0
     decision.wanted_left, decision.wanted_right, decision.left, decision.right = wanted_left, wanted_right, left, right
 
 
 @inlined
-def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
+def drive_loop(p, line, work, field, row, wanted, route_x, route_y, reach):
     """Drive from the loop before row `row` to that row; `wanted`: its sample will be decided on."""
     timing, plant, left, right = work.timing, work.plant, work.decision.left, work.decision.right
     at, kept = (row - 1) * p.loop_time, timing.late + 1
@@ -202,7 +318,7 @@ def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
                 at += stride.length
                 x, y = sensor_place(p.plant, plant)
                 if timing.watched:
-                    follow(p.judge, work.judge, x, y, at, route_x, route_y, reach)
+                    follow(p.judge, line, work.judge, x, y, at, route_x, route_y, reach)
                 if timing.slow:
                     levels_at(p.sensor, field, x, y, work.now)
                     follow_levels(p.sensor, stride.length, work.light, work.now, work.lagged)
@@ -214,19 +330,25 @@ def drive_loop(p, work, field, row, wanted, route_x, route_y, reach):
                 levels_at(p.sensor, field, x, y, work.samples[(row - 1) % kept])
     if not timing.watched:
         x, y = sensor_place(p.plant, plant)
-        follow(p.judge, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)
+        follow(p.judge, line, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)
 
 
 @inlined
-def write(p, work, time, skid, headings, row):
-    """Put all that is known at a loop's beginning into a row of the trace; `skid` as it was a loop before."""
+def write(p, work, time, skid, followed, headings, row):
+    """Put all that is known at a loop's beginning into a row of the trace; `skid` as it was a loop before.
+
+    A row counts as following if it was come to so, or is the first of a leg that follows.
+    """
     plant, judged, decision, sign = work.plant, work.judge, work.decision, p.controller.steer_sign
+    legs = p.controller.leg_count > 0
+    if legs:
+        sign = p.controller.legs[work.trip.leg].steer_sign
     row.time_s, row.x_mm, row.y_mm, row.heading_rad = time, plant.x, plant.y, plant.heading
     row.reading, row.error = decision.reading, decision.reading - p.controller.target
     row.steer = 0.5 * (decision.wanted_left - decision.wanted_right)
     row.left_power, row.right_power = decision.left, decision.right
     row.left_speed_mm_s, row.right_speed_mm_s = plant.left, plant.right
-    row.progress_mm, row.edge_mm = judged.place.s - p.judge.start_s, judged.edge
+    row.progress_mm, row.edge_mm = driven(judged), judged.edge
     row.side = 1.0 if decision.reading >= p.controller.target else 0.0
     row.angle_rad = wrapped(plant.heading - route_heading(judged.place, headings))
     row.clipped = 1.0 if max(abs(decision.wanted_left), abs(decision.wanted_right)) > 100.0 else 0.0
@@ -234,3 +356,5 @@ def write(p, work, time, skid, headings, row):
     row.rule, row.raw_output, row.margin = decision.rule, decision.raw_output, decision.margin
     row.p_term, row.i_term = sign * work.memory[P_SHARE], sign * work.memory[I_SHARE]
     row.d_term = sign * work.memory[D_SHARE]
+    row.leg, row.ended_by = work.trip.leg + 1.0 if legs else 0.0, decision.ended
+    row.following = max(followed, judged.following)

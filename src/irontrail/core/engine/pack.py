@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.control.record import controller
-from irontrail.core.engine.judge import END_MM
+from irontrail.core.engine.judge import END_MM, LINE
 from irontrail.core.engine.kernel import PARAMETERS
 from irontrail.core.engine.place import sure_reach
 from irontrail.core.engine.plant import GRAVITY_MM_S2, MAX_STEP_S, PLANT
@@ -15,22 +15,48 @@ from irontrail.core.engine.sense import SENSOR
 from irontrail.core.light.names import palette_points
 from irontrail.core.light.sensor import NAMES_HEIGHT_MM, lamp_share, room_share
 from irontrail.core.mat.reflectance import MM_PER_PX
-from irontrail.core.mat.route import Route
-from irontrail.core.mat.tape import Zone
-from irontrail.core.mat.zones import start_and_finish, start_place
-from irontrail.core.project import Pull, Setup
+from irontrail.core.mat.route import Route, stroke_route
+from irontrail.core.mat.tape import Mat, Zone
+from irontrail.core.mat.zones import in_zone, start_and_finish, start_place
+from irontrail.core.project import Pull, Setup, starts_on_line
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.side import edge_sign
+
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
 class Packed:
-    """A setup as arrays: `parameters` of shape (1,), field (channels, rows, columns), route columns and reach (n,)."""
+    """A setup as arrays: `parameters` of shape (1,), field (channels, rows, columns), and the lines to be followed."""
 
     parameters: NDArray[np.void]
     field: NDArray[np.float32]
-    route: Route
+    lines: "Lines"
+
+    @property
+    def route(self) -> Route:
+        """The line that the trial is about."""
+        return self.lines.routes[0]
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """Lines as the kernel takes them: their points one after the other, shape (n,), and where each lies among them.
+
+    `records` is of judge.LINE, shape (lines,). A line that may be met from either end is there twice.
+    """
+
+    routes: tuple[Route, ...]
+    records: NDArray[np.void]
+    x_mm: NDArray[np.float64]
+    y_mm: NDArray[np.float64]
+    heading: NDArray[np.float64]
     reach: NDArray[np.float64]
+
+    @property
+    def arrays(self) -> tuple[NDArray[np.void], Floats, Floats, Floats, Floats]:
+        """As the kernel takes them."""
+        return self.records, self.x_mm, self.y_mm, self.heading, self.reach
 
 
 def pack(setup: Setup, route: Route, field: NDArray[np.float32]) -> Packed:
@@ -47,14 +73,36 @@ def pack(setup: Setup, route: Route, field: NDArray[np.float32]) -> Packed:
         "decision_loops": program.decision_loops,
         "max_rows": int(setup.trial.time_limit_s / program.loop_time_s) + 2,
         "seed": setup.trial.seed,
+        "on_line": starts_on_line(setup),
         **_start(setup, route),
         **_pull(setup.trial.pull),
     }.items():
         parameters[name] = value
-    return Packed(parameters, field, route, reach_of(route))
+    return Packed(parameters, field, lines_of(setup.mat, route, program.trip is not None))
 
 
 @lru_cache(maxsize=16)
+def lines_of(mat: Mat, route: Route, every: bool) -> Lines:
+    """The route alone, or before every line of its mat in both directions."""
+    widths, routes = [mat.followed.width_mm], [route]
+    if every:
+        for stroke in mat.lines:
+            for back in (False, True):
+                made = stroke_route(stroke, mat.name, back)
+                if made is not route:
+                    routes.append(made)
+                    widths.append(stroke.width_mm)
+    records = np.zeros(len(routes), LINE)
+    records["count"] = [each.x_mm.size for each in routes]
+    records["first"][1:] = np.cumsum(records["count"])[:-1]
+    records["closed"] = [each.closed for each in routes]
+    records["route_step"] = [each.step_mm for each in routes]
+    records["half_tape"] = 0.5 * np.array(widths)
+    x, y, heading = (np.concatenate([getattr(each, name) for each in routes]) for name in ("x_mm", "y_mm", "heading"))
+    return Lines(tuple(routes), records, x, y, heading, np.concatenate([reach_of(each) for each in routes]))
+
+
+@lru_cache(maxsize=64)
 def reach_of(route: Route) -> NDArray[np.float64]:
     """How far aside of each point of a route its nearest place is sure, shape (n,); see `place.sure_reach`."""
     reach = np.empty(route.x_mm.size)
@@ -135,12 +183,10 @@ def _judge(setup: Setup, route: Route) -> dict[str, float]:
         near = route.length_mm - setup.mat.zone_mm
         finish = near if near > start_s else route.length_mm - END_MM
     return {
-        "route_step": route.step_mm,
-        "half_tape": 0.5 * setup.mat.followed.width_mm,
+        "end_zone": setup.mat.zone_mm,
         "edge_sign": edge_sign(setup.program.edge),
         "mat_width": setup.mat.width_mm,
         "mat_height": setup.mat.height_mm,
-        "closed": int(route.closed),
         "finish": finish,
         "rounds": trial.laps if route.closed else 1,
         "start_s": start_s,
@@ -152,9 +198,12 @@ def _judge(setup: Setup, route: Route) -> dict[str, float]:
 
 
 def _start(setup: Setup, route: Route) -> dict[str, float]:
-    """Where the axle's middle is set down, so that the sensor is where the trial says."""
+    """Where the axle's middle is set down, so that the sensor is where the trial says; or in the start zone."""
     trial, mount = setup.trial, setup.robot.mount
     start_zone, _ = start_and_finish(setup.mat, trial.reverse)
+    if start_zone is not None and not starts_on_line(setup):
+        x, y, heading = in_zone(start_zone, trial.start_mm, trial.start_off_mm)
+        return {"start_x": x, "start_y": y, "start_heading": heading + float(np.radians(trial.start_angle_deg))}
     x, y, along = route.at(start_place(start_zone, route, trial.start_mm))
     aside = edge_sign(setup.program.edge) * (0.5 * setup.mat.followed.width_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)

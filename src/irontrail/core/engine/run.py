@@ -4,10 +4,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
-from irontrail.core.engine.pack import Packed, pack_plant
+from irontrail.core.engine.pack import Lines, Packed, pack_plant
 from irontrail.core.engine.plant import PLANT_STATE, STRIDE, drive
 from irontrail.core.figures import Outcome
-from irontrail.core.result import COLUMNS, Run, Trace
+from irontrail.core.result import COLUMNS, LegRun, Run, Trace
 from irontrail.core.robot.mount import Robot
 
 # By the judge's codes less one.
@@ -17,11 +17,9 @@ OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-o
 def run(packed: Packed) -> Run:
     """Compute a run from start to rest; about a millisecond for half a minute of driving."""
     parameters, route = packed.parameters, packed.route
-    trace, summary = np.empty(int(parameters["max_rows"][0]), ROW), np.zeros(1, SUMMARY)
-    simulate(
-        parameters, packed.field, route.x_mm, route.y_mm, route.heading, packed.reach, np.zeros(1, STATE), trace,
-        summary,
-    )  # fmt: skip
+    trace, summary, states = np.empty(int(parameters["max_rows"][0]), ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE)
+    lines = packed.lines
+    simulate(parameters, packed.field, *lines.arrays, states, trace, summary)
     end = summary[0]
     used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)
     used.setflags(write=False)
@@ -40,6 +38,22 @@ def run(packed: Packed) -> Run:
         rest_heading_rad=float(end["rest_heading"]),
         end_angle_rad=float(end["end_angle"]),
         seed=int(parameters["seed"][0]),
+        legs=tuple(_leg(i, states["legs"][0, i], lines, int(end["rows"]) - 1) for i in range(int(end["legs"]))),
+    )
+
+
+def _leg(number: int, record: np.void, lines: Lines, last: int) -> LegRun:
+    return LegRun(
+        number=number,
+        begun=int(record["begun"]),
+        ended=int(record["ended"]) if record["ended_by"] else -1,
+        over=int(record["over"]) if record["over"] >= 0 else last,
+        ended_by=int(record["ended_by"]),
+        route=lines.routes[record["line"]] if record["line"] >= 0 else None,
+        met_mm=float(record["met_s"]),
+        left_mm=float(record["left_to"] - record["left_from"]),
+        right_mm=float(record["right_to"] - record["right_from"]),
+        way_mm=float(record["way_to"] - record["way_from"]),
     )
 
 

@@ -6,7 +6,7 @@ parameters alone, so that neither the number of threads nor the order changes a 
 
 import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass
@@ -19,7 +19,10 @@ from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
 from irontrail.core.engine.pack import Packed
 from irontrail.core.engine.run import OUTCOMES
 from irontrail.core.figures import Outcome
+from irontrail.core.mat.spots import Misses, misses
+from irontrail.core.mat.tape import Spot
 from irontrail.core.measures import WOBBLE_WINDOW_S
+from irontrail.core.steering.legs import MAX_LEGS
 
 Floats = NDArray[np.float64]
 
@@ -33,7 +36,12 @@ RESULT_COLUMNS = 8
 
 @dataclass(frozen=True, eq=False)
 class SweepResult:
-    """Measures of each run, shape (n,), as measures.py defines them; `outcome` is a code, see `outcomes`."""
+    """Measures of each run, shape (n,), as measures.py defines them; `outcome` is a code, see `outcomes`.
+
+    `stands` is where each leg left the axle's middle (mm) and the heading (rad) it had there, shape (n, MAX_LEGS, 3);
+    NaN for a leg that never came to its end. Without a trip the whole run is the first. `spots` is how nearly the
+    spots of the mat are reached by these, None if it has none.
+    """
 
     outcome: NDArray[np.int64]
     time_s: Floats
@@ -43,6 +51,18 @@ class SweepResult:
     wobble_mm: Floats
     clipped_share: Floats
     coast_mm: Floats
+    stands: Floats
+    spots: Misses | None = None
+
+    @property
+    def spot_miss_mm(self) -> Floats:
+        """How far the spot missed most is missed, 0 on a mat without any; NaN where no leg came to its end."""
+        return self.spots.worst_mm if self.spots is not None else np.zeros(self.outcome.size)
+
+    @property
+    def spots_missed(self) -> Floats:
+        """The share of the spots that is missed; 0 on a mat without any."""
+        return self.spots.missed_share if self.spots is not None else np.zeros(self.outcome.size)
 
     def outcomes(self) -> list[Outcome]:
         """How each run ended."""
@@ -76,28 +96,32 @@ def dealt(
     make: Callable[[slice], tuple[NDArray[np.void], Packed]],
     threads: int | None = None,
     proceed: Callable[[int], bool] = lambda _done: True,
+    spots: Sequence[Spot] = (),
 ) -> SweepResult:
     """As `sweep`, of so many runs that are only made when their turn comes, some at a time, beside those that run.
 
-    `make(chunk)` gives the parameters of a slice of the runs, and the mat they share.
+    `make(chunk)` gives the parameters of a slice of the runs, and the mat they share; `spots` are those of that mat.
     """
     results = np.full((count, RESULT_COLUMNS), np.nan)
     results[:, R_OUTCOME] = 0.0
+    stands = np.full((count, MAX_LEGS, 3), np.nan)
     done, going = 0, True
 
     def work(first: int) -> int:
         chunk = slice(first, min(first + CHUNK, count))
         if going:
             parameters, packed = make(chunk)
-            route = packed.route
-            _run_each(parameters, packed.field, route.x_mm, route.y_mm, route.heading, packed.reach, results[chunk])
+            _run_each(parameters, packed.field, *packed.lines.arrays, results[chunk], stands[chunk])
         return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=_step_back) as pool:
         for run in pool.map(work, range(0, count, CHUNK)):
             done += run
             going = going and proceed(done)
-    return SweepResult(results[:, R_OUTCOME].astype(np.int64), *(column.copy() for column in results.T[1:]))
+    time, progress, rms, worst, wobble, clipped, coast = (column.copy() for column in results.T[1:])
+    reached = misses(spots, stands) if spots else None
+    codes = results[:, R_OUTCOME].astype(np.int64)
+    return SweepResult(codes, time, progress, rms, worst, wobble, clipped, coast, stands, reached)
 
 
 def _step_back() -> None:
@@ -107,26 +131,45 @@ def _step_back() -> None:
 
 
 @compiled
-def _run_each(parameters, field, route_x, route_y, route_heading, reach, results):
+def _run_each(parameters, field, lines, x, y, headings, reach, results, stands):
     rows = 1
     for i in range(parameters.size):
         rows = max(rows, parameters[i].max_rows)
     trace, summary, states, edge = np.empty(rows, ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE), np.empty(rows)
     for i in range(parameters.size):
-        simulate(parameters[i : i + 1], field, route_x, route_y, route_heading, reach, states, trace, summary)
+        simulate(parameters[i : i + 1], field, lines, x, y, headings, reach, states, trace, summary)
         end = summary[0]
-        n, square, worst, clipped = end.rows, 0.0, 0.0, 0.0
-        for row in range(n):
-            edge[row] = trace[row].edge_mm
-            square += edge[row] * edge[row]
-            worst = max(worst, abs(edge[row]))
-            clipped += trace[row].clipped
+        n, square, worst, clipped = 0, 0.0, 0.0, 0.0
+        for row in range(end.rows):
+            if trace[row].following:
+                edge[n] = trace[row].edge_mm
+                square += edge[n] * edge[n]
+                worst = max(worst, abs(edge[n]))
+                clipped += trace[row].clipped
+                n += 1
+        _stands(end, states[0], trace, stands[i])
         half = round(0.5 * WOBBLE_WINDOW_S / parameters[i].loop_time)
         results[i, R_OUTCOME], results[i, R_TIME] = end.outcome, end.end_time
-        results[i, R_PROGRESS], results[i, R_COAST] = trace[n - 1].progress_mm, end.coast
-        results[i, R_RMS_EDGE], results[i, R_WORST_EDGE] = np.sqrt(square / n), worst
-        results[i, R_WOBBLE] = _wobble(edge[:n], min(max(1, half), n))
-        results[i, R_CLIPPED] = clipped / n
+        results[i, R_PROGRESS], results[i, R_COAST] = trace[end.rows - 1].progress_mm, end.coast
+        results[i, R_RMS_EDGE], results[i, R_WORST_EDGE] = np.sqrt(square / max(n, 1)), worst
+        results[i, R_WOBBLE] = _wobble(edge[:n], min(max(1, half), n)) if n > 0 else 0.0
+        results[i, R_CLIPPED] = clipped / max(n, 1)
+
+
+@compiled
+def _stands(end, state, trace, stands):
+    """Where each leg that came to its end left the robot: standing where it braked, the last one at rest."""
+    if end.legs == 0:
+        stands[0, 0], stands[0, 1], stands[0, 2] = end.rest_x, end.rest_y, end.rest_heading
+    for i in range(end.legs):
+        leg = state.legs[i]
+        if leg.ended_by == 0:
+            continue
+        if leg.over >= 0:
+            row = trace[leg.over]
+            stands[i, 0], stands[i, 1], stands[i, 2] = row.x_mm, row.y_mm, row.heading_rad
+        elif i == end.legs - 1:
+            stands[i, 0], stands[i, 1], stands[i, 2] = end.rest_x, end.rest_y, end.rest_heading
 
 
 @compiled

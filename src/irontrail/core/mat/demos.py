@@ -1,6 +1,6 @@
 """The Saltmarsh team's mats: lamp oil goes from the boathouse to the light."""
 
-from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Straight, Stroke, Wiggle, Zone
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle, Zone
 
 # The Loop's hump on the south side: two 40 degree bends of 300 mm and one of 80 degrees between them span
 # 4 * 300 * sin(40 deg) = 771.345 mm; the straight after it takes up the rest.
@@ -95,6 +95,27 @@ def tannery_wiggle() -> Mat:
     )
 
 
+def lantern_quay() -> Mat:
+    """From the boathouse to the quay: two lines cross, the second is the branch to the light; before it a cross line.
+
+    The cross line has light borders, brighter than the mat, and lies over the branch.
+    """
+    quay = Stroke(430.0, 430.0, 0.0, (Straight(1000.0),))
+    jetty = Stroke(760.0, 250.0, 90.0, (Straight(360.0),))
+    branch = Stroke(1150.0, 200.0, 90.0, (Straight(400.0), Bend(170.0, -90.0), Straight(470.0)))
+    stop = Stroke(1640.0, 670.0, 90.0, (Straight(200.0),), border_mm=28.0)
+    lamp = Patch(1860.0, 770.0, 90.0, 150.0, "#e0b04a")
+    return Mat(
+        "Lantern Quay",
+        quay,
+        colour="#e9e5d8",
+        patches=(lamp,),
+        other_lines=(jetty, stop, branch),
+        start=Zone(190.0, 250.0, 200.0, 180.0, 30.0),
+        spots=(Spot(1566.0, 760.0, 0.0, 10.0, 4.0),),
+    )
+
+
 def blank_mat() -> Mat:
     """A bare mat with the first strip of tape on it, to lay one's own from."""
     return Mat("My mat", Stroke(300.0, 500.0, 0.0, (Straight(400.0),)))
@@ -106,4 +127,5 @@ DEMO_MATS = {
     "orchard": orchard_straight,
     "ferry": ferry_fork,
     "tannery": tannery_wiggle,
+    "lantern": lantern_quay,
 }

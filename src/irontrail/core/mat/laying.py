@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from irontrail.core.errors import IronTrailError, OutOfRangeError
-from irontrail.core.mat.route import piece_joints
+from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.seal import sealed, spelled_out
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
 from irontrail.core.quantity import quantities
@@ -238,10 +238,17 @@ def _length(value: float, piece: Straight | Gap) -> float:
 
 
 def with_line(mat: Mat, number: int, stroke: Stroke) -> Mat:
-    """A mat with one of its lines changed; a line that forks off from it goes along as far as they lie together."""
+    """A mat with one of its lines changed; a line that forks off from it goes along as far as they lie together.
+
+    Raises
+    ------
+    IronTrailError
+        If the line cannot be laid so. One that could not go along stays as it lies.
+    """
     old = mat.lines[number]
+    stroke_route(stroke, mat.name)
     lines = [
-        stroke if i == number else _along(other, old, stroke) if _together(other, old) else other
+        stroke if i == number else _gone_along(mat, other, old, stroke) if _together(other, old) else other
         for i, other in enumerate(mat.lines)
     ]
     return replace(mat, line=lines[0], other_lines=tuple(lines[1:]))
@@ -254,6 +261,16 @@ def _place(stroke: Stroke) -> tuple[float, float, float]:
 def _together(first: Stroke, second: Stroke) -> bool:
     """Whether two lines begin as one."""
     return _place(first) == _place(second) and first.pieces[:1] == second.pieces[:1]
+
+
+def _gone_along(mat: Mat, other: Stroke, old: Stroke, new: Stroke) -> Stroke:
+    """A line that shares its beginning with one that was changed, gone along with it if it can be laid so."""
+    made = _along(other, old, new)
+    try:
+        stroke_route(made, mat.name)
+    except IronTrailError:
+        return other
+    return made
 
 
 def _along(other: Stroke, old: Stroke, new: Stroke) -> Stroke:

@@ -106,6 +106,7 @@ class Wiggle(Part):
 Piece = Straight | Bend | Corner | Wiggle | Gap
 MAX_PATCHES = 32
 MAX_OTHER_LINES = 16
+MAX_SPOTS = 12
 
 
 @dataclass(frozen=True)
@@ -194,6 +195,30 @@ class Zone(Part):
 
 
 @dataclass(frozen=True)
+class Spot(Part):
+    """A place to be reached: where the middle of the axle is to stand, which way the robot is to point, how nearly."""
+
+    x_mm: Annotated[
+        float, Quantity("x", "mm", 0.0, 4000.0, 10.0, says="Where the axle's middle is to be, from the left.")
+    ]
+    y_mm: Annotated[
+        float, Quantity("y", "mm", 0.0, 4000.0, 10.0, says="Where the axle's middle is to be, from the bottom.")
+    ]
+    heading_deg: Annotated[
+        float,
+        Quantity(
+            "points to", "°", -180.0, 180.0, 5.0, says="Which way the robot is to point: 0 is to the right, 90 is up."
+        ),
+    ] = 0.0
+    within_mm: Annotated[
+        float, Quantity("within", "mm", 1.0, 300.0, 1.0, says="How far off it may stand and still count.")
+    ] = 20.0
+    within_deg: Annotated[
+        float, Quantity("within", "°", 1.0, 180.0, 1.0, says="How far turned it may stand and still count.")
+    ] = 10.0
+
+
+@dataclass(frozen=True)
 class Mat(Part):
     """A surface with a line of tape to follow, and what else lies on it: patches and other lines.
 
@@ -202,7 +227,8 @@ class Mat(Part):
 
     A run starts at the start zone where there is one, or else at the line's beginning. It is finished when the sensor
     comes into the finish zone (on a closed line for the last of its laps); where there is none, when a closed line has
-    been driven round, or the sensor has come to within `zone_mm` of an open line's far end.
+    been driven round, or the sensor has come to within `zone_mm` of an open line's far end. Spots are to be reached
+    where a leg of a trip ends.
     """
 
     name: str
@@ -219,11 +245,12 @@ class Mat(Part):
     goal: Annotated[int, Quantity("goal", "", 0, 16, 1, says="Which of the lines is to be followed.")] = 0
     start: Zone | None = None
     finish: Zone | None = None
+    spots: tuple[Spot, ...] = ()
 
     def __post_init__(self) -> None:
         super().__post_init__()
         check_colour(self.colour, "Mat.colour")
-        for name, most in (("patches", MAX_PATCHES), ("other_lines", MAX_OTHER_LINES)):
+        for name, most in (("patches", MAX_PATCHES), ("other_lines", MAX_OTHER_LINES), ("spots", MAX_SPOTS)):
             if len(getattr(self, name)) > most:
                 raise OutOfRangeError(f"{len(getattr(self, name))} are more than {most}", f"Mat.{name}")
         if self.goal > len(self.other_lines):

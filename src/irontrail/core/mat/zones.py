@@ -27,6 +27,13 @@ def start_place(start: Zone | None, route: Route, start_mm: float) -> float:
     return min(nearest + start_mm, max(nearest, 0.5 * route.length_mm), route.length_mm - 1.0)
 
 
+def in_zone(zone: Zone, along_mm: float, left_mm: float) -> tuple[float, float, float]:
+    """A place (mm) and heading (rad) in a start zone: so far on from its middle, and to the left."""
+    heading = float(np.radians(zone.turned_deg))
+    c, s = float(np.cos(heading)), float(np.sin(heading))
+    return zone.x_mm + along_mm * c - left_mm * s, zone.y_mm + along_mm * s + left_mm * c, heading
+
+
 def corners(zone: Zone) -> list[tuple[float, float]]:
     """The four corners of a zone, counter-clockwise, in mm."""
     angle = np.radians(zone.turned_deg)

@@ -36,10 +36,14 @@ class Handle:
 
 @dataclass(frozen=True)
 class Sentence:
-    """One thing the robot does in its loop; a rule is one of several that may decide, told by its number."""
+    """One thing the robot does in its loop; a rule is one of several that may decide, told by its number.
+
+    A leg of a trip is told by its number, from 1.
+    """
 
     says: str
     rule: int | None = None
+    leg: int | None = None
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from typing import Annotated, Any
 
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.steering.law import Law
+from irontrail.core.steering.legs import Trip
 from irontrail.core.steering.mixing import Mixing
 from irontrail.core.steering.registry import LAWS, LawName, LawSettings
 from irontrail.core.steering.side import Edge, Line
@@ -46,6 +47,7 @@ class Program(LawSettings):
     line is darker or lighter than the mat. `ease_off` takes speed away in proportion to the error: all that share
     of it at half the calibrated span. `decision_loops` is how many loops a decision lasts; in between the program
     does not read. `delay_s` is the age of the sample that a decision acts on: sensor, driver and command together.
+    Without a `trip` it follows the line until the finish.
     """
 
     law: LawName = "proportional"
@@ -94,6 +96,7 @@ class Program(LawSettings):
             "delay", "ms", 0.0, 0.5, 0.001, 1000.0, says="How old the reading is by the time the motors act on it."
         ),
     ] = 0.015
+    trip: Trip | None = None
 
     @property
     def chosen(self) -> Law:

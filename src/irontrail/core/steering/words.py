@@ -1,6 +1,10 @@
-"""The program's loop in plain numbered sentences, with today's numbers; a trace's `rule` tells which one decides."""
+"""The program in plain numbered sentences, with today's numbers; a trace's `rule` and `leg` tell which one decides."""
+
+import numpy as np
+from numpy.typing import NDArray
 
 from irontrail.core.steering.law import Sentence
+from irontrail.core.steering.leg_words import leg_sentence
 from irontrail.core.steering.mixing import Mixing
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.slope import number
@@ -14,7 +18,23 @@ _MIXED: dict[Mixing, str] = {
 
 
 def in_words(program: Program) -> tuple[Sentence, ...]:
-    """One sentence for each thing the robot does in its loop, in the order it does them."""
+    """The legs of its trip, if it has one, then a sentence for each thing it does in its loop while it follows."""
+    legs = program.trip.legs if program.trip is not None else ()
+    trip = tuple(Sentence(leg_sentence(leg, i), leg=i) for i, leg in enumerate(legs, 1))
+    return trip + _loop_in_words(program)
+
+
+def deciding(program: Program, rules: NDArray[np.int64], legs: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Which sentence (from 0) decides in each row of a trace: the rule of the law, or else the leg that is driven."""
+    said = in_words(program)
+    by_rule = {sentence.rule: i for i, sentence in enumerate(said) if sentence.rule is not None}
+    by_leg = {sentence.leg: i for i, sentence in enumerate(said) if sentence.leg is not None}
+    of_rule = np.array([by_rule[rule] for rule in range(len(by_rule))] or [0])
+    of_leg = np.array([0, *(by_leg[leg] for leg in range(1, len(by_leg) + 1))])
+    return np.where(rules >= 0, of_rule[np.maximum(rules, 0)], of_leg[legs])
+
+
+def _loop_in_words(program: Program) -> tuple[Sentence, ...]:
     first = Sentence(f"Every {1000 * program.loop_time_s:g} ms: read the light.")
     if program.decision_loops > 1:
         first = Sentence(

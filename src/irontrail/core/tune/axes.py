@@ -16,6 +16,7 @@ RANGES = {
     "robot.mount.height_mm": (4.0, 18.0),
 }
 USUAL = tuple(RANGES)
+OF_LEGS = "program.trip.legs."
 OF_MAT = ("mat.line.width_mm", "mat.line.border_mm", "mat.line.unevenness_mm", "mat.zone_mm")
 
 
@@ -76,7 +77,7 @@ class Axis:
 def axis(setup: Setup, path: str, low: float | None = None, high: float | None = None) -> Axis:
     """The axis of a number over its usual range, or another, held inside what it can physically be."""
     tuned = _TUNED.get(path)
-    quantity = tuned.quantity if tuned is not None and tuned.quantity else quantity_at(setup, path)
+    quantity = tuned.quantity if tuned is not None and tuned.quantity else _named(quantity_at(setup, path), path)
     usual = (
         (tuned.low, tuned.high)
         if tuned is not None
@@ -84,6 +85,14 @@ def axis(setup: Setup, path: str, low: float | None = None, high: float | None =
     )
     ends = usual[0] if low is None else low, usual[1] if high is None else high
     return Axis(path, quantity, quantity.clamped(min(ends)), quantity.clamped(max(ends)))
+
+
+def _named(quantity: Quantity, path: str) -> Quantity:
+    """A number of a leg says of which."""
+    if not path.startswith(OF_LEGS):
+        return quantity
+    place = path.removeprefix(OF_LEGS).partition(".")[0]
+    return replace(quantity, label=f"leg {int(place) + 1} {quantity.label}")
 
 
 def _about(value: float, quantity: Quantity) -> tuple[float, float]:
@@ -98,7 +107,7 @@ def foremost(setup: Setup) -> tuple[str, ...]:
 
 
 def all_numbers(setup: Setup) -> tuple[str, ...]:
-    """The paths of every number of a setup's robot, light, program and trial, and of its tape; the foremost first.
+    """The paths of every number of a setup's robot, light, program and trial, of its legs and its tape; foremost first.
 
     Of the laws only the one in use has any.
     """
@@ -107,6 +116,11 @@ def all_numbers(setup: Setup) -> tuple[str, ...]:
     for part in ("program", "robot", "light", "trial"):
         found = _numbers(getattr(setup, part), f"{part}.")
         paths += [path for path in found if path not in paths and not path.startswith(others)]
+    legs = setup.program.trip.legs if setup.program.trip is not None else ()
+    for i, leg in enumerate(legs):
+        paths += _numbers(leg, f"{OF_LEGS}{i}.")
+        for j, end in enumerate(leg.ends):
+            paths += _numbers(end, f"{OF_LEGS}{i}.ends.{j}.")
     return (*paths, *OF_MAT)
 
 
@@ -116,6 +130,6 @@ def _numbers(part: object, prefix: str) -> list[str]:
         value = getattr(part, field.name)
         if field.name in quantities(type(part)) and not field.name.endswith("seed"):
             found.append(prefix + field.name)
-        elif is_dataclass(value) and field.name not in ("pull", "wiring"):
+        elif is_dataclass(value) and field.name not in ("pull", "wiring", "trip"):
             found += _numbers(value, f"{prefix}{field.name}.")
     return found

@@ -17,10 +17,15 @@ Proceed = Callable[[int], bool]
 FINISHED = 1
 
 
+OF_LINE = ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share")
+OF_SPOT = ("spots_missed", "spot_miss_mm")
 # The figures that can be tuned for: those that a sweep measures; all are better the smaller they are.
-MEASURES: dict[str, Figure] = {
-    name: FIGURES[name] for name in ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share")
-}
+MEASURES: dict[str, Figure] = {name: FIGURES[name] for name in (*OF_LINE, *OF_SPOT)}
+
+
+def measures_of(setup: Setup) -> dict[str, Figure]:
+    """The measures that a setup has: those of spots only where its mat has any."""
+    return {name: MEASURES[name] for name in (*OF_LINE, *(OF_SPOT if setup.mat.spots else ()))}
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,7 +33,8 @@ class Batch:
     """What each of n setups came to over its repeats.
 
     `finished` is the share of repeats that finished, shape (n,); each measure the mean over those that did, and NaN
-    where none did; `progress_mm` the mean over all.
+    where none did; the share of spots missed that over all, since who does not finish misses its spot; `progress_mm`
+    the mean over all.
     """
 
     repeats: int
@@ -113,6 +119,9 @@ def _averaged(outcome: NDArray[np.int64], single: dict[str, Floats], count: int,
     times = reached.sum(axis=1)
     values = {}
     for name in MEASURES:
+        if name == "spots_missed":
+            values[name] = single[name].reshape(count, repeats).mean(axis=1)
+            continue
         total = np.where(reached, single[name].reshape(count, repeats), 0.0).sum(axis=1)
         values[name] = np.divide(total, times, out=np.full(count, np.nan), where=times > 0)
     progress = single["progress_mm"].reshape(count, repeats).mean(axis=1)

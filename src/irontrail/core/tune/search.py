@@ -28,11 +28,15 @@ PATIENCE, BETTER_SHARE = 10, 0.001
 
 @dataclass(frozen=True)
 class Limits:
-    """What a candidate must keep: share of finishes at least; swing (mm) and clipped share at most, or None."""
+    """What a candidate must keep: share of finishes at least; swing (mm) and clipped share at most, or None.
+
+    `spots` is the share of its mat's spots, over all tries, that it must reach at least.
+    """
 
     finishes: float = 0.95
     swing_mm: float | None = None
     clipped_share: float | None = None
+    spots: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -105,6 +109,7 @@ def broken(limits: Limits, candidate: Candidate) -> float:
     if candidate.finished == 0.0:
         return 100.0 - 1e-3 * min(candidate.progress_mm, 50_000.0)
     over = 10.0 * max(limits.finishes - candidate.finished - 1e-9, 0.0)
+    over += 10.0 * max(limits.spots - (1.0 - candidate.figure("spots_missed")) - 1e-9, 0.0)
     for limit, name in ((limits.swing_mm, "wobble_mm"), (limits.clipped_share, "clipped_share")):
         if limit is not None:
             over += max(candidate.figure(name) - limit, 0.0) / max(limit, 1e-3)

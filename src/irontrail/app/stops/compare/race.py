@@ -10,7 +10,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.race_hand import RaceHand, Racer
 from irontrail.core.advice.changes import changes
-from irontrail.core.figures import FIGURES, Figures
+from irontrail.core.figures import FIGURES, OF_SPOTS, Figures
 from irontrail.core.project import KeptRun, Setup
 from irontrail.core.tune.axes import axis, is_of_a_law, of_law
 from irontrail.core.tune.race import gap_s
@@ -18,7 +18,7 @@ from irontrail.core.tune.race import gap_s
 # The figures of the table; each is better the smaller its size is.
 SHOWN = (
     "time_s", "wobble_mm", "heading_swing_deg", "rms_edge_mm", "worst_edge_mm", "clipped_share", "skid_mm",
-    "end_angle_deg",
+    "end_angle_deg", *OF_SPOTS,
 )  # fmt: skip
 
 
@@ -150,7 +150,7 @@ class RaceSheet(Panel):
                 uses = path in of_law(setup.program.law) or not is_of_a_law(path)
                 self._cell(path, column, row, which.shown(which.of(setup)) if uses else "–", "words")
             row += 1
-        for name in SHOWN:
+        for name in SHOWN if view.setup.mat.spots else SHOWN[: -len(OF_SPOTS)]:
             figure = FIGURES[name]
             self._table.addWidget(self._label(figure.with_unit, "words"), row, 0)
             values = [abs(getattr(figures, name)) if figures.outcome == "finished" else None for _, _, figures in runs]

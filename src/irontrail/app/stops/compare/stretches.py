@@ -10,6 +10,8 @@ from irontrail.app.view import KeptView, RunView
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.gain_bars import GainBars
 from irontrail.app.widgets.race_hand import RaceHand, Won, way_between
+from irontrail.core.result import sensor_way
+from irontrail.core.stretches import driven_mm
 from irontrail.core.tune.race import Difference, differences
 
 # A difference this small is not drawn on the mat.
@@ -85,6 +87,9 @@ class StretchSheet(Panel):
     @staticmethod
     def _won(view: RunView, row: Difference) -> Won:
         """A stretch on the mat; a closed route may go on past its own beginning."""
+        if view.run.legs:
+            x, y = sensor_way(view.run.trace, view.setup.robot.mount)
+            return Won(way_between(x, y, driven_mm(view.run), row.start_mm, row.end_mm), row.time_s)
         route, start = view.run.route, view.run.start_mm
         first, last = start + row.start_mm, start + row.end_mm
         if route.closed:

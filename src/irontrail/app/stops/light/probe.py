@@ -85,7 +85,7 @@ class ProbeSheet(Panel):
         self.sweep.clicked.connect(self._sweep)
         self.midway = QPushButton("Midway")
         self.midway.setToolTip("Put the target midway between dark and bright")
-        self.midway.clicked.connect(lambda: self._aim(midway_target(self.session.setup)))
+        self.midway.clicked.connect(self._aim_midway)
         for button in (self.calibrate, self.from_held, self.sweep, self.midway):
             button.setProperty("small", "true")
             row.addWidget(button)
@@ -124,9 +124,19 @@ class ProbeSheet(Panel):
             return
         self._calibrate("calibrate from held readings", made, target)
 
+    def _aim_midway(self) -> None:
+        try:
+            self._aim(midway_target(self.session.setup))
+        except IronTrailError as error:
+            self.session.notice(str(error))
+
     def _by_hand(self) -> None:
         setup = self.session.setup
-        found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        try:
+            found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
         self._calibrate(f"calibrate: dark {found.dark:.0f}, bright {found.bright:.0f}", found, None)
 
     def _sweep(self) -> None:
@@ -210,7 +220,13 @@ class ProbeSheet(Panel):
 
     def _show_target(self, setup: Setup) -> None:
         """What the target was, is and should be, and what a wrong one does."""
-        here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        try:
+            here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+        except IronTrailError:
+            self.target.setVisible(False)
+            self.target_says.setText("Line and mat read the same here: no target lies between them.")
+            return
+        self.target.setVisible(True)
         now, best = raw_target(setup), 0.5 * (here.dark + here.bright)
         marks = {"is": now, "should be": best}
         if self.was is not None and abs(self.was - now) >= 0.5:

@@ -228,7 +228,10 @@ class TapeSheet(Panel):
             self.session.settle()
 
     def _on_laid(self, line: int, stroke: Stroke, label: str, settled: bool) -> None:
-        self._put(label, laying.with_line(self.session.setup.mat, line, stroke), label)
+        try:
+            self._put(label, laying.with_line(self.session.setup.mat, line, stroke), label)
+        except IronTrailError as error:
+            self.session.notice(str(error))
         if settled:
             self.session.settle()
 

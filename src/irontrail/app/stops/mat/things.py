@@ -1,4 +1,4 @@
-"""Things on the table: patches, markers, shadows, glares, where the run starts and finishes; the mat's own surface."""
+"""Things on the table: patches, shadows, spots, where the run starts and finishes; the mat's own surface."""
 
 from PySide6.QtWidgets import QGridLayout, QPushButton
 
@@ -12,7 +12,7 @@ from irontrail.app.widgets.thing_hand import ThingHand
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.surface import SURFACES
-from irontrail.core.mat.tape import Patch, Zone
+from irontrail.core.mat.tape import Patch, Spot, Zone
 from irontrail.core.quantity import Part, quantities, value_at, with_value
 from irontrail.core.table import KINDS, Box, Kind, Thing, box_of, doubled, laid, placed, taken_away, things
 
@@ -21,6 +21,7 @@ SIZE = {"width_mm": (10.0, 600.0), "height_mm": (10.0, 600.0)}
 TRACKS: dict[type[Part], dict[str, tuple[float, float]]] = {
     Patch: PLACE | SIZE | {"shine": (1.0, 3.0)},
     Zone: PLACE | SIZE | {"turned_deg": (-90.0, 90.0)},
+    Spot: PLACE | {"heading_deg": (-180.0, 180.0), "within_mm": (1.0, 100.0), "within_deg": (1.0, 45.0)},
     LightArea: PLACE
     | {"half_width_mm": (10.0, 400.0), "half_height_mm": (10.0, 400.0), "factor": (0.0, 4.0), "soft_mm": (1.0, 200.0)},
 }

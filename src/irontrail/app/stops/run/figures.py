@@ -7,13 +7,13 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
-from irontrail.core.figures import FIGURES
+from irontrail.core.figures import FIGURES, OF_SPOTS
 
 # In the order of the table: how fast, how near, how calm, how hard, how it came to rest.
 ROWS = (
     "time_s", "mean_speed_mm_s", "path_length_mm", "rms_edge_mm", "worst_edge_mm", "wobble_mm", "heading_swing_deg",
     "wobble_hz", "crossings_per_m", "clipped_share", "steer_effort", "skid_mm", "slide_deg", "coast_mm",
-    "end_angle_deg",
+    "end_angle_deg", *OF_SPOTS,
 )  # fmt: skip
 
 
@@ -37,7 +37,7 @@ class FiguresSheet(Panel):
                 self._table.addWidget(cell, i, j)
         self.column.addLayout(self._table)
         self.add_rule()
-        self.add_heading("By stretch: seconds, and swing")
+        self.by_stretch = self.add_heading("")
         self.stretches = StretchBars(theme)
         self.column.addWidget(self.stretches)
         self.finish()
@@ -55,6 +55,9 @@ class FiguresSheet(Panel):
             cells[1].setText(figure.shown(getattr(view.figures, name)))
             cells[2].setText(figure.shown(getattr(reference.figures, name)) if reference else "")
             cells[3].setText(figure.unit)
+            for cell in cells if name in OF_SPOTS else ():
+                cell.setVisible(bool(view.setup.mat.spots))
+        self.by_stretch.setText("By leg: seconds, and swing" if view.run.legs else "By stretch: seconds, and swing")
 
         before = {each.name: each for each in view.kept[-1].stretches} if view.kept else {}
         self.stretches.set_rows(

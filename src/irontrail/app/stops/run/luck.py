@@ -11,7 +11,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.spread_bars import Spread, SpreadBars
 from irontrail.core.advice.luck import SPREAD, Luck, try_luck
-from irontrail.core.figures import FIGURES
+from irontrail.core.figures import FIGURES, OF_SPOTS
 from irontrail.core.project import Setup
 
 TRIES = 20
@@ -72,7 +72,7 @@ class LuckSheet(Panel):
         view, spreads = self.session.view, []
         for name in SPREAD:
             figure, found = FIGURES[name], luck.spread(name)
-            if found is None:
+            if found is None or (name in OF_SPOTS and not luck.setup.mat.spots):
                 continue
             low, middle, high = (figure.shown_per_stored * value for value in found)
             same = view is not None and view.setup == luck.setup and view.figures.outcome == "finished"

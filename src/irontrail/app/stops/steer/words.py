@@ -8,7 +8,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.sentence_list import Line, SentenceList
 from irontrail.app.widgets.term_bars import TermBars
-from irontrail.core.steering.words import in_words
+from irontrail.core.steering.words import deciding, in_words
 
 
 class WordsSheet(Panel):
@@ -32,8 +32,7 @@ class WordsSheet(Panel):
         self.terms_heading = self.add_heading("What each term steers")
         self.terms = TermBars(theme)
         self.column.addWidget(self.terms)
-        self._rules: np.ndarray = np.zeros(0, np.int64)
-        self._places: dict[int, int] = {}
+        self._decides: np.ndarray = np.zeros(0, np.int64)
         self._row = 0
         self.finish()
 
@@ -48,26 +47,19 @@ class WordsSheet(Panel):
         """The sentences of the program as it stands, with the shares of the run if it is that program's."""
         program, view = self.session.setup.effective_program, self.session.view
         said = in_words(program)
-        self._places = {sentence.rule: i for i, sentence in enumerate(said) if sentence.rule is not None}
-        self._rules = np.zeros(0, np.int64)
-        shares: dict[int, float] = {}
-        light: dict[int, bool] = {}
+        deciders = [i for i, each in enumerate(said) if each.rule is not None or each.leg is not None]
+        self._decides = np.zeros(0, np.int64)
+        lines = [Line(sentence.says) for sentence in said]
         if view is not None and view.setup.effective_program == program:
             trace = view.run.trace
-            self._rules = trace.rule.astype(np.int64)
-            for rule in self._places:
-                here = self._rules == rule
-                shares[rule] = float(here.mean())
-                light[rule] = bool(trace.side[here].mean() >= 0.5) if here.any() else rule == 0
-        several = len(self._places) > 1
-        self.sentences.set_lines(
-            tuple(
-                Line(sentence.says, shares.get(sentence.rule), light.get(sentence.rule))
-                if several and sentence.rule is not None
-                else Line(sentence.says)
-                for sentence in said
-            )
-        )
+            self._decides = deciding(program, trace.rule.astype(np.int64), trace.leg.astype(np.int64))
+            for i in deciders if len(deciders) > 1 else ():
+                # A leg that follows the line lasts, while the law's rules decide in it.
+                rule, leg = said[i].rule, said[i].leg
+                here = self._decides == i if leg is None else trace.leg == leg
+                light = bool(trace.side[here].mean() >= 0.5) if here.any() else rule == 0
+                lines[i] = Line(said[i].says, float(here.mean()), light if rule is not None else None)
+        self.sentences.set_lines(tuple(lines))
         told = bool(program.chosen.terms) and view is not None and view.setup.effective_program == program
         self.terms_heading.setVisible(told)
         self.terms.setVisible(told)
@@ -78,8 +70,8 @@ class WordsSheet(Panel):
 
     def show_now(self, row: int) -> None:
         self._row = row
-        if row < self._rules.size:
-            self.sentences.set_lit(self._places.get(int(self._rules[row])))
+        if row < self._decides.size:
+            self.sentences.set_lit(int(self._decides[row]))
         self.terms.set_now(row)
 
     def _copy(self) -> None:

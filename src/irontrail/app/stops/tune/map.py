@@ -19,7 +19,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.tune.axes import all_numbers, foremost
-from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.grid import GridMap, GridSpec, explore
 from irontrail.files import map_csv
 
@@ -60,7 +60,7 @@ class MapSheet(WorkingPanel):
         )
         self.add_work("Draw the map", self.draw_map, "Drive every pair of the two numbers and draw what comes of it.")
         self.measure_buttons = self.add_choice(
-            "Tone by", tuple(SHORT.values()), self._set_measure, says="The darker, the less {}."
+            "Tone by", tuple(SHORT.values()), self._set_measure, says="The darker, the less {}.", across=len(OF_LINE)
         )
         self.picture = MapPicture(theme)
         self.picture.pointed.connect(self._on_pointed)
@@ -229,6 +229,10 @@ class MapSheet(WorkingPanel):
         paths = all_numbers(setup)
         self.across.set_setup(setup, paths, first[0])
         self.up.set_setup(setup, paths, first[1])
+        for name in OF_SPOT:
+            self.measure_buttons[SHORT[name]].setVisible(bool(setup.mat.spots))
+        if self.measure in OF_SPOT and not setup.mat.spots:
+            self.measure = "time_s"
         for buttons, chosen in (
             (self.cell_buttons, str(self.cells)),
             (self.repeat_buttons, f"{self.repeats}×"),

@@ -11,7 +11,7 @@ from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
 from irontrail.core.quantity import Quantity, with_value
 from irontrail.core.tune.axes import all_numbers, of_law
-from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
 
 MOST_AXES = 6
@@ -45,6 +45,15 @@ CLIPPED = Quantity(
     100.0,
     says="How much of the time the motors may be asked for more than they have; at the upper end any will do.",
 )
+REACHES = Quantity(
+    "spots reached at least",
+    "%",
+    0.0,
+    1.0,
+    0.05,
+    100.0,
+    says="Only numbers with which so many of the tries reach their spots are good enough; at 0 any will do.",
+)
 
 
 class SearchSheet(WorkingPanel):
@@ -58,7 +67,7 @@ class SearchSheet(WorkingPanel):
         self.measure = "time_s"
         self._law = ""
         self._measures = self.add_choice(
-            "Least", tuple(SHORT.values()), self._set_measure, says="Look for the least {}."
+            "Least", tuple(SHORT.values()), self._set_measure, says="Look for the least {}.", across=len(OF_LINE) - 1
         )
         self.pickers: list[AxisPicker] = []
         self._grid = QGridLayout()
@@ -79,10 +88,11 @@ class SearchSheet(WorkingPanel):
         self.best.clicked.connect(self.take_best)
         row.addStretch(1)
         row.addWidget(self.best)
-        self.finishes, self.swing, self.clipped = (
+        self.finishes, self.swing, self.clipped, self.reaches = (
             self._limit(quantity, low, high, value)
             for quantity, low, high, value in (
                 (FINISHES, 0.5, 1.0, 0.95), (SWING, 0.5, 50.0, 50.0), (CLIPPED, 0.0, 1.0, 1.0),
+                (REACHES, 0.0, 1.0, 0.0),
             )
         )  # fmt: skip
         self.add_work("Search", self.start, "Look for the best numbers within the limits.")
@@ -133,7 +143,8 @@ class SearchSheet(WorkingPanel):
         """The limits as set; a dial at its upper end sets none."""
         swing = self.swing.value if self.swing.value < SWING.high else None
         clipped = self.clipped.value if self.clipped.value < CLIPPED.high else None
-        return Limits(self.finishes.value, swing, clipped)
+        reaches = self.reaches.value if self.session.setup.mat.spots else 0.0
+        return Limits(self.finishes.value, swing, clipped, reaches)
 
     def start(self) -> None:
         """Search from the settings as they are."""
@@ -224,6 +235,11 @@ class SearchSheet(WorkingPanel):
                 picker.choose(path)
         for picker in self.pickers:
             picker.set_setup(setup, paths, picker.axis.path if picker.axis is not None else paths[0])
+        self.reaches.setVisible(bool(setup.mat.spots))
+        for name in OF_SPOT:
+            self._measures[SHORT[name]].setVisible(bool(setup.mat.spots))
+        if self.measure in OF_SPOT and not setup.mat.spots:
+            self.measure = "time_s"
         for name, button in self._measures.items():
             button.setChecked(name == SHORT[self.measure])
         self.best.setEnabled(self.found is not None and self.found.best is not None)

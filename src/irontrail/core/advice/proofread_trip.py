@@ -1,0 +1,253 @@
+"""Proofreading a trip without running it: what can never come, what cannot turn or start, and what is never driven."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.advice.proofread import NOISE_SIGMAS, Remark
+from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
+from irontrail.core.mat.route import Route, stroke_route
+from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.zones import in_zone, start_and_finish
+from irontrail.core.project import Setup, starts_on_line
+from irontrail.core.quantity import with_value
+from irontrail.core.steering.leg_words import leg_title, number, ordinal
+from irontrail.core.steering.legs import (
+    AfterDistance,
+    AtFinish,
+    AtMark,
+    AtReading,
+    CreepLeg,
+    End,
+    FollowLeg,
+    Leg,
+    LineFound,
+    StraightLeg,
+    TurnLeg,
+)
+
+# The least share of its power that a ramp asks for; see control/trip.py.
+RAMP_LEAST = 0.3
+# Lines that meet at less than this angle do not cross, and crossings nearer than this along a line are one.
+CROSSES_DEG, APART_MM = 35.0, 30.0
+# A mend leaves a power so far above the dead band.
+ABOVE_DEAD_BAND = 4.0
+
+
+@dataclass(frozen=True)
+class _Plan:
+    """What every check looks at: the setup, and the readings that its sensor can give on its mat."""
+
+    setup: Setup
+    low: float
+    high: float
+
+    @property
+    def legs(self) -> tuple[Leg, ...]:
+        trip = self.setup.program.trip
+        return trip.legs if trip is not None else ()
+
+    def changed(self, leg: int, name: str, value: object) -> Setup:
+        return with_value(self.setup, f"program.trip.legs.{leg}.{name}", value)
+
+
+def proofread_trip(setup: Setup) -> tuple[Remark, ...]:
+    """All remarks on a setup's trip, in the order of its legs; none without one."""
+    if setup.program.trip is None:
+        return ()
+    plan = _Plan(setup, *readings_on(setup))
+    said = [*_no_line(plan)]
+    for place in range(len(plan.legs)):
+        said += [*_weak(plan, place), *_never(plan, place), *_cannot_end(plan, place)]
+    return tuple(said)
+
+
+def readings_on(setup: Setup) -> tuple[float, float]:
+    """The least and the greatest reading that a sensor can give on its mat, with three standard deviations of noise."""
+    light, seen = setup.light, derive.field(setup)
+    if light.sensor.names_colours:
+        values = [named.reads_as for named in light.sensor.palette]
+        return min(values), max(values)
+    ends = np.array([[seen.min()], [seen.max()]])
+    made = reading_of_patch(light, setup.robot.mount.height_mm, ends, setup.mat.gloss)
+    noise = NOISE_SIGMAS * light.sensor.noise * reading_per_raw(light)
+    return max(float(made.min()) - noise, 0.0), min(float(made.max()) + noise, 100.0)
+
+
+# --- readings and marks that never come
+
+
+def _never(plan: _Plan, place: int) -> Iterator[Remark]:
+    leg = plan.legs[place]
+    for i, end in enumerate(leg.ends):
+        why = _impossible(plan, end)
+        if why:
+            mended = _without(plan, place, i)
+            yield _remark(
+                "never comes", f"Leg {place + 1} waits for what never comes: {why}", "Take that end away", mended
+            )
+    if isinstance(leg, CreepLeg):
+        if leg.dark_reading < plan.low:
+            says = f"Leg {place + 1} creeps to a reading of {number(leg.dark_reading)}: {_darkest(plan)}"
+            value = float(np.ceil(plan.low + 6.0))
+            yield _remark("never dark", says, f"Dark at {number(value)}", plan.changed(place, "dark_reading", value))
+        if leg.border_reading > plan.high:
+            says = f"Leg {place + 1} waits for a border of {number(leg.border_reading)}: {_brightest(plan)}"
+            yield _remark("never bright", says, "Wait for no border", plan.changed(place, "border_reading", 0.0))
+
+
+def _impossible(plan: _Plan, end: End) -> str:
+    """Why an end can never come; empty if it may."""
+    if isinstance(end, AtReading | AtMark):
+        below = end.side == "below" if isinstance(end, AtReading) else end.mark == "crossing"
+        if below and end.reading < plan.low:
+            return f"a reading of {number(end.reading)} or less. {_darkest(plan)}"
+        if not below and end.reading > plan.high:
+            return f"a reading of {number(end.reading)} or more. {_brightest(plan)}"
+    if isinstance(end, AtMark) and end.mark == "crossing":
+        most = max(len(places) for places in crossings(plan.setup.mat))
+        if end.count > most:
+            there = f"no line of this mat is crossed more than {most} times" if most else "no lines cross on this mat"
+            return f"the {ordinal(end.count)} crossing. {there[0].upper()}{there[1:]}."
+    if isinstance(end, LineFound):
+        dark = plan.setup.effective_program.line == "dark"
+        if end.reading < plan.low if dark else end.reading > plan.high:
+            return f"a line that reads {number(end.reading)}. {_darkest(plan) if dark else _brightest(plan)}"
+    return ""
+
+
+def _darkest(plan: _Plan) -> str:
+    return f"the darkest that the sensor reads here is {plan.low:.0f}."
+
+
+def _brightest(plan: _Plan) -> str:
+    return f"the brightest that the sensor reads here is {plan.high:.0f}."
+
+
+def _without(plan: _Plan, place: int, end: int) -> Setup | None:
+    """The setup without an end, if its leg still ends."""
+    leg = plan.legs[place]
+    rest = leg.ends[:end] + leg.ends[end + 1 :]
+    if not rest and not isinstance(leg, TurnLeg | CreepLeg):
+        return None
+    return plan.changed(place, "ends", rest)
+
+
+def _cannot_end(plan: _Plan, place: int) -> Iterator[Remark]:
+    """A leg of which nothing can end leaves those after it undriven."""
+    leg, later = plan.legs[place], len(plan.legs) - place - 1
+    own = isinstance(leg, TurnLeg) or (isinstance(leg, CreepLeg) and _creep_ends(plan, leg))
+    if later and not own and all(_impossible(plan, end) for end in leg.ends):
+        which = f"leg {place + 2} is" if later == 1 else f"legs {place + 2} to {len(plan.legs)} are"
+        yield _remark("never driven", f"Leg {place + 1} never ends: {which} never driven.")
+
+
+def _creep_ends(plan: _Plan, leg: CreepLeg) -> bool:
+    return leg.dark_reading >= plan.low and leg.border_reading <= plan.high
+
+
+@lru_cache(maxsize=16)
+def crossings(mat: Mat) -> tuple[tuple[float, ...], ...]:
+    """Where each line of a mat is crossed by others, by arc length (mm), rising; a common beginning is no crossing."""
+    routes = [stroke_route(stroke, mat.name) for stroke in mat.lines]
+    return tuple(_crossed(i, routes) for i in range(len(routes)))
+
+
+def _crossed(i: int, routes: list[Route]) -> tuple[float, ...]:
+    from scipy.spatial import cKDTree
+
+    own, places = routes[i], []
+    for other in (route for j, route in enumerate(routes) if j != i):
+        away, near = cKDTree(np.column_stack((other.x_mm, other.y_mm))).query(np.column_stack((own.x_mm, own.y_mm)))
+        meets = (away < 1.5) & (np.abs(np.sin(own.heading - other.heading[near])) > np.sin(np.radians(CROSSES_DEG)))
+        places += own.s_mm[meets].tolist()
+    found: list[float] = []
+    for place in sorted(places):
+        if not found or place - found[-1] > APART_MM:
+            found.append(place)
+    return tuple(found)
+
+
+# --- powers
+
+
+def _weak(plan: _Plan, place: int) -> Iterator[Remark]:
+    """A power that lies in the dead band drives nothing."""
+    leg, dead = plan.legs[place], plan.setup.robot.drive.dead_band
+    for name, power, what in _powers(leg):
+        if abs(power) < dead:
+            says = (
+                f"Leg {place + 1} ({leg_title(leg)}): {what} {number(power)}, and below {number(dead)} no wheel turns."
+            )
+            up = float(np.ceil(dead + ABOVE_DEAD_BAND))
+            mended = plan.changed(place, name, -up if power < 0.0 else up)
+            yield _remark("too weak", says, f"Power {number(up)}", mended)
+        elif _ramped(leg) and RAMP_LEAST * abs(power) < dead:
+            says = (
+                f"Leg {place + 1} ({leg_title(leg)}): at the end of its ramp the power is "
+                f"{RAMP_LEAST * abs(power):.0f}, and below {number(dead)} no wheel turns."
+            )
+            name = "ramp_down_mm" if getattr(leg, "ramp_down_mm", 0.0) > 0.0 else "ramp_up_mm"
+            yield _remark("ramp too low", says, "Without that ramp", plan.changed(place, name, 0.0))
+
+
+def _powers(leg: Leg) -> Iterator[tuple[str, float, str]]:
+    if isinstance(leg, StraightLeg | TurnLeg):
+        yield "power", leg.power, "its power is"
+    if isinstance(leg, CreepLeg):
+        yield "least_power", leg.least_power, "its least power is"
+
+
+def _ramped(leg: Leg) -> bool:
+    return not isinstance(leg, FollowLeg) and (
+        getattr(leg, "ramp_up_mm", 0.0) > 0.0 or getattr(leg, "ramp_down_mm", 0.0) > 0.0
+    )
+
+
+# --- where no line is
+
+
+def _no_line(plan: _Plan) -> Iterator[Remark]:
+    """A leg that follows, and begins where a reckoning from the start finds no line."""
+    setup = plan.setup
+    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
+    if zone is None or starts_on_line(setup):
+        return
+    x, y, heading = in_zone(zone, setup.trial.start_mm, setup.trial.start_off_mm)
+    heading += float(np.radians(setup.trial.start_angle_deg))
+    for place, leg in enumerate(plan.legs):
+        if isinstance(leg, FollowLeg):
+            ahead = setup.robot.mount.ahead_mm
+            off = _from_lines(setup.mat, x + ahead * np.cos(heading), y + ahead * np.sin(heading))
+            # What it rolls on between legs is not reckoned with.
+            if off > setup.trial.lost_distance_mm + 40.0:
+                yield _remark("no line", f"Leg {place + 1} follows the line, and begins about {off:.0f} mm from any.")
+            return
+        if isinstance(leg, StraightLeg) and len(leg.ends) == 1 and isinstance(leg.ends[0], AfterDistance):
+            way = leg.ends[0].distance_mm * (1.0 if leg.power >= 0.0 else -1.0)
+            x, y = x + way * float(np.cos(heading)), y + way * float(np.sin(heading))
+        elif isinstance(leg, TurnLeg) and not leg.ends and leg.about == "spot":
+            heading += float(np.radians(leg.angle_deg))
+        elif leg.kind != "wait":
+            return
+
+
+def _from_lines(mat: Mat, x: float, y: float) -> float:
+    """How far a place is from the nearest line of a mat."""
+    routes = (stroke_route(stroke, mat.name) for stroke in mat.lines)
+    return min(float(np.hypot(route.x_mm - x, route.y_mm - y).min()) for route in routes)
+
+
+def ends_at_finish(setup: Setup) -> bool:
+    """Whether the mat's finish means something to a setup's program: without legs, or to one of them."""
+    trip = setup.program.trip
+    return trip is None or any(isinstance(end, AtFinish) for leg in trip.legs for end in leg.ends)
+
+
+def _remark(kind: str, says: str, mend: str = "", mended: Setup | None = None) -> Remark:
+    if mended is None:
+        return Remark(kind, says)
+    return replace(Remark(kind, says), mend=mend, mended=mended)

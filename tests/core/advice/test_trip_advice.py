@@ -1,0 +1,419 @@
+"""What is said of a trip: before it is driven, after it, and what a hand makes of the ends of its legs."""
+
+import unittest
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.advice.changes import changes
+from irontrail.core.advice.findings import findings
+from irontrail.core.advice.leg_way import dragged, leg_way, marks_by, nudged, readings_at
+from irontrail.core.advice.luck import perturbed
+from irontrail.core.advice.proofread_trip import crossings, proofread_trip, readings_on
+from irontrail.core.demos import demo_project
+from irontrail.core.errors import OutOfRangeError
+from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.tape import Straight, Stroke, Zone
+from irontrail.core.project import Setup
+from irontrail.core.quantity import with_value
+from irontrail.core.steering import planning
+from irontrail.core.steering.leg_words import all_ends, leg_title, ordinal
+from irontrail.core.steering.legs import (
+    AfterDistance,
+    AfterTime,
+    AtButton,
+    AtFinish,
+    AtMark,
+    AtReading,
+    CreepLeg,
+    FollowLeg,
+    Leg,
+    LineFound,
+    StraightLeg,
+    Trip,
+    TurnLeg,
+    WaitLeg,
+)
+from irontrail.core.steering.words import in_words
+from irontrail.core.stretches import stretches
+from irontrail.core.tune.axes import all_numbers, axis
+from irontrail.core.tune.batch import measures_of, run_batch
+from irontrail.core.tune.search import Candidate, Limits, broken
+
+LANTERN = demo_project("lantern").setup
+SHORT = AfterTime(0.1)
+
+
+def with_trip(*legs: Leg, setup: Setup = LANTERN, **values: Any) -> Setup:
+    made = replace(setup, program=replace(setup.program, trip=Trip(legs)))
+    for name, value in values.items():
+        made = with_value(made, name.replace("__", "."), value)
+    return made
+
+
+class ProofreadTest(unittest.TestCase):
+    def kinds(self, setup: Setup) -> list[str]:
+        return [remark.kind for remark in proofread_trip(setup)]
+
+    def test_the_demos_and_programs_without_legs_have_nothing_to_say(self) -> None:
+        for demo in ("lantern", "lantern-on-off", "lighthouse"):
+            self.assertEqual(proofread_trip(demo_project(demo).setup), ())
+
+    def test_a_reading_that_the_sensor_never_gives(self) -> None:
+        low, high = readings_on(LANTERN)
+        probed = [derive.probe(LANTERN, x, y).reading for x, y in ((600.0, 430.0), (1618.0, 770.0), (300.0, 800.0))]
+        self.assertLess(low, min(probed) + 1.0)
+        self.assertGreaterEqual(high, max(probed))
+        dull = with_value(LANTERN, "light.calibrate", False)
+        low, high = readings_on(dull)
+        self.assertGreater(low, 4.0)
+        for end, never in (
+            (AtReading("below", low - 1.0), True), (AtReading("below", low + 3.0), False),
+            (AtReading("above", high + 2.0), True), (AtReading("above", high - 3.0), False),
+            (LineFound(low - 1.0), True), (LineFound(low + 3.0), False),
+            (AtMark(1, "crossing", low - 1.0), True), (AtMark(1, "bright mark", high + 1.0), True),
+            (AtMark(1, "bright mark", high - 3.0), False),
+        ):  # fmt: skip
+            made = with_trip(StraightLeg((end, AfterDistance(50.0))), setup=dull)
+            self.assertEqual(self.kinds(made), ["never comes"] if never else [], end)
+        remark = proofread_trip(with_trip(StraightLeg((AtReading("below", low - 1.0), SHORT)), setup=dull))[0]
+        self.assertEqual(remark.mended.program.trip.legs[0].ends, (SHORT,))
+        self.assertIn(f"the darkest that the sensor reads here is {low:.0f}", remark.says)
+        # What would leave a leg without an end is no mend.
+        self.assertIsNone(proofread_trip(with_trip(StraightLeg((AtReading("below", 0.0),)), setup=dull))[0].mended)
+
+    def test_creeping_to_what_is_not_there(self) -> None:
+        dull = with_value(LANTERN, "light.calibrate", False)
+        made = with_trip(CreepLeg(dark_reading=2.0, border_reading=99.0), WaitLeg(), setup=dull)
+        self.assertEqual(self.kinds(made), ["never dark", "never bright", "never driven"])
+        mended = made
+        for _ in range(2):
+            mended = proofread_trip(mended)[0].mended
+        self.assertEqual(self.kinds(mended), [])
+
+    def test_crossings_that_a_mat_has_not(self) -> None:
+        self.assertEqual([len(each) for each in crossings(LANTERN.mat)], [2, 1, 1, 2])
+        np.testing.assert_allclose(crossings(LANTERN.mat)[0], (330.0, 720.0), atol=2.0)
+        # A fork is no crossing, the ferry's line is one.
+        self.assertEqual([len(each) for each in crossings(DEMO_MATS["ferry"]())], [1, 1, 1])
+        for count, said in ((2, []), (3, ["never comes"])):
+            mark = AtMark(count, "crossing", 8.0, 5.0)
+            made = with_trip(FollowLeg((mark, AfterDistance(900.0))), trial__set_down="on the line")
+            self.assertEqual(self.kinds(made), said)
+        bare = with_trip(FollowLeg((AtMark(1, "crossing", 8.0), SHORT)), setup=demo_project("lighthouse").setup)
+        self.assertIn("No lines cross on this mat", proofread_trip(bare)[0].says)
+
+    def test_powers_in_the_dead_band(self) -> None:
+        for leg, kinds in (
+            (StraightLeg((SHORT,), power=2.0), ["too weak"]), (StraightLeg((SHORT,), power=-2.0), ["too weak"]),
+            (StraightLeg((SHORT,), power=3.0), []), (TurnLeg(90.0, 2.0), ["too weak"]),
+            (CreepLeg(least_power=1.0), ["too weak"]), (CreepLeg(least_power=4.0), []),
+            (StraightLeg((AfterDistance(90.0),), power=8.0, ramp_down_mm=40.0), ["ramp too low"]),
+            (StraightLeg((AfterDistance(90.0),), power=12.0, ramp_down_mm=40.0), []),
+        ):  # fmt: skip
+            made = with_trip(leg)
+            self.assertEqual(self.kinds(made), kinds, leg)
+            if kinds:
+                self.assertEqual(self.kinds(proofread_trip(made)[0].mended), [])
+        # It is true: at such a power nothing moves.
+        still = derive.run_once(with_trip(StraightLeg((AfterTime(1.0),), power=2.0)))
+        self.assertEqual(still.legs[0].way_mm, 0.0)
+
+    def test_following_where_no_line_is(self) -> None:
+        far = with_trip(StraightLeg((AfterDistance(60.0),)), TurnLeg(150.0), FollowLeg((AfterDistance(100.0),)))
+        self.assertEqual(self.kinds(far), ["no line"])
+        self.assertEqual(derive.figures(far).outcome, "lost")
+        near = with_trip(StraightLeg((AfterDistance(250.0),)), FollowLeg((AfterDistance(100.0),)))
+        self.assertEqual(self.kinds(near), [])
+        unsure = with_trip(StraightLeg((AfterTime(0.2),)), FollowLeg((AfterDistance(100.0),)))
+        self.assertEqual(self.kinds(unsure), [])
+
+    def test_legs_after_one_that_never_ends(self) -> None:
+        made = with_trip(WaitLeg((AtReading("above", 100.0),)), StraightLeg(), StraightLeg((SHORT,)))
+        self.assertEqual(self.kinds(made), [])
+        dull = with_trip(StraightLeg((AtMark(9, "crossing", 8.0),)), StraightLeg((SHORT,)), StraightLeg((SHORT,)))
+        said = proofread_trip(dull)
+        self.assertEqual([each.kind for each in said], ["never comes", "never driven"])
+        self.assertIn("legs 2 to 3 are never driven", said[1].says)
+
+
+class FindingTest(unittest.TestCase):
+    def found(self, setup: Setup) -> dict[str, Any]:
+        return {each.kind: each for each in findings(setup)}
+
+    def test_which_leg_waited_for_what(self) -> None:
+        made = with_trip(
+            StraightLeg((AfterDistance(50.0),)), WaitLeg((AtReading("below", 5.0),)), trial__time_limit_s=6.0
+        )
+        found = self.found(made)
+        self.assertIn(
+            "Leg 2 (wait) waited: at a reading of 5 or less. Before that came, the time was over.", found["waited"].says
+        )
+        away = with_trip(StraightLeg((LineFound(40.0),)), TurnLeg(-90.0), StraightLeg((LineFound(40.0),)))
+        self.assertIn("the robot left the mat", self.found(away)["waited"].says)
+
+    def test_a_mark_that_was_passed_in_the_leg_before(self) -> None:
+        legs = LANTERN.program.trip.legs
+        drives_over = StraightLeg((AfterDistance(160.0),), power=30.0)
+        waits = FollowLeg((AtMark(2, "crossing", 8.0, 5.0), AfterDistance(3000.0)))
+        # Along the line by hand over the jetty, and then on for two more.
+        first = FollowLeg((AfterDistance(230.0),))
+        made = with_trip(legs[0], first, drives_over, replace(waits, ends=waits.ends[:1]))
+        found = self.found(made)
+        self.assertIn("passed before", found)
+        says = found["passed before"].says
+        self.assertTrue(
+            says.startswith("Leg 4 waited for a crossing that had been passed in leg 3 (straight at 30)"), says
+        )
+        mended = found["passed before"].mended
+        self.assertEqual(mended.program.trip.legs[3].ends[0].count, 1)
+        ended = [derive.run_once(perturbed(mended, i)).outcome for i in range(1, 11)]
+        self.assertGreaterEqual(ended.count("finished"), 8)
+        # Where the leg before came over none, nothing of the kind is said.
+        other = with_trip(legs[0], FollowLeg((AtMark(3, "crossing", 8.0, 5.0),)))
+        self.assertNotIn("passed before", self.found(other))
+
+    def test_a_leg_that_begins_off_any_line(self) -> None:
+        made = with_trip(StraightLeg((AfterDistance(20.0),)), TurnLeg(150.0), FollowLeg((AfterDistance(100.0),)))
+        self.assertIn("from any line, and follows nothing", self.found(made)["no line"].says)
+
+    def test_why_a_leg_left_its_line_is_told_of_that_leg(self) -> None:
+        fast = with_value(
+            with_value(demo_project("lighthouse").setup, "program.speed", 95.0), "program.proportional.gain", 0.3
+        )
+        plain = findings(fast)[0]
+        self.assertEqual(derive.run(fast).outcome, "lost")
+        made = with_trip(WaitLeg((AfterTime(0.5),)), FollowLeg((AtFinish(),)), setup=fast)
+        run, first = derive.run(made), findings(made)[0]
+        self.assertEqual((run.outcome, first.kind), ("lost", plain.kind))
+        self.assertTrue(first.says.startswith("Leg 2 (follow): Left the line in bend"), first.says)
+        self.assertAlmostEqual(run.trace.time_s[first.row], derive.run(fast).trace.time_s[plain.row] + 0.5, delta=0.3)
+
+    def test_a_line_met_steeply_and_a_gentler_way(self) -> None:
+        steep = replace(LANTERN.mat, start=Zone(560.0, 200.0, 120.0, 120.0, 75.0))
+        legs = StraightLeg((LineFound(45.0),), "roll on", 60.0), FollowLeg((AfterDistance(250.0),))
+        made = with_trip(*legs, setup=replace(LANTERN, mat=steep))
+        found = self.found(made)["met steeply"]
+        self.assertRegex(found.says, r"Leg 2 met the line at 75°, and drove over it")
+        gentler = replace(LANTERN.mat, start=Zone(560.0, 200.0, 120.0, 120.0, 40.0))
+        met = replace(legs[0], then="brake", power=40.0), legs[1]
+        again = self.found(with_trip(*met, setup=replace(LANTERN, mat=gentler)))["met steeply"]
+        self.assertRegex(again.says, r"Leg 2 met the line at \d\d°, and overshot its edge by \d+ mm before it followed")
+        flat = replace(LANTERN, mat=replace(LANTERN.mat, start=Zone(300.0, 330.0, 120.0, 120.0, 12.0)))
+        self.assertNotIn("met steeply", self.found(with_trip(legs[0], legs[1], setup=flat)))
+
+    def test_what_rolls_on_past_its_end_and_a_mend_that_was_run(self) -> None:
+        made = with_trip(StraightLeg((AfterDistance(200.0),), power=60.0), WaitLeg((SHORT,)))
+        found = self.found(made)["overran"]
+        run = derive.run(made)
+        past = np.hypot(
+            run.trace.x_mm[run.legs[0].over] - run.trace.x_mm[run.legs[0].ended],
+            run.trace.y_mm[run.legs[0].over] - run.trace.y_mm[run.legs[0].ended],
+        )
+        self.assertIn(f"stopped {past:.0f} mm past its end (after 200 mm): it came there at 2", found.says)
+        self.assertEqual(found.mend, "Slow down over 100 mm")
+        after = derive.run_once(found.mended)
+        leg = after.legs[0]
+        now = abs(after.trace.x_mm[leg.over] - after.trace.x_mm[leg.ended])
+        self.assertLess(now, 0.5 * past)
+        slow = with_trip(StraightLeg((AfterDistance(200.0),), power=15.0), WaitLeg((SHORT,)))
+        self.assertNotIn("overran", self.found(slow))
+        # Without any response time nothing rolls on: it is the cause.
+        stiff = with_value(made, "robot.drive.response_time_s", 0.0)
+        self.assertNotIn("overran", self.found(stiff))
+
+    def test_a_turn_that_turns_on(self) -> None:
+        made = with_trip(TurnLeg(90.0, 45.0), WaitLeg((SHORT,)))
+        found = self.found(made)["overturned"]
+        self.assertRegex(found.says, r"Leg 1 \(turn left 90°\) turned \d+° past its end")
+        self.assertTrue(found.mend.startswith("Power "))
+        self.assertNotIn("overturned", self.found(with_trip(TurnLeg(90.0, 10.0), WaitLeg((SHORT,)))))
+
+
+class WordsTest(unittest.TestCase):
+    def test_every_leg_and_end_in_words(self) -> None:
+        for leg, title, ends in (
+            (FollowLeg((AtFinish(),), speed=30.0, edge="right"), "follow right edge at 30", "at the finish"),
+            (
+                StraightLeg((AfterDistance(1250.0), AfterTime(2.5)), power=-30.0),
+                "back at 30",
+                "after 1250 mm, or after 2.5 s",
+            ),
+            (TurnLeg(-45.0, ends=(LineFound(50.0),)), "turn right 45°", "when the line is found, or after 45°"),
+            (CreepLeg(dark_reading=14.0), "creep", "at a reading of 14 or less"),
+            (WaitLeg((AtButton(3.0),)), "wait", "at the button, after 3 s"),
+            (FollowLeg((AtMark(2, "bright mark"),)), "follow", "at the second bright mark"),
+            (FollowLeg((AtReading("above", 90.0, 5.0),)), "follow", "at a reading of 90 or more for 5 mm"),
+        ):
+            self.assertEqual((leg_title(leg), all_ends(leg)), (title, ends))
+        self.assertEqual((ordinal(3), ordinal(12)), ("third", "12th"))
+
+    def test_the_words_of_a_program_begin_with_its_legs(self) -> None:
+        said = in_words(LANTERN.program)
+        self.assertEqual([each.leg for each in said[:8]], [1, 2, 3, 4, 5, 6, 7, None])
+        self.assertTrue(said[0].says.startswith("Leg 1: drive straight on at 40"), said[0].says)
+        self.assertIn("once the light has read 90 or more", said[6].says)
+
+    def test_changes_name_the_leg(self) -> None:
+        legs = LANTERN.program.trip.legs
+        slower = with_value(LANTERN, "program.trip.legs.2.power", 20.0)
+        self.assertEqual(changes(LANTERN, slower), ("leg 3 power 30 → 20 %",))
+        farther = with_value(LANTERN, "program.trip.legs.2.ends.0.distance_mm", 95.0)
+        self.assertEqual(changes(LANTERN, farther), ("leg 3 distance 75 → 95 mm",))
+        other_end = with_value(LANTERN, "program.trip.legs.2.ends", (AfterTime(0.5),))
+        self.assertEqual(changes(LANTERN, other_end), ("leg 3 ends after 0.5 s",))
+        self.assertEqual(changes(LANTERN, with_trip(*legs[:4])), ("7 → 4 legs",))
+        self.assertEqual(changes(LANTERN, with_trip(legs[1], legs[0], *legs[2:])), ("legs in another order",))
+        none = replace(LANTERN, program=replace(LANTERN.program, trip=None))
+        self.assertEqual(changes(LANTERN, none), ("other trip",))
+
+    def test_by_leg_the_times_add_up_and_each_has_its_own(self) -> None:
+        run = derive.run(LANTERN)
+        found = stretches(run)
+        self.assertEqual([each.name for each in found], [f"leg {i}" for i in range(1, 8)])
+        self.assertAlmostEqual(sum(each.time_s for each in found), run.time_s, places=9)
+        self.assertAlmostEqual(found[-1].end_mm, derive.figures(LANTERN).path_length_mm, places=6)
+        self.assertEqual((found[0].wobble_mm, found[0].worst_edge_mm), (0.0, 0.0))
+        leg = run.legs[1]
+        self.assertEqual(
+            found[1].worst_edge_mm, np.abs(run.trace.edge_mm[leg.begun : leg.over][: leg.ended - leg.begun + 1]).max()
+        )
+
+
+class PlanningTest(unittest.TestCase):
+    def test_legs_are_put_in_moved_doubled_and_taken_out(self) -> None:
+        program = replace(LANTERN.program, trip=None)
+        self.assertEqual(planning.legs_of(program), ())
+        for kind in ("follow", "turn", "wait", "creep", "straight"):
+            program = planning.put_in(program, len(planning.legs_of(program)), kind)
+        kinds = [leg.kind for leg in planning.legs_of(program)]
+        self.assertEqual(kinds, ["follow", "turn", "wait", "creep", "straight"])
+        self.assertEqual(planning.legs_of(program)[0].ends, (AtFinish(),))
+        moved = planning.moved(program, 0, 3)
+        self.assertEqual([leg.kind for leg in planning.legs_of(moved)], ["turn", "wait", "creep", "follow", "straight"])
+        self.assertEqual(planning.moved(moved, 3, 0), program)
+        self.assertEqual(planning.taken_out(planning.doubled(program, 1), 2), program)
+        for _ in range(5):
+            program = planning.taken_out(program, 0)
+        self.assertIsNone(program.trip)
+        full = planning.with_legs(program, (WaitLeg(),) * 24)
+        for change in (lambda: planning.put_in(full, 0, "wait"), lambda: planning.doubled(full, 0)):
+            with self.assertRaisesRegex(OutOfRangeError, "at most 24"):
+                change()
+
+    def test_ends_are_given_changed_and_taken_away(self) -> None:
+        program = planning.with_legs(LANTERN.program, (StraightLeg((SHORT,)),))
+        for kind in planning.ENDS_OF["straight"]:
+            self.assertEqual(planning.other_end(program, 0, 0, kind).trip.legs[0].ends[0].kind, kind)
+        self.assertIs(planning.other_end(program, 0, 0, "time"), program)
+        twice = planning.with_end(program, 0, "mark")
+        self.assertEqual([end.kind for end in twice.trip.legs[0].ends], ["time", "mark"])
+        self.assertEqual(planning.without_end(twice, 0, 1), program)
+        with self.assertRaisesRegex(OutOfRangeError, "ends on nothing"):
+            planning.without_end(program, 0, 0)
+        for _ in range(4):
+            twice = planning.with_end(twice, 0, "distance")
+        with self.assertRaisesRegex(OutOfRangeError, "at most 6 ends"):
+            planning.with_end(twice, 0, "distance")
+
+
+class DragTest(unittest.TestCase):
+    def way(self, setup: Setup, leg: int) -> Any:
+        run = derive.run(setup)
+        return leg_way(setup, run, run.legs[leg]), run.legs[leg].ended_by
+
+    def test_the_way_goes_on_beyond_what_was_driven(self) -> None:
+        way, _ = self.way(LANTERN, 2)
+        self.assertAlmostEqual(way.counted_mm[way.driven - 1], 84.0, delta=2.0)
+        self.assertGreater(way.counted_mm[-1], 900.0)
+        self.assertTrue((np.diff(way.counted_mm) >= 0.0).all())
+        # What it would read there is what a probe reads there.
+        i = way.driven + 40
+        probed = derive.probe(LANTERN, float(way.x_mm[i]), float(way.y_mm[i])).reading
+        self.assertAlmostEqual(float(way.reading[i]), probed, delta=1e-6)
+        here = readings_at(LANTERN, np.array([1618.0]), np.array([770.0]))
+        self.assertAlmostEqual(float(here[0]), 100.0)
+
+    def test_dragged_to_a_place_the_robot_comes_to_stand_there(self) -> None:
+        way, by = self.way(LANTERN, 2)
+        made = dragged(LANTERN, way, by, 1300.0, 410.0)
+        distance = made.program.trip.legs[2].ends[0].distance_mm
+        self.assertEqual(distance % 5.0, 0.0)
+        free = dragged(LANTERN, way, by, 1300.0, 410.0, free=True)
+        run = derive.run_once(free)
+        x = run.trace.x_mm[run.legs[2].over] + 75.0 * np.cos(run.trace.heading_rad[run.legs[2].over])
+        self.assertAlmostEqual(float(x), 1300.0, delta=1.5)
+        back = dragged(LANTERN, way, by, *(float(each[0]) for each in (way.x_mm, way.y_mm)))
+        self.assertEqual(back.program.trip.legs[2].ends[0].distance_mm, 1.0)
+
+    def test_times_marks_readings_and_turns(self) -> None:
+        timed = with_trip(StraightLeg((AfterTime(1.0),), power=40.0), WaitLeg((SHORT,)))
+        way, by = self.way(timed, 0)
+        x, y = float(way.x_mm[50]), float(way.y_mm[50])
+        self.assertAlmostEqual(dragged(timed, way, by, x, y).program.trip.legs[0].ends[0].time_s, 0.5, delta=0.051)
+        way, by = self.way(LANTERN, 1)
+        self.assertEqual(dragged(LANTERN, way, by, 765.0, 420.0).program.trip.legs[1].ends[0].count, 1)
+        mark = LANTERN.program.trip.legs[1].ends[0]
+        self.assertEqual([marks_by(way, mark, way.nearest(x, 420.0)) for x in (600.0, 775.0, 1165.0)], [0, 1, 2])
+        creep, by = self.way(LANTERN, 6)
+        row = creep.nearest(1630.0, 763.0)
+        made = dragged(LANTERN, creep, by, float(creep.x_mm[row]), float(creep.y_mm[row])).program.trip.legs[6]
+        self.assertEqual(made.dark_reading, round(float(creep.reading[row])))
+        way, by = self.way(LANTERN, 3)
+        turned = dragged(LANTERN, way, by, way.axle[0], way.axle[1] - 80.0)
+        run = derive.run_once(turned)
+        self.assertAlmostEqual(np.degrees(run.trace.heading_rad[run.legs[3].over]), 270.0, delta=4.0)
+        finish = with_trip(FollowLeg((AtFinish(),)), setup=demo_project("ferry").setup)
+        way, by = self.way(finish, 0)
+        self.assertEqual(dragged(finish, way, by, 500.0, 400.0), finish)
+
+    def test_nudges_move_the_number_of_the_end_that_came(self) -> None:
+        self.assertEqual(nudged(LANTERN, 2, 1, 2.0).program.trip.legs[2].ends[0].distance_mm, 95.0)
+        self.assertEqual(nudged(LANTERN, 3, 7, -1.0).program.trip.legs[3].angle_deg, 85.0)
+        self.assertEqual(nudged(LANTERN, 1, 1, 1.0).program.trip.legs[1].ends[0].count, 3)
+        self.assertEqual(nudged(LANTERN, 6, 7, 1.0).program.trip.legs[6].dark_reading, 21.0)
+        self.assertEqual(nudged(LANTERN, 0, 1, 1.0).program.trip.legs[0].ends[0].reading, 46.0)
+        self.assertEqual(nudged(LANTERN, 40, 1, 1.0), LANTERN)
+
+
+class TunedTest(unittest.TestCase):
+    def test_numbers_of_legs_are_axes_with_their_leg_in_the_name(self) -> None:
+        paths = all_numbers(LANTERN)
+        for path, label in (
+            ("program.trip.legs.2.power", "leg 3 power"), ("program.trip.legs.2.ends.0.distance_mm", "leg 3 distance"),
+        ):  # fmt: skip
+            self.assertIn(path, paths)
+            which = axis(LANTERN, path)
+            self.assertEqual(which.quantity.label, label)
+            self.assertEqual(which.of(which.put(LANTERN, 40.0)), 40.0)
+        self.assertFalse([path for path in all_numbers(demo_project("quarry").setup) if "legs" in path])
+
+    def test_spots_missed_count_every_start(self) -> None:
+        setup = demo_project("lantern-on-off").setup
+        self.assertIn("spots_missed", measures_of(setup))
+        self.assertNotIn("spots_missed", measures_of(demo_project("quarry").setup))
+        batch = run_batch([setup], 10)
+        missed = [derive.figures(perturbed(setup, i)).spots_missed for i in range(1, 11)]
+        self.assertAlmostEqual(float(batch.values["spots_missed"][0]), float(np.mean(missed)))
+        self.assertGreater(np.mean(missed), 0.0)
+
+    def test_a_limit_on_spots_is_broken_by_what_misses_more(self) -> None:
+        def candidate(missed: float) -> Candidate:
+            figures = (("wobble_mm", 1.0), ("clipped_share", 1.0), ("spots_missed", missed))
+            return Candidate((1.0,), 1.0, 1000.0, figures)
+
+        limits = Limits(0.9, spots=0.8)
+        self.assertEqual(broken(limits, candidate(0.2)), 0.0)
+        self.assertAlmostEqual(broken(limits, candidate(0.5)), 3.0)
+
+
+class CrossingTest(unittest.TestCase):
+    def test_lines_that_meet_flatly_do_not_cross(self) -> None:
+        mat = replace(LANTERN.mat, other_lines=(Stroke(500.0, 380.0, 20.0, (Straight(400.0),)),))
+        self.assertEqual(crossings(mat), ((), ()))
+
+
+if __name__ == "__main__":
+    unittest.main()
