@@ -168,7 +168,7 @@ class RibbonTest(TripTest):
 
     def test_more_legs_than_a_trip_holds_are_refused_in_words(self) -> None:
         self.change(*[WaitLeg((AfterTime(0.1),))] * 24)
-        self.press(self.panel().double_button)
+        self.press(self.panel().editor.double_button)
         self.assertEqual(len(self.legs), 24)
         self.assertIn("a trip has at most 24 legs", self.window.notice.words.text())
 
@@ -202,7 +202,7 @@ class LegTest(TripTest):
             "CreepLeg.border_reading": "91",
         }  # fmt: skip
         kinds = ["FollowLeg", "StraightLeg", "TurnLeg", "CreepLeg", "WaitLeg"]
-        for (kind, name), dial in sheet.numbers.items():
+        for (kind, name), dial in sheet.editor.numbers.items():
             sheet.choose(kinds.index(kind.__name__))
             self.app.processEvents()
             self.assertTrue(dial.isVisible(), name)
@@ -213,9 +213,9 @@ class LegTest(TripTest):
         ):  # fmt: skip
             sheet.choose(place)
             self.app.processEvents()
-            self.press(sheet.options[type(self.legs[place])][1][option])
+            self.press(sheet.editor.options[type(self.legs[place])][1][option])
             self.assertEqual(getattr(self.legs[place], name), value)
-        self.press(sheet.thens["roll on"])
+        self.press(sheet.editor.thens["roll on"])
         self.assertEqual(self.legs[2].then, "roll on")
         self.assertIn("leg 3 then", self.session.document.undo_label)
 
@@ -231,30 +231,30 @@ class LegTest(TripTest):
             ("finish", AtFinish(), {}),
             ("time", AfterTime(1.2), {"time_s": "1.2"}),
         ):
-            editor = sheet.ends["straight"][0]
+            editor = sheet.editor.ends["straight"][0]
             self.choose_in(editor.kinds, kind)
             for name, text in typed.items():
                 self.assertTrue(editor.dials[kind, name].isVisible())
                 self.type_in(editor.dials[kind, name], text)
             self.assertEqual(self.legs[0].ends, (made,))
-        self.choose_in(sheet.ends["straight"][0].kinds, "mark")
-        self.press(sheet.ends["straight"][0].options["mark", "bright mark"])
+        self.choose_in(sheet.editor.ends["straight"][0].kinds, "mark")
+        self.press(sheet.editor.ends["straight"][0].options["mark", "bright mark"])
         self.assertEqual(self.legs[0].ends[0].mark, "bright mark")
-        self.choose_in(sheet.ends["straight"][0].kinds, "reading")
-        self.press(sheet.ends["straight"][0].options["reading", "above"])
+        self.choose_in(sheet.editor.ends["straight"][0].kinds, "reading")
+        self.press(sheet.editor.ends["straight"][0].options["reading", "above"])
         self.assertEqual(self.legs[0].ends[0].side, "above")
 
     def test_a_second_end_is_given_and_taken_away(self) -> None:
         sheet = self.panel()
-        self.assertFalse(sheet.ends["straight"][0].remove.isVisible())
+        self.assertFalse(sheet.editor.ends["straight"][0].remove.isVisible())
         shown: list[QMenu] = []
         with mock.patch.object(QMenu, "popup", lambda menu, _place: shown.append(menu)):
-            self.press(sheet.add_end)
+            self.press(sheet.editor.add_end)
         next(action for action in shown[0].actions() if action.text() == "after a time").trigger()
         shown.clear()
         self.settle(self.session)
         self.assertEqual(self.legs[0].ends, (LineFound(45.0), AfterTime(1.0)))
-        first, second = sheet.ends["straight"]
+        first, second = sheet.editor.ends["straight"]
         self.assertTrue(first.remove.isVisible() and second.isVisible())
         self.assertLess(first.y(), second.y())
         self.press(first.remove)
@@ -462,12 +462,21 @@ class ShownTest(TripTest):
             self.app.processEvents()
             self.assertEqual(sheet.sentences.lit, place)
 
+    def test_a_trip_that_did_not_end_says_in_which_leg(self) -> None:
+        self.change(StraightLeg((AfterDistance(100.0),)), WaitLeg((AtReading("below", 3.0),)), WaitLeg())
+        self.session.looking.go_to("Run")
+        self.window.panel("Run").turn_to("Findings")
+        self.settle(self.session)
+        sheet = self.window.panel("Run").sheet("Findings")
+        self.assertIn("It ended in leg 2 of 3.", sheet.outcome.text())
+        self.assertIn("Leg 2 (wait) waited: at a reading of 3 or less", sheet.list.said[0].says)
+
     def test_both_demos_and_the_words_of_the_logbook(self) -> None:
         self.session.keep()
         self.settle(self.session)
         sheet = self.panel()
         sheet.choose(2)
-        self.type_in(sheet.numbers[StraightLeg, "power"], "22")
+        self.type_in(sheet.editor.numbers[StraightLeg, "power"], "22")
         self.session.keep()
         self.settle(self.session)
         from irontrail.core.advice.changes import changes
@@ -505,18 +514,18 @@ class FromEmptyTest(TripTest):
 
     def bring_to(self, sheet: object, leg: object) -> None:
         """Turn what differs of the chosen leg and its end."""
-        for (kind, name), dial in sheet.numbers.items():
+        for (kind, name), dial in sheet.editor.numbers.items():
             if kind is type(leg) and getattr(self.legs[sheet.chosen], name) != getattr(leg, name):
                 self.type_in(dial, f"{getattr(leg, name):g}")
         for place, end in enumerate(leg.ends):
-            editor = sheet.ends[leg.kind][place]
+            editor = sheet.editor.ends[leg.kind][place]
             if self.legs[sheet.chosen].ends[place].kind != end.kind:
                 self.choose_in(editor.kinds, end.kind)
             for (kind, name), dial in editor.dials.items():
                 if kind == end.kind and getattr(self.legs[sheet.chosen].ends[place], name) != getattr(end, name):
                     self.type_in(dial, f"{getattr(end, name):g}")
         if self.legs[sheet.chosen].then != leg.then:
-            self.press(sheet.thens[leg.then])
+            self.press(sheet.editor.thens[leg.then])
 
     def test_by_keys_alone(self) -> None:
         sheet = self.panel()
@@ -526,11 +535,11 @@ class FromEmptyTest(TripTest):
             self.key(sheet.ribbon, Qt.Key.Key_Up)
         for place, leg in enumerate(self.wanted):
             self.assertEqual(sheet.chosen, place)
-            for (kind, name), dial in sheet.numbers.items():
+            for (kind, name), dial in sheet.editor.numbers.items():
                 if kind is type(leg) and getattr(self.legs[place], name) != getattr(leg, name):
                     self.type_in(dial, f"{getattr(leg, name):g}")
             for i, end in enumerate(leg.ends):
-                editor = sheet.ends[leg.kind][i]
+                editor = sheet.editor.ends[leg.kind][i]
                 for _ in range(8):
                     if self.legs[place].ends[i].kind == end.kind:
                         break
@@ -540,7 +549,7 @@ class FromEmptyTest(TripTest):
                     if kind == end.kind and getattr(self.legs[place].ends[i], name) != getattr(end, name):
                         self.type_in(dial, f"{getattr(end, name):g}")
             if self.legs[place].then != leg.then:
-                self.key(sheet.thens["brake"], Qt.Key.Key_Right)
+                self.key(sheet.editor.thens["brake"], Qt.Key.Key_Right)
             self.key(sheet.ribbon, Qt.Key.Key_Down)
         self.assertEqual(self.legs, self.wanted)
 

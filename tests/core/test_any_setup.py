@@ -2,6 +2,8 @@
 
 import os
 import unittest
+from dataclasses import replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -9,10 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from irontrail.core import derive
+from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.names import USUAL_PALETTE
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
-from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke, Wiggle, Zone
+from irontrail.core.mat.tape import Bend, Corner, Mat, Spot, Straight, Stroke, Wiggle, Zone
 from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import quantities
 from irontrail.core.result import COLUMNS
@@ -23,9 +26,25 @@ from irontrail.core.steering.laws.mixed import Mixed
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.laws.pid import Pid
 from irontrail.core.steering.laws.proportional import Proportional
+from irontrail.core.steering.legs import (
+    AfterDistance,
+    AfterTime,
+    AtButton,
+    AtFinish,
+    AtMark,
+    AtReading,
+    CreepLeg,
+    FollowLeg,
+    LineFound,
+    StraightLeg,
+    Trip,
+    TurnLeg,
+    WaitLeg,
+)
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAW_NAMES
+from irontrail.core.stretches import stretches
 
 # A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
 EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
@@ -97,6 +116,28 @@ SETUPS = st.builds(
     any_part(Trial, reverse=st.booleans(), time_limit_s=st.floats(1.0, 4.0)),
 )
 
+ENDS_LIST = st.lists(
+    st.one_of(
+        any_part(AfterTime), any_part(AfterDistance), any_part(AtReading, side=st.sampled_from(["below", "above"])),
+        any_part(AtMark, mark=st.sampled_from(["crossing", "bright mark"])), any_part(LineFound), any_part(AtButton),
+        st.just(AtFinish()),
+    ),
+    min_size=1, max_size=3,
+).map(tuple)  # fmt: skip
+THEN = {"then": st.sampled_from(["brake", "roll on"])}
+TRIPS = st.lists(
+    st.one_of(
+        any_part(FollowLeg, ends=ENDS_LIST, edge=st.sampled_from(["the program's", "left", "right"]), **THEN),
+        any_part(StraightLeg, ends=ENDS_LIST, held=st.booleans(), **THEN),
+        any_part(TurnLeg, about=st.sampled_from(["spot", "wheel"]), **THEN),
+        any_part(CreepLeg, ends=ENDS_LIST | st.just(()), **THEN),
+        any_part(WaitLeg, ends=st.tuples(any_part(AfterTime)), **THEN),
+    ),
+    min_size=1,
+    max_size=5,
+).map(lambda legs: Trip(tuple(legs)))
+SPOTS = st.lists(any_part(Spot), max_size=3).map(tuple)
+
 
 class AnySetupTest(unittest.TestCase):
     @settings(max_examples=EXAMPLES, deadline=None)
@@ -120,6 +161,38 @@ class AnySetupTest(unittest.TestCase):
         self.assertTrue(((run.trace.reading >= 0.0) & (run.trace.reading <= 100.0)).all())
         self.assertTrue(np.isfinite([run.rest_x_mm, run.rest_y_mm, run.coast_mm, run.end_angle_rad]).all())
         self.assertTrue(0.0 <= figures.clipped_share <= 1.0)
+
+    @settings(max_examples=EXAMPLES // 2, deadline=None)
+    @given(SETUPS, TRIPS, SPOTS, st.sampled_from(["on the line", "in the start zone"]))
+    def test_every_trip_ends_with_numbers_and_its_legs_follow_one_another(
+        self, setup: Setup, trip: Trip, spots: tuple[Spot, ...], set_down: str
+    ) -> None:
+        setup = replace(
+            setup, program=replace(setup.program, trip=trip), mat=replace(setup.mat, spots=spots),
+            trial=replace(setup.trial, set_down=set_down),
+        )  # fmt: skip
+        try:
+            run = derive.run(setup)
+        except IronTrailError as refusal:
+            self.assertIn("no length", str(refusal))
+            return
+        for name in COLUMNS:
+            self.assertTrue(np.isfinite(getattr(run.trace, name)).all(), name)
+        for name, value in vars(derive.figures(setup)).items():
+            self.assertTrue(isinstance(value, str) or np.isfinite(value), name)
+        self.assertEqual([leg.number for leg in run.legs], list(range(len(run.legs))))
+        for one, other in pairwise(run.legs):
+            self.assertTrue(one.begun <= one.ended <= one.over == other.begun)
+            self.assertGreater(one.ended_by, 0)
+        self.assertEqual(run.legs[0].begun, 0)
+        self.assertEqual(float(run.trace.leg[-1]), len(run.legs))
+        if run.outcome == "finished":
+            self.assertEqual(len(run.legs), len(trip.legs))
+            self.assertGreaterEqual(run.legs[-1].ended, 0)
+        swept = derive.sweep([setup])
+        self.assertEqual((swept.outcomes()[0], swept.time_s[0]), (run.outcome, run.time_s))
+        self.assertAlmostEqual(sum(each.time_s for each in stretches(run)), run.time_s, places=9)
+        proofread_trip(setup)
 
 
 if __name__ == "__main__":

@@ -40,6 +40,7 @@ class SvgTest(unittest.TestCase):
                 (back.line.width_mm, back.line.border_mm, back.colour), (mat.line.width_mm, 12.0, mat.colour)
             )
             self.assertEqual((back.start, back.finish), (mat.start, mat.finish))
+            self.assertEqual(back.spots, tuple(replace(spot, within_deg=10.0) for spot in mat.spots))
             self.assertEqual(len(back.patches), len(mat.patches))
             self.assertEqual(len(back.other_lines), len(mat.other_lines), name)
 

@@ -18,8 +18,8 @@ from irontrail.core.advice.step_response import StepResponse, step_response
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
-# A run is advised on when it has been in sight for so long.
-AFTER_MS = 60
+# A run is advised on when it has been in sight for so long; longer where that has many runs driven on all cores.
+AFTER_MS, AFTER_MANY_MS = 60, 200
 # What can be said; a sheet that shows it declares it.
 Wants = Literal["remarks", "findings", "step response", "trip remarks", "leg ends"]
 
@@ -100,7 +100,6 @@ class Adviser(QObject):
         self._worker = NewestWins(advise, self._on_advised, failed)
         self._due = QTimer(self)
         self._due.setSingleShot(True)
-        self._due.setInterval(AFTER_MS)
         self._due.timeout.connect(self._advise)
 
     @property
@@ -126,7 +125,7 @@ class Adviser(QObject):
     def ask(self) -> None:
         """Have said of the view in sight what is wanted."""
         if self._view is not None:
-            self._due.start()
+            self._due.start(AFTER_MANY_MS if self._wanted["leg ends"] > 0 else AFTER_MS)
 
     def try_mend(self, label: str, setup: Setup, current: Setup) -> bool:
         """A change is about to be tried; False if what advised it is older than the current setup."""

@@ -1,6 +1,7 @@
 """Measures by stretch of the route: each straight and each bend by itself; of a trip each leg."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import ceil
 
 import numpy as np
@@ -116,12 +117,18 @@ def leg_facts(setup: Setup, run: Run, leg: LegRun) -> dict[str, float | int | st
     }
 
 
+@lru_cache(maxsize=16)
 def driven_mm(run: Run) -> NDArray[np.float64]:
-    """How far the axle's middle has come in each row, mm, shape (rows,); what a hand carried it does not count."""
+    """How far the axle's middle has come in each row, mm, shape (rows,); what a hand carried it does not count.
+
+    Remembered for the run: what is given is not to be changed.
+    """
     trace = run.trace
     steps = np.hypot(np.diff(trace.x_mm), np.diff(trace.y_mm))
     steps[(trace.time_s[1:] >= run.pull_s) & (trace.time_s[:-1] < run.pull_s)] = 0.0
-    return np.concatenate(([0.0], np.cumsum(steps)))
+    way = np.concatenate(([0.0], np.cumsum(steps)))
+    way.setflags(write=False)
+    return way
 
 
 def _by_leg(run: Run) -> tuple[Stretch, ...]:

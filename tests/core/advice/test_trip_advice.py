@@ -12,6 +12,7 @@ from irontrail.core.advice.findings import findings
 from irontrail.core.advice.leg_way import dragged, leg_way, marks_by, nudged, readings_at
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread_trip import crossings, proofread_trip, readings_on
+from irontrail.core.advice.step_response import step_response
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.demos import DEMO_MATS
@@ -41,6 +42,7 @@ from irontrail.core.stretches import stretches
 from irontrail.core.tune.axes import all_numbers, axis
 from irontrail.core.tune.batch import measures_of, run_batch
 from irontrail.core.tune.search import Candidate, Limits, broken
+from irontrail.core.tune.ultimate_gain import without_gains
 
 LANTERN = demo_project("lantern").setup
 SHORT = AfterTime(0.1)
@@ -223,6 +225,21 @@ class FindingTest(unittest.TestCase):
         # Without any response time nothing rolls on: it is the cause.
         stiff = with_value(made, "robot.drive.response_time_s", 0.0)
         self.assertNotIn("overran", self.found(stiff))
+
+    def test_a_straight_that_overruns_a_dark_line_may_creep_onto_it(self) -> None:
+        across = replace(
+            LANTERN.mat, start=Zone(300.0, 700.0, 120.0, 120.0, 0.0), other_lines=LANTERN.mat.other_lines[2:]
+        )
+        legs = (
+            StraightLeg((AfterDistance(500.0),), "roll on", 50.0),
+            StraightLeg((AtReading("below", 20.0),), power=50.0),
+        )
+        made = with_trip(*legs, setup=replace(LANTERN, mat=across))
+        found = self.found(made)["overran"]
+        self.assertTrue(found.mend.startswith("Creep onto it, at 0."), found.mend)
+        run = derive.run_once(found.mended)
+        self.assertEqual(found.mended.program.trip.legs[1].kind, "creep")
+        self.assertLess(run.coast_mm, 0.5 * derive.run(made).coast_mm)
 
     def test_a_turn_that_turns_on(self) -> None:
         made = with_trip(TurnLeg(90.0, 45.0), WaitLeg((SHORT,)))
@@ -407,6 +424,14 @@ class TunedTest(unittest.TestCase):
         limits = Limits(0.9, spots=0.8)
         self.assertEqual(broken(limits, candidate(0.2)), 0.0)
         self.assertAlmostEqual(broken(limits, candidate(0.5)), 3.0)
+
+
+class BesideTest(unittest.TestCase):
+    def test_what_asks_the_follower_alone_leaves_the_trip_aside(self) -> None:
+        follower = replace(LANTERN, program=replace(LANTERN.program, trip=None))
+        one, other = (step_response(setup, 10.0) for setup in (LANTERN, follower))
+        self.assertEqual((one.settle_s, one.hertz), (other.settle_s, other.hertz))
+        self.assertEqual(without_gains(LANTERN), without_gains(follower))
 
 
 class CrossingTest(unittest.TestCase):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, QPointF, Qt, Signal, SignalInstance
-from PySide6.QtGui import QColor, QPainter, QPen, QTransform
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, fade, pen
 from irontrail.app.widgets.keys import Key, way, with_shift
@@ -81,6 +81,8 @@ class TripHand(MatHand):
         self.words = ""
         self._held: int | None = None
         self._to_px = QTransform()
+        # The ways of the legs in pixels, for the legs and the view that they were made for.
+        self._lines: tuple[tuple[MarkedLeg, ...], QTransform, tuple[QPolygonF, ...]] = ((), QTransform(), ())
 
     def set_legs(self, legs: tuple[MarkedLeg, ...], chosen: int, count: int) -> None:
         """Show other legs, as far as the run came to them; `count` are in the trip."""
@@ -167,8 +169,7 @@ class TripHand(MatHand):
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
         self._to_px = QTransform(to_px)
-        for i, leg in enumerate(self.legs):
-            line = polygon(leg.x_mm * to_px.m11() + to_px.dx(), leg.y_mm * to_px.m22() + to_px.dy())
+        for i, line in enumerate(self._lines_px(to_px)):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             if i == self.chosen:
                 painter.setPen(pen(LIGHT.rust, 4.0))
@@ -192,6 +193,16 @@ class TripHand(MatHand):
         if self._held is not None and self._held < len(self.legs) and self.words:
             at = self.marks_px(to_px)[self._held]
             draw_card(painter, LIGHT, at + QPointF(14.0, -28.0), self.words, LIGHT.rust)
+
+    def _lines_px(self, to_px: QTransform) -> tuple[QPolygonF, ...]:
+        """The way of each leg in pixels, made once for many paintings."""
+        legs, at, lines = self._lines
+        if legs is not self.legs or at != to_px:
+            lines = tuple(
+                polygon(leg.x_mm * to_px.m11() + to_px.dx(), leg.y_mm * to_px.m22() + to_px.dy()) for leg in self.legs
+            )
+            self._lines = (self.legs, QTransform(to_px), lines)
+        return lines
 
     @staticmethod
     def _draw_scatter(painter: QPainter, scatter: Scatter, to_px: QTransform, chosen: bool) -> None:

@@ -69,6 +69,7 @@ class TripRibbon(Keyed, Described, QWidget):
         self.theme = theme
         self.legs: tuple[RibbonLeg, ...] = ()
         self.chosen = -1
+        self._laid_out = False
         self._pressed: tuple[int, QPointF] | None = None
         self._dragged_to: int | None = None
         self._over_gap: int | None = None
@@ -83,7 +84,9 @@ class TripRibbon(Keyed, Described, QWidget):
 
     def set_legs(self, legs: tuple[RibbonLeg, ...], chosen: int) -> None:
         """Show other legs; `chosen` is the number of the one that is worked on, -1 for none."""
-        self.legs, self.chosen = legs, chosen
+        if (legs, chosen) == (self.legs, self.chosen) and self._laid_out:
+            return
+        self.legs, self.chosen, self._laid_out = legs, chosen, True
         self.setFixedHeight(int(self.tops()[-1] + GAP + 2 * MARGIN - GAP))
         self.setAccessibleDescription(self.value_told())
         self.tell()

@@ -92,7 +92,7 @@ def _never(plan: _Plan, place: int) -> Iterator[Remark]:
     if isinstance(leg, CreepLeg):
         if leg.dark_reading < plan.low:
             says = f"Leg {place + 1} creeps to a reading of {number(leg.dark_reading)}: {_darkest(plan)}"
-            value = float(np.ceil(plan.low + 6.0))
+            value = min(float(np.ceil(plan.low + 6.0)), 100.0)
             yield _remark("never dark", says, f"Dark at {number(value)}", plan.changed(place, "dark_reading", value))
         if leg.border_reading > plan.high:
             says = f"Leg {place + 1} waits for a border of {number(leg.border_reading)}: {_brightest(plan)}"
@@ -182,7 +182,7 @@ def _weak(plan: _Plan, place: int) -> Iterator[Remark]:
             says = (
                 f"Leg {place + 1} ({leg_title(leg)}): {what} {number(power)}, and below {number(dead)} no wheel turns."
             )
-            up = float(np.ceil(dead + ABOVE_DEAD_BAND))
+            up = min(float(np.ceil(dead + ABOVE_DEAD_BAND)), 100.0)
             mended = plan.changed(place, name, -up if power < 0.0 else up)
             yield _remark("too weak", says, f"Power {number(up)}", mended)
         elif _ramped(leg) and RAMP_LEAST * abs(power) < dead:

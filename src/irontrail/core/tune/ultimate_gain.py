@@ -102,7 +102,7 @@ def without_gains(setup: Setup) -> Setup:
     """A setup in which only what the ultimate gain depends on differs from setup to setup."""
     made, first = _proportional(setup, 1.0), Program()
     others = {law.field: getattr(first, law.field) for law in LAWS.values() if law is not PROPORTIONAL}
-    return replace(made, program=replace(made.program, stop=first.stop, **others), trial=Trial())
+    return replace(made, program=replace(made.program, stop=first.stop, trip=None, **others), trial=Trial())
 
 
 def by_rules(setup: Setup, start: UltimateGain) -> tuple[Figures | str, ...]:
@@ -136,7 +136,7 @@ def _on_a_straight(setup: Setup) -> Setup:
     sensor = replace(setup.light.sensor, scale="percent", noise=0.0, reading_step=0.0)
     light = replace(setup.light, sensor=sensor, areas=())
     robot = replace(setup.robot, drive=replace(setup.robot.drive, power_step=0.1, dead_band=0.0, mismatch_percent=0.0))
-    program = replace(setup.program, stop=StopRules())
+    program = replace(setup.program, stop=StopRules(), trip=None)
     trial = Trial(start_mm=20.0, start_off_mm=min(max(keeps_mm + OFF_MM, -50.0), 50.0), time_limit_s=60.0)
     return replace(setup, mat=mat, light=light, robot=robot, program=program, trial=trial)
 

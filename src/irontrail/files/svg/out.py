@@ -7,7 +7,7 @@ from xml.sax.saxutils import escape
 import numpy as np
 
 from irontrail.core.mat.route import Joint, plain_joints
-from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Stroke, Zone
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Stroke, Zone
 from irontrail.files import atomic
 
 
@@ -31,7 +31,10 @@ def to_text(mat: Mat) -> str:
     parts += [_rect(patch, high) for patch in mat.patches if patch.over_line]
     for name, zone in (("start", mat.start), ("finish", mat.finish)):
         if zone is not None:
-            parts.append(_zone(name, zone, high))
+            parts.append(_turned(name, zone, zone.width_mm, zone.height_mm, zone.turned_deg, high))
+    for i, spot in enumerate(mat.spots, 1):
+        side = 2.0 * spot.within_mm
+        parts.append(_turned(f"spot-{i}", spot, side, side, spot.heading_deg, high))
     return "\n".join([*parts, "</svg>", ""])
 
 
@@ -50,11 +53,12 @@ def _rect(patch: Patch, high: float) -> str:
     return f'<rect x="{left:g}" y="{top:g}" {size} fill="{patch.colour}"/>'
 
 
-def _zone(name: str, zone: Zone, high: float) -> str:
-    x, y = zone.x_mm, high - zone.y_mm
+def _turned(name: str, of: Zone | Spot, wide: float, tall: float, turned_deg: float, high: float) -> str:
+    """A rectangle about a place, turned to the left about it."""
+    x, y = of.x_mm, high - of.y_mm
     return (
-        f'<rect id="{name}" x="{x - zone.width_mm / 2:g}" y="{y - zone.height_mm / 2:g}" width="{zone.width_mm:g}" '
-        f'height="{zone.height_mm:g}" transform="rotate({-zone.turned_deg:g} {x:g} {y:g})" fill="none" '
+        f'<rect id="{name}" x="{x - wide / 2:g}" y="{y - tall / 2:g}" width="{wide:g}" '
+        f'height="{tall:g}" transform="rotate({-turned_deg:g} {x:g} {y:g})" fill="none" '
         'stroke="#4a4f55" stroke-width="1" stroke-dasharray="6 4"/>'
     )
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import plain_joints
-from irontrail.core.mat.tape import MAX_OTHER_LINES, MAX_PATCHES, Mat, Patch, Stroke, Zone
+from irontrail.core.mat.tape import MAX_OTHER_LINES, MAX_PATCHES, MAX_SPOTS, Mat, Patch, Spot, Stroke, Zone
 from irontrail.core.quantity import quantities
 from irontrail.files.svg.safe import check
 from irontrail.files.svg.way import MM_PER_PX, Shape, place, strokes_of
@@ -105,13 +105,11 @@ def _mat_of(shapes: list[Shape], wide: float, high: float, name: str) -> Drawn:
     ground = "#ffffff"
     patches: list[Patch] = []
     left_out: list[str] = []
-    zones: dict[str, Zone] = {}
     strokes: list[tuple[str, Stroke]] = []
+    zones, spots, shapes = _marked(shapes, high)
     for shape in shapes:
         box = _box(shape, high)
-        if shape.name in ("start", "finish") and box is not None:
-            zones[shape.name] = Zone(*(float(v) for v in box))
-        elif shape.stroke is not None and shape.width_mm >= 0.5:
+        if shape.stroke is not None and shape.width_mm >= 0.5:
             strokes += [(shape.name, each) for each in strokes_of(shape, high, left_out)]
         elif shape.fill is not None and shape.stroke is None:
             if box is None or abs(box[4]) > 0.01:
@@ -133,8 +131,25 @@ def _mat_of(shapes: list[Shape], wide: float, high: float, name: str) -> Drawn:
     mat = Mat(
         name, line, wide, high, ground, patches=tuple(patches), other_lines=tuple(others[:MAX_OTHER_LINES]),
         start=zones.get("start"), finish=zones.get("finish"),
+        spots=spots,
     )  # fmt: skip
     return Drawn(mat, tuple(left_out))
+
+
+def _marked(shapes: list[Shape], high: float) -> tuple[dict[str, Zone], tuple[Spot, ...], list[Shape]]:
+    """Zones by name and spots, told by the names of their rectangles; and all other shapes."""
+    zones: dict[str, Zone] = {}
+    spots: list[Spot] = []
+    rest = []
+    for shape in shapes:
+        box = _box(shape, high)
+        if shape.name in ("start", "finish") and box is not None:
+            zones[shape.name] = Zone(*(float(v) for v in box))
+        elif shape.name.startswith("spot-") and box is not None and len(spots) < MAX_SPOTS:
+            spots.append(Spot(box[0], box[1], box[4], 0.5 * box[2]))
+        else:
+            rest.append(shape)
+    return zones, tuple(spots), rest
 
 
 def _bordered(strokes: list[tuple[str, Stroke]]) -> list[tuple[str, Stroke]]:

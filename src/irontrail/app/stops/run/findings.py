@@ -38,7 +38,10 @@ class FindingsSheet(Panel):
         if view is None:
             return
         outcome = OUTCOME_WORDS[view.figures.outcome]
-        if view.figures.outcome != "finished":
+        trip = view.setup.program.trip
+        if view.figures.outcome != "finished" and trip is not None:
+            outcome += f" It ended in leg {len(view.run.legs)} of {len(trip.legs)}."
+        elif view.figures.outcome != "finished":
             outcome += f" It had come {100.0 * derive.way_share(view.setup):.0f} % of the way."
         self.outcome.setText(outcome)
 

@@ -2,55 +2,27 @@
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
 
 from PySide6.QtCore import QPoint
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QMenu
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.stops.trip.leg_editor import LegEditor
 from irontrail.app.stops.trip.on_mat import TripOnMat, double_leg, take_out_leg
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.dial import Dial
-from irontrail.app.widgets.end_editor import NAMES, EndEditor
 from irontrail.app.widgets.leg_picture import SAYS, LegButton
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
-from irontrail.core.quantity import put, quantities, with_value
+from irontrail.core.quantity import with_value
 from irontrail.core.steering import planning
 from irontrail.core.steering.leg_words import all_ends, leg_title
-from irontrail.core.steering.legs import LEGS, MAX_ENDS, CreepLeg, FollowLeg, Leg, StraightLeg, TurnLeg
+from irontrail.core.steering.legs import LEGS, TurnLeg
 from irontrail.core.steering.planning import legs_of
 from irontrail.core.steering.program import Program
 
-TRACKS: dict[type[Leg], dict[str, tuple[float, float]]] = {
-    FollowLeg: {"speed": (0.0, 100.0), "ramp_up_mm": (0.0, 300.0), "ramp_down_mm": (0.0, 300.0)},
-    StraightLeg: {"power": (-100.0, 100.0), "ramp_up_mm": (0.0, 300.0), "ramp_down_mm": (0.0, 300.0)},
-    TurnLeg: {"angle_deg": (-180.0, 180.0), "power": (1.0, 100.0), "ramp_down_mm": (0.0, 200.0)},
-    CreepLeg: {
-        "power_per_reading": (0.0, 1.0), "least_power": (0.0, 50.0), "dark_reading": (0.0, 100.0),
-        "border_reading": (0.0, 100.0),
-    },
-}  # fmt: skip
-# What a number is called where its own name leaves something open.
-LABELS: dict[tuple[type[Leg], str], str] = {
-    (FollowLeg, "speed"): "speed (0: the program's)",
-    (CreepLeg, "dark_reading"): "ends at a reading of",
-    (CreepLeg, "border_reading"): "waits for a border of",
-}
-# Choices of a leg beside its numbers: what stands before them, the field, and each option as it is shown.
-CHOICES: dict[type[Leg], tuple[str, str, dict[str, str | bool]]] = {
-    FollowLeg: ("Edge", "edge", {"own": "the program's", "left": "left", "right": "right"}),
-    StraightLeg: ("Held", "held", {"by its counts": True, "not at all": False}),
-    TurnLeg: ("About", "about", {"the spot": "spot", "a wheel": "wheel"}),
-}
-CHOICE_SAYS = {
-    "edge": "Follow the edge that the program follows, or one of this leg's own: {}.",
-    "held": "Whether both wheels' counts are kept alike, so that it runs straight: {}.",
-    "about": "Turn about {}: both wheels against each other, or the inner one standing.",
-}
 SET_DOWN = {"on the line": "on the line", "in the zone": "in the start zone"}
 
 
@@ -89,59 +61,11 @@ class LegsSheet(Panel):
             self.kinds[kind] = button
         self.remarks = RemarkList(theme, self._mend)
         self.column.addWidget(self.remarks)
-        self.heading = self.add_heading("")
-        self._lay_out_leg()
+        self.editor = LegEditor(session, theme)
+        self.column.addWidget(self.editor)
         self.finish()
 
-    def _lay_out_leg(self) -> None:
-        row = self.add_row()
-        self.double_button, self.out_button = QPushButton("Double"), QPushButton("Take out")
-        self.double_button.setToolTip("The same leg once more, after it (Insert on the ribbon)")
-        self.out_button.setToolTip("Take the chosen leg out of the trip (Delete on the ribbon)")
-        self.double_button.clicked.connect(lambda: self.double(self.chosen))
-        self.out_button.clicked.connect(lambda: self.take_out(self.chosen))
-        for button in (self.double_button, self.out_button):
-            button.setProperty("small", "true")
-            row.addWidget(button)
-        row.addStretch(1)
-        self.numbers: dict[tuple[type[Leg], str], Dial] = {}
-        self.options: dict[type[Leg], tuple[QWidget, dict[str, QPushButton]]] = {}
-        for kind, tracks in TRACKS.items():
-            if kind in CHOICES:
-                label, field, options = CHOICES[kind]
-                self.options[kind] = self._choice(label, field, options, CHOICE_SAYS[field])
-            for name, track in tracks.items():
-                dial = Dial(quantities(kind)[name], self.theme, *track, label=LABELS.get((kind, name), ""))
-                dial.setObjectName(f"{kind.__name__}.{name}")
-                dial.edited.connect(lambda value, settled, name=name: self._set(name, value, settled))
-                self.column.addWidget(dial)
-                self.numbers[kind, name] = dial
-        self.ends_heading = self.add_heading("It ends")
-        self.ends: dict[str, list[EndEditor]] = {kind: [] for kind in LEGS}
-        self.add_end = self.add_small("Or else …", "Something else that may end the leg: whichever comes first")
-        self.add_end.clicked.connect(self._ask_end)
-        says = "When the leg has ended: {}."
-        self.then, self.thens = self._choice("Then", "then", {"brake": "brake", "roll on": "roll on"}, says)
-
-    def _choice(
-        self, label: str, field: str, options: dict[str, Any], says: str
-    ) -> tuple[QWidget, dict[str, QPushButton]]:
-        """A row of options of the chosen leg, in a widget of its own, so that it can be out of sight."""
-        holder = QWidget()
-        inner = QHBoxLayout(holder)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.setSpacing(6)
-        buttons = self.add_choice(label, tuple(options), lambda name: self._option(field, options[name]), inner, says)
-        self.column.addWidget(holder)
-        return holder, buttons
-
     # --- what is worked on
-
-    @property
-    def leg(self) -> Leg | None:
-        """The chosen leg."""
-        legs = legs_of(self.session.setup.program)
-        return legs[self.chosen] if 0 <= self.chosen < len(legs) else None
 
     def choose(self, leg: int) -> None:
         """Work on another leg."""
@@ -189,41 +113,6 @@ class LegsSheet(Panel):
             action.triggered.connect(lambda _on=False, kind=kind: self.put_in(at, kind))
         menu.popup(place)
 
-    def _ask_end(self) -> None:
-        """Offer what else may end the chosen leg."""
-        leg = self.leg
-        if leg is None:
-            return
-        menu = QMenu(self)
-        for kind in planning.ENDS_OF[leg.kind]:
-            action = menu.addAction(NAMES[kind])
-            action.triggered.connect(lambda _on=False, kind=kind: self.give_end(kind))
-        menu.popup(self.add_end.mapToGlobal(self.add_end.rect().bottomLeft()))
-
-    def give_end(self, kind: str) -> None:
-        """Let the chosen leg end by something else too."""
-        self._edit(
-            f"leg {self.chosen + 1} may end {NAMES[kind]}",
-            lambda program: planning.with_end(program, self.chosen, kind),
-        )
-
-    def _set(self, name: str, value: float, settled: bool) -> None:
-        """A number of the chosen leg."""
-        if self.leg is None:
-            return
-        path = f"program.trip.legs.{self.chosen}.{name}"
-        setup = put(self.session.setup, path, value)
-        quantity = quantities(type(self.leg))[name]
-        self.session.edit(f"leg {self.chosen + 1} {quantity.label}", setup, f"leg {path}")
-        if settled:
-            self.session.settle()
-
-    def _option(self, name: str, value: str | bool) -> None:
-        if self.leg is not None:
-            path = f"program.trip.legs.{self.chosen}.{name}"
-            self.session.edit(f"leg {self.chosen + 1} {name}", with_value(self.session.setup, path, value))
-            self._show()
-
     def _set_down(self, name: str) -> None:
         setup: Setup = with_value(self.session.setup, "trial.set_down", SET_DOWN[name])
         if name == "in the zone" and setup.mat.start is None:
@@ -232,12 +121,6 @@ class LegsSheet(Panel):
         setup = with_value(setup, "trial.start_mm", 0.0) if name == "in the zone" else setup
         self.session.edit(f"set down {SET_DOWN[name]}", setup)
         self._show()
-
-    def _set_end(self, end: int, name: str, value: float, settled: bool) -> None:
-        path = f"program.trip.legs.{self.chosen}.ends.{end}.{name}"
-        self.session.edit(f"leg {self.chosen + 1} end", put(self.session.setup, path, value), f"leg {path}")
-        if settled:
-            self.session.settle()
 
     def _mend(self, i: int) -> None:
         advice = self.session.adviser.advice
@@ -266,7 +149,7 @@ class LegsSheet(Panel):
             button.setChecked(SET_DOWN[name] == down)
         self._show_ribbon()
         self._show_remarks()
-        self._show_leg()
+        self.editor.show_leg(self.chosen)
 
     def _show_ribbon(self) -> None:
         session, view = self.session, self.session.view
@@ -303,58 +186,3 @@ class LegsSheet(Panel):
         fitting = advice is not None and advice.request.setup == self.session.setup
         remarks = (advice.trip_remarks or ()) if advice is not None and fitting else ()
         self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in remarks))
-
-    def _show_leg(self) -> None:
-        leg = self.leg
-        self.heading.setText(f"Leg {self.chosen + 1}: {leg_title(leg)}" if leg is not None else "")
-        for widget in (self.double_button, self.out_button, self.ends_heading, self.add_end, self.then):
-            widget.setVisible(leg is not None)
-        for (kind, name), dial in self.numbers.items():
-            dial.setVisible(type(leg) is kind)
-            if type(leg) is kind:
-                dial.set_value(float(getattr(leg, name)))
-        for kind, (holder, buttons) in self.options.items():
-            holder.setVisible(type(leg) is kind)
-            if type(leg) is kind:
-                _, field, options = CHOICES[kind]
-                for name, button in buttons.items():
-                    button.setChecked(options[name] == getattr(leg, field))
-        self._show_ends(leg)
-        if leg is not None:
-            for then, button in self.thens.items():
-                button.setChecked(then == leg.then)
-
-    def _show_ends(self, leg: Leg | None) -> None:
-        """An editor for each end; they are kept by the kind of leg, since that tells what may end it."""
-        for kind, editors in self.ends.items():
-            wanted = len(leg.ends) if leg is not None and leg.kind == kind else 0
-            while len(editors) < wanted:
-                editors.append(self._make_end(kind, len(editors)))
-            for i, editor in enumerate(editors):
-                editor.setVisible(i < wanted)
-                if i < wanted and leg is not None:
-                    editor.set_end(leg.ends[i], wanted > 1 or isinstance(leg, TurnLeg | CreepLeg))
-        if leg is not None:
-            self.ends_heading.setText("It ends" if not isinstance(leg, TurnLeg) else "It ends sooner")
-            self.ends_heading.setVisible(bool(leg.ends))
-            self.add_end.setVisible(len(leg.ends) < MAX_ENDS)
-
-    def _make_end(self, kind: str, place: int) -> EndEditor:
-        editor = EndEditor(self.theme, planning.ENDS_OF[kind])
-        editor.became.connect(
-            lambda end: self._edit(
-                f"leg {self.chosen + 1} ends {NAMES[end]}",
-                lambda program: planning.other_end(program, self.chosen, place, end),
-            )
-        )
-        editor.edited.connect(lambda name, value, settled: self._set_end(place, name, value, settled))
-        editor.opted.connect(lambda name, option: self._option(f"ends.{place}.{name}", option))
-        editor.removed.connect(
-            lambda: self._edit(
-                f"leg {self.chosen + 1} ends otherwise",
-                lambda program: planning.without_end(program, self.chosen, place),
-            )
-        )
-        before = self.column.indexOf(self.ends_heading) + 1 + sum(len(each) for each in self.ends.values())
-        self.column.insertWidget(before, editor)
-        return editor
