@@ -58,14 +58,23 @@ class TripTest(WindowTest):
         self.app.processEvents()
         return panel.sheet(name)
 
+    # Whether each step waits for its run, and what is said of it.
+    PATIENT = True
+
+    def wait(self) -> None:
+        if self.PATIENT:
+            self.settle(self.session)
+        else:
+            self.app.processEvents()
+
     def press(self, button: object) -> None:
         QTest.mouseClick(button, LEFT)
-        self.settle(self.session)
+        self.wait()
 
     def key(self, widget: object, key: Qt.Key, held: Qt.KeyboardModifier = NONE) -> None:
         widget.setFocus()
         QTest.keyClick(widget, key, held)
-        self.settle(self.session)
+        self.wait()
 
     def type_in(self, dial: object, text: str) -> None:
         """Type a figure on a dial."""
@@ -73,13 +82,13 @@ class TripTest(WindowTest):
         for letter in text:
             QTest.keyClick(self.app.focusWidget(), letter)
         QTest.keyClick(self.app.focusWidget(), Qt.Key.Key_Return)
-        self.settle(self.session)
+        self.wait()
 
     def choose_in(self, box: object, kind: str) -> None:
         """Choose in a list as a hand does."""
         box.setCurrentIndex(box.findData(kind))
         box.activated.emit(box.currentIndex())
-        self.settle(self.session)
+        self.wait()
 
     def change(self, *legs: object) -> None:
         setup = self.session.setup
@@ -491,6 +500,8 @@ class ShownTest(TripTest):
 class FromEmptyTest(TripTest):
     """The demo's trip, built from an empty list by what is on the screen."""
 
+    PATIENT = False
+
     def setUp(self) -> None:
         super().setUp()
         setup = self.session.setup
@@ -510,6 +521,7 @@ class FromEmptyTest(TripTest):
             self.assertEqual(sheet.chosen, place)
             self.bring_to(sheet, leg)
         self.assertEqual(self.legs, self.wanted)
+        self.settle(self.session)
         self.assertEqual(self.session.view.figures.spots_missed, 0.0)
 
     def bring_to(self, sheet: object, leg: object) -> None:

@@ -19,7 +19,7 @@ from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
 # A run is advised on when it has been in sight for so long; longer where that has many runs driven on all cores.
-AFTER_MS, AFTER_MANY_MS = 60, 200
+AFTER_MS, AFTER_MANY_MS = 60, 150
 # What can be said; a sheet that shows it declares it.
 Wants = Literal["remarks", "findings", "step response", "trip remarks", "leg ends"]
 
