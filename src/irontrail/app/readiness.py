@@ -12,14 +12,17 @@ LEAST_SPAN = 80.0
 def readiness(session: Session) -> dict[str, tuple[State, str]]:
     """The state of every stop, with two words where one needs attention."""
     states = dict.fromkeys(("Mat", "Robot", "Light", "Steer", "Run"), (State.READY, ""))
-    states |= dict.fromkeys(("Trip", "Compare", "Tune", "Pit"), (State.EMPTY, ""))
+    # Without legs the trip is one that follows the line: there is nothing to be done.
+    states["Trip"] = (State.READY, "")
+    states |= dict.fromkeys(("Compare", "Tune", "Pit"), (State.EMPTY, ""))
     view = session.view
     if view is None:
         return states
     states["Tune"] = (State.READY, "")
     if view.setup.program.trip is not None:
         waits = view.run.legs[-1] if view.run.legs and view.run.legs[-1].ended < 0 else None
-        states["Trip"] = (State.ATTENTION, f"leg {waits.number + 1} waits") if waits else (State.READY, "")
+        if waits is not None:
+            states["Trip"] = (State.ATTENTION, f"leg {waits.number + 1} waits")
     if session.project.kept:
         states["Compare"] = (State.READY, "")
     reading = view.profile.reading

@@ -21,14 +21,20 @@ from irontrail.core.steering.planning import legs_of
 from irontrail.core.steering.program import Program
 
 TRACKS: dict[type[Leg], dict[str, tuple[float, float]]] = {
-    FollowLeg: {"speed": (0.0, 100.0), "ramp_up_mm": (0.0, 300.0), "ramp_down_mm": (0.0, 300.0)},
-    StraightLeg: {"power": (-100.0, 100.0), "ramp_up_mm": (0.0, 300.0), "ramp_down_mm": (0.0, 300.0)},
-    TurnLeg: {"angle_deg": (-180.0, 180.0), "power": (1.0, 100.0), "ramp_down_mm": (0.0, 200.0)},
+    FollowLeg: {"speed": (0.0, 100.0)},
+    StraightLeg: {"power": (-100.0, 100.0)},
+    TurnLeg: {"angle_deg": (-180.0, 180.0), "power": (1.0, 100.0)},
     CreepLeg: {
         "power_per_reading": (0.0, 1.0), "least_power": (0.0, 50.0), "dark_reading": (0.0, 100.0),
         "border_reading": (0.0, 100.0),
     },
 }  # fmt: skip
+# Numbers that are seldom turned, after what ends the leg.
+RAMPS: dict[type[Leg], tuple[str, ...]] = {
+    FollowLeg: ("ramp_up_mm", "ramp_down_mm"),
+    StraightLeg: ("ramp_up_mm", "ramp_down_mm"),
+    TurnLeg: ("ramp_down_mm",),
+}
 # What a number is called where its own name leaves something open.
 LABELS: dict[tuple[type[Leg], str], str] = {
     (FollowLeg, "speed"): "speed (0: the program's)",
@@ -72,17 +78,23 @@ class LegEditor(Panel):
                 label, field, options = CHOICES[kind]
                 self.options[kind] = self._choice(label, field, options, CHOICE_SAYS[field])
             for name, track in tracks.items():
-                dial = Dial(quantities(kind)[name], self.theme, *track, label=LABELS.get((kind, name), ""))
-                dial.setObjectName(f"{kind.__name__}.{name}")
-                dial.edited.connect(lambda value, settled, name=name: self._set(name, value, settled))
-                self.column.addWidget(dial)
-                self.numbers[kind, name] = dial
+                self._add_number(kind, name, track)
         self.ends_heading = self.add_heading("It ends")
         self.ends: dict[str, list[EndEditor]] = {kind: [] for kind in LEGS}
         self.add_end = self.add_small("Or else …", "Something else that may end the leg: whichever comes first")
         self.add_end.clicked.connect(self._ask_end)
+        for kind, names in RAMPS.items():
+            for name in names:
+                self._add_number(kind, name, (0.0, 300.0))
         says = "When the leg has ended: {}."
         self.then, self.thens = self._choice("Then", "then", {"brake": "brake", "roll on": "roll on"}, says)
+
+    def _add_number(self, kind: type[Leg], name: str, track: tuple[float, float]) -> None:
+        dial = Dial(quantities(kind)[name], self.theme, *track, label=LABELS.get((kind, name), ""))
+        dial.setObjectName(f"{kind.__name__}.{name}")
+        dial.edited.connect(lambda value, settled: self._set(name, value, settled))
+        self.column.addWidget(dial)
+        self.numbers[kind, name] = dial
 
     def _choice(
         self, label: str, field: str, options: dict[str, Any], says: str
