@@ -9,7 +9,8 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
 from irontrail.core.advice.findings import findings
-from irontrail.core.advice.leg_way import dragged, leg_way, marks_by, nudged, readings_at
+from irontrail.core.advice.leg_ends import LegEnd
+from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, marks_by, nudged, readings_at
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread_trip import crossings, proofread_trip, readings_on
 from irontrail.core.advice.step_response import step_response
@@ -20,7 +21,7 @@ from irontrail.core.mat.tape import Straight, Stroke, Zone
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.steering import planning
-from irontrail.core.steering.leg_words import all_ends, leg_title, ordinal
+from irontrail.core.steering.leg_words import all_ends, ended_words, leg_sentence, leg_title, ordinal
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,
@@ -82,7 +83,7 @@ class ProofreadTest(unittest.TestCase):
             self.assertEqual(self.kinds(made), ["never comes"] if never else [], end)
         remark = proofread_trip(with_trip(StraightLeg((AtReading("below", low - 1.0), SHORT)), setup=dull))[0]
         self.assertEqual(remark.mended.program.trip.legs[0].ends, (SHORT,))
-        self.assertIn(f"the darkest that the sensor reads here is {low:.0f}", remark.says)
+        self.assertIn(f"The darkest that the sensor reads here is {low:.0f}", remark.says)
         # What would leave a leg without an end is no mend.
         self.assertIsNone(proofread_trip(with_trip(StraightLeg((AtReading("below", 0.0),)), setup=dull))[0].mended)
 
@@ -106,6 +107,26 @@ class ProofreadTest(unittest.TestCase):
             self.assertEqual(self.kinds(made), said)
         bare = with_trip(FollowLeg((AtMark(1, "crossing", 8.0), SHORT)), setup=demo_project("lighthouse").setup)
         self.assertIn("No lines cross on this mat", proofread_trip(bare)[0].says)
+
+    def test_a_crossing_that_lies_behind_where_the_robot_is_set_down(self) -> None:
+        second, third = (AtMark(count, "crossing", 8.0, 5.0) for count in (1, 2))
+        for start, end, said in (
+            (20.0, third, ""), (360.0, second, ""), (360.0, third, "The second crossing. One lies ahead"),
+            (480.0, third, "The second crossing. One lies ahead"),
+        ):  # fmt: skip
+            made = with_trip(FollowLeg((end,)), trial__set_down="on the line", trial__start_mm=start)
+            made = replace(made, mat=replace(made.mat, start=None))
+            says = [each.says for each in proofread_trip(made)]
+            self.assertEqual(len(says), bool(said), says)
+            if said:
+                self.assertIn(said.lower(), says[0].lower())
+                # It is true: driven, that leg does not end so.
+                self.assertEqual(derive.run_once(made).legs[0].ended_by, 0)
+        turned = with_trip(
+            FollowLeg((third,)), trial__set_down="on the line", trial__start_mm=300.0, trial__reverse=True
+        )
+        turned = replace(turned, mat=replace(turned.mat, start=None))
+        self.assertEqual(self.kinds(turned), ["never comes"])
 
     def test_powers_in_the_dead_band(self) -> None:
         for leg, kinds in (
@@ -131,6 +152,54 @@ class ProofreadTest(unittest.TestCase):
         self.assertEqual(self.kinds(near), [])
         unsure = with_trip(StraightLeg((AfterTime(0.2),)), FollowLeg((AfterDistance(100.0),)))
         self.assertEqual(self.kinds(unsure), [])
+
+    def test_remarks_word_for_word(self) -> None:
+        dull = with_value(LANTERN, "light.calibrate", False)
+        low, high = (f"{value:.0f}" for value in readings_on(dull))
+        for made, said in (
+            (
+                with_trip(CreepLeg(dark_reading=2.0, border_reading=99.0), WaitLeg(), setup=dull),
+                [
+                    (f"Leg 1 creeps to a reading of 2: the darkest that the sensor reads here is {low}.", "Dark at 11"),
+                    (
+                        f"Leg 1 waits for a border of 99: the brightest that the sensor reads here is {high}.",
+                        "Wait for no border",
+                    ),
+                    ("Leg 1 never ends: leg 2 is never driven.", ""),
+                ],
+            ),
+            (
+                with_trip(WaitLeg(), StraightLeg((SHORT,), power=-2.0)),
+                [("Leg 2 (back at 2): its power is −2, and below 3 no wheel turns.", "Power 7")],
+            ),
+            (
+                with_trip(StraightLeg((LineFound(2.0), SHORT)), setup=dull),
+                [
+                    (
+                        "Leg 1 waits for what never comes: a line that reads 2. "
+                        f"The darkest that the sensor reads here is {low}.",
+                        "Take that end away",
+                    )
+                ],
+            ),
+            (
+                with_trip(StraightLeg((AfterDistance(90.0),), power=8.0, ramp_up_mm=40.0)),
+                [
+                    (
+                        "Leg 1 (straight at 8): at the end of its ramp the power is 2, and below 3 no wheel turns.",
+                        "Without that ramp",
+                    )
+                ],
+            ),
+        ):
+            self.assertEqual([(each.says, each.mend) for each in proofread_trip(made)], said)
+        back = with_trip(StraightLeg((AfterDistance(400.0),), power=-30.0), FollowLeg((SHORT,)))
+        away = proofread_trip(back)[0].says
+        # 400 mm back from the start zone, and the sensor 75 mm ahead of that.
+        x, y = 190.0 - 325.0 * np.cos(np.radians(30.0)), 250.0 - 325.0 * np.sin(np.radians(30.0))
+        self.assertEqual(
+            away, f"Leg 2 follows the line, and begins about {np.hypot(x - 430.0, y - 430.0):.0f} mm from any."
+        )
 
     def test_legs_after_one_that_never_ends(self) -> None:
         made = with_trip(WaitLeg((AtReading("above", 100.0),)), StraightLeg(), StraightLeg((SHORT,)))
@@ -226,6 +295,44 @@ class FindingTest(unittest.TestCase):
         stiff = with_value(made, "robot.drive.response_time_s", 0.0)
         self.assertNotIn("overran", self.found(stiff))
 
+    def test_what_overran_word_for_word_with_its_mend(self) -> None:
+        wait = WaitLeg((SHORT,))
+        along = {"trial__set_down": "on the line", "program__speed": 60.0}
+        end = "it came there at 288 mm/s, and its wheels rolled on."
+        for made, says, mend, path, value in (
+            (
+                with_trip(FollowLeg((AfterDistance(300.0),)), wait, **along),
+                f"Leg 1 (follow) stopped 17 mm past its end (after 300 mm): {end}", "Slow down over 100 mm",
+                "ramp_down_mm", 100.0,
+            ),
+            (
+                with_trip(FollowLeg((AfterTime(1.0),)), wait, **along),
+                f"Leg 1 (follow) stopped 17 mm past its end (after 1 s): {end}", "Speed 30", "speed", 30.0,
+            ),
+            (
+                with_trip(CreepLeg(0.0, 60.0, 15.0, 0.0)),
+                f"Leg 1 (creep) stopped 17 mm past its end (at a reading of 15 or less): {end}", "Least power 30",
+                "least_power", 30.0,
+            ),
+            (
+                with_trip(StraightLeg((AfterTime(0.5),), power=60.0), wait),
+                f"Leg 1 (straight at 60) stopped 17 mm past its end (after 0.5 s): {end}", "Power 30", "power", 30.0,
+            ),
+        ):  # fmt: skip
+            found = self.found(made)["overran"]
+            self.assertEqual((found.says, found.mend), (says, mend))
+            self.assertEqual(getattr(found.mended.program.trip.legs[0], path), value)
+            self.assertEqual(found.row, derive.run(made).legs[0].ended)
+        turned = self.found(with_trip(TurnLeg(90.0, 45.0), wait))["overturned"]
+        self.assertEqual(
+            (turned.says, turned.mend, turned.mended.program.trip.legs[0].power),
+            (
+                "Leg 1 (turn left 90°) turned 13° past its end: its wheels rolled on. "
+                "Ask for less, or turn more slowly.",
+                "Power 22", 22.0,
+            ),
+        )  # fmt: skip
+
     def test_a_straight_that_overruns_a_dark_line_may_creep_onto_it(self) -> None:
         across = replace(
             LANTERN.mat, start=Zone(300.0, 700.0, 120.0, 120.0, 0.0), other_lines=LANTERN.mat.other_lines[2:]
@@ -240,6 +347,15 @@ class FindingTest(unittest.TestCase):
         run = derive.run_once(found.mended)
         self.assertEqual(found.mended.program.trip.legs[1].kind, "creep")
         self.assertLess(run.coast_mm, 0.5 * derive.run(made).coast_mm)
+
+    def test_what_rolls_on_into_the_next_leg_has_overrun_nothing(self) -> None:
+        fast = StraightLeg((AfterDistance(200.0),), "roll on", 60.0)
+        found = findings(with_trip(fast, fast, StraightLeg((AfterDistance(100.0),), power=12.0)))
+        self.assertEqual([each.kind for each in found], [])
+        back = with_trip(StraightLeg((AfterTime(0.5),), power=-60.0), WaitLeg((SHORT,)))
+        self.assertEqual(self.found(back)["overran"].mend, "Power −30")
+        # The demo's line is met at 30°, and not overshot by much.
+        self.assertNotIn("met steeply", self.found(LANTERN))
 
     def test_a_turn_that_turns_on(self) -> None:
         made = with_trip(TurnLeg(90.0, 45.0), WaitLeg((SHORT,)))
@@ -266,6 +382,52 @@ class WordsTest(unittest.TestCase):
         ):
             self.assertEqual((leg_title(leg), all_ends(leg)), (title, ends))
         self.assertEqual((ordinal(3), ordinal(12)), ("third", "12th"))
+
+    def test_each_kind_of_leg_as_a_sentence(self) -> None:
+        counts, brakes = "both wheels' counts kept alike", "then brake to a stand."
+        for leg, says in (
+            (
+                FollowLeg((AtFinish(),), "roll on", 30.0, "right", 40.0, 60.0),
+                "follow the line along its right edge at a speed of 30, speeding up over 40 mm, "
+                "slowing down over the last 60 mm; it ends at the finish, then roll on.",
+            ),
+            (
+                FollowLeg((AfterTime(2.0),), ramp_down_mm=0.5),
+                "follow the line, slowing down over the last 0.5 mm; it ends after 2 s, then brake to a stand.",
+            ),
+            (
+                StraightLeg((AfterDistance(1250.0),), power=-30.0, held=False, ramp_up_mm=0.5),
+                "drive straight back at 30, speeding up over 0.5 mm; it ends after 1250 mm, then brake to a stand.",
+            ),
+            (
+                StraightLeg((AtReading("below", 20.0, 3.0),), power=0.0),
+                f"drive straight on at 0, {counts}; it ends at a reading of 20 or less for 3 mm, {brakes}",
+            ),
+            (
+                TurnLeg(-45.0, 30.0, "wheel"),
+                "turn right about the inner wheel at 30; it ends after 45°, then brake to a stand.",
+            ),
+            (TurnLeg(0.0), "turn left on the spot at 25; it ends after 0°, then brake to a stand."),
+            (
+                CreepLeg(0.4, 12.0, 14.0, 0.0),
+                f"creep straight on at 0.4 × the reading, at least 12; it ends at a reading of 14 or less, {brakes}",
+            ),
+            (
+                WaitLeg((AtButton(3.0), AtReading("above", 80.0))),
+                f"stand and wait; it ends at the button, after 3 s, or at a reading of 80 or more, {brakes}",
+            ),
+        ):
+            self.assertEqual(leg_sentence(leg, 4), f"Leg 4: {says}")
+        self.assertEqual(
+            (leg_title(TurnLeg(0.0)), leg_title(StraightLeg(power=0.0))), ("turn left 0°", "straight at 0")
+        )
+        self.assertEqual([ordinal(n) for n in (1, 10, 11)], ["first", "tenth", "11th"])
+        turn = TurnLeg(30.0, ends=(LineFound(), AfterTime(2.0)))
+        self.assertEqual(
+            [ended_words(turn, n) for n in (0, 1, 2, 3, 7)],
+            ["", "when the line is found", "after 2 s", "", "after 30°"],
+        )
+        self.assertEqual(ended_words(StraightLeg(), 7), "")
 
     def test_the_words_of_a_program_begin_with_its_legs(self) -> None:
         said = in_words(LANTERN.program)
@@ -319,6 +481,38 @@ class PlanningTest(unittest.TestCase):
         for change in (lambda: planning.put_in(full, 0, "wait"), lambda: planning.doubled(full, 0)):
             with self.assertRaisesRegex(OutOfRangeError, "at most 24"):
                 change()
+
+    def test_what_one_would_begin_with(self) -> None:
+        program = LANTERN.program
+        for kind, end in (
+            ("time", AfterTime(1.0)), ("distance", AfterDistance(300.0)), ("reading", AtReading("below", 16.0)),
+            ("mark", AtMark(1, "crossing", 8.0, 5.0)), ("line found", LineFound(40.0)), ("button", AtButton(1.0)),
+            ("finish", AtFinish()),
+        ):  # fmt: skip
+            self.assertEqual(planning.usual_end(kind, StraightLeg(), program), end)
+        for before, follow, straight in (
+            ((), AtFinish(), LineFound(40.0)), ((FollowLeg(),), AfterDistance(500.0), AfterDistance(100.0)),
+            ((FollowLeg(), TurnLeg()), AfterDistance(500.0), AfterDistance(100.0)),
+            ((CreepLeg(),), AfterDistance(500.0), AfterDistance(100.0)),
+            ((FollowLeg(), WaitLeg()), AfterDistance(500.0), LineFound(40.0)),
+        ):  # fmt: skip
+            self.assertEqual(planning.usual("follow", before, program), FollowLeg((follow,)))
+            self.assertEqual(planning.usual("straight", before, program), StraightLeg((straight,)))
+        self.assertEqual(planning.usual("creep", (), program), CreepLeg(dark_reading=16.0))
+        self.assertEqual(
+            (planning.usual("turn", (), program), planning.usual("wait", (), program)), (TurnLeg(), WaitLeg())
+        )
+        legs = (StraightLeg(), TurnLeg(), WaitLeg())
+        program = planning.with_legs(program, legs)
+        self.assertEqual(planning.legs_of(planning.put_in(program, 1, "wait")), (legs[0], WaitLeg(), *legs[1:]))
+        self.assertEqual(planning.legs_of(planning.doubled(program, 1)), (legs[0], legs[1], legs[1], legs[2]))
+        self.assertEqual(planning.legs_of(planning.taken_out(program, 1)), (legs[0], legs[2]))
+        self.assertEqual(planning.legs_of(planning.moved(program, 2, 0)), (legs[2], legs[0], legs[1]))
+        ends = (AfterTime(1.0), AfterTime(2.0), AfterTime(3.0))
+        program = planning.with_legs(program, (legs[1], StraightLeg(ends)))
+        self.assertEqual(planning.without_end(program, 1, 1).trip.legs[1].ends, (ends[0], ends[2]))
+        other = planning.other_end(program, 1, 1, "finish").trip.legs[1].ends
+        self.assertEqual(other, (ends[0], AtFinish(), ends[2]))
 
     def test_ends_are_given_changed_and_taken_away(self) -> None:
         program = planning.with_legs(LANTERN.program, (StraightLeg((SHORT,)),))
@@ -386,6 +580,36 @@ class DragTest(unittest.TestCase):
         way, by = self.way(finish, 0)
         self.assertEqual(dragged(finish, way, by, 500.0, 400.0), finish)
 
+    def test_marks_are_counted_as_the_program_counts_them(self) -> None:
+        def way(*readings: float) -> LegWay:
+            reading = np.array(readings)
+            x = np.arange(reading.size, dtype=float)
+            return LegWay(0, x, 0.0 * x, x, x, reading, reading.size, (0.0, 0.0), 0.0, 0.0, 0.0)
+
+        dark, mat = (5.0,), (90.0,)
+        mark = AtMark(1, "crossing", 10.0, 2.0)
+        # Held for 2 mm it counts at its third millimetre; one that is shorter does not, and neither does one begun on.
+        twice = way(*mat * 5, *dark * 4, *mat * 5, *dark * 4, *mat * 4)
+        counted = [marks_by(twice, mark, row) for row in (4, 6, 7, 15, 16, 21)]
+        self.assertEqual(counted, [0, 0, 1, 1, 2, 2])
+        self.assertEqual(marks_by(way(*mat * 5, *dark * 2, *mat * 5), mark, 11), 0)
+        self.assertEqual(marks_by(way(*dark * 5, *mat * 5, *dark * 4), mark, 13), 1)
+        self.assertEqual(marks_by(way(*mat * 5, *dark * 4, *mat * 1, *dark * 4), mark, 13), 1)
+        bright = AtMark(1, "bright mark", 90.0, 2.0)
+        self.assertEqual(marks_by(way(50.0, 50.0, 50.0, 90.0, 90.0, 90.0), bright, 5), 1)
+
+    def test_backward_the_way_goes_on_backward(self) -> None:
+        made = with_trip(StraightLeg((AfterDistance(100.0),), power=-30.0), WaitLeg((SHORT,)))
+        way, by = self.way(made, 0)
+        self.assertEqual(way.counted_mm[0], 0.0)
+        tip = np.array([way.x_mm[-1] - way.x_mm[way.driven - 1], way.y_mm[-1] - way.y_mm[way.driven - 1]])
+        self.assertAlmostEqual(np.degrees(np.arctan2(*tip[::-1])), -150.0, delta=2.0)
+        self.assertAlmostEqual(float(np.hypot(*tip)), 898.0, delta=1e-6)
+        target = way.driven + 20
+        free = dragged(made, way, by, float(way.x_mm[target]), float(way.y_mm[target]), free=True)
+        expected = way.counted_mm[target] - way.rolled_mm
+        self.assertAlmostEqual(free.program.trip.legs[0].ends[0].distance_mm, expected, delta=0.01)
+
     def test_nudges_move_the_number_of_the_end_that_came(self) -> None:
         self.assertEqual(nudged(LANTERN, 2, 1, 2.0).program.trip.legs[2].ends[0].distance_mm, 95.0)
         self.assertEqual(nudged(LANTERN, 3, 7, -1.0).program.trip.legs[3].angle_deg, 85.0)
@@ -393,6 +617,26 @@ class DragTest(unittest.TestCase):
         self.assertEqual(nudged(LANTERN, 6, 7, 1.0).program.trip.legs[6].dark_reading, 21.0)
         self.assertEqual(nudged(LANTERN, 0, 1, 1.0).program.trip.legs[0].ends[0].reading, 46.0)
         self.assertEqual(nudged(LANTERN, 40, 1, 1.0), LANTERN)
+
+
+class LegEndTest(unittest.TestCase):
+    def test_its_figures_by_their_definitions(self) -> None:
+        x, y = np.array([0.0, 6.0, 0.0, 6.0]), np.array([0.0, 0.0, 2.0, 2.0])
+        heading = np.radians([178.0, -178.0, 179.0, -179.0])
+        end = LegEnd(8, x, y, heading)
+        self.assertEqual((end.reached, end.share, end.middle), (4, 0.5, (3.0, 1.0)))
+        large, small, way = end.axes
+        self.assertAlmostEqual(large, np.std(x, ddof=1))
+        self.assertAlmostEqual(small, np.std(y, ddof=1))
+        self.assertAlmostEqual(abs(np.sin(way)), 0.0)
+        self.assertAlmostEqual(end.spread_mm, np.hypot(large, small))
+        self.assertAlmostEqual(abs(np.degrees(end.heading)), 180.0)
+        self.assertAlmostEqual(end.spread_deg, np.sqrt((4.0 + 4.0 + 1.0 + 1.0) / 3.0), places=6)
+        one = LegEnd(8, x[:1], y[:1], heading[:1])
+        self.assertEqual((one.axes, one.spread_mm, one.spread_deg), ((0.0, 0.0, 0.0), 0.0, 0.0))
+        turned = LegEnd(8, x / np.sqrt(2.0) - y, x / np.sqrt(2.0) + y, heading)
+        self.assertGreater(np.degrees(turned.axes[2]) % 180.0, 40.0)
+        self.assertLess(np.degrees(turned.axes[2]) % 180.0, 90.0)
 
 
 class TunedTest(unittest.TestCase):

@@ -8,7 +8,7 @@ from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.advice.trip_mends import asked_of, at_speed, slower, speed_of, that_helps
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
-from irontrail.core.steering.leg_words import ended_words, leg_title
+from irontrail.core.steering.leg_words import ended_words, leg_title, number
 from irontrail.core.steering.legs import (
     AfterDistance,
     AtMark,
@@ -71,10 +71,10 @@ def _gentler(case: Case, leg: LegRun, asked: Leg) -> list[Mend]:
     if isinstance(asked, StraightLeg) and asked.power > 0.0:
         mends += _creeping(case, leg, asked)
     if isinstance(asked, StraightLeg):
-        mends += [Mend(f"Power {p:g}", with_value(case.setup, f"{path}.power", p)) for p in slower(asked.power)]
+        mends += [Mend(f"Power {number(p)}", with_value(case.setup, f"{path}.power", p)) for p in slower(asked.power)]
     elif isinstance(asked, CreepLeg):
         mends += [
-            Mend(f"Least power {p:g}", with_value(case.setup, f"{path}.least_power", p))
+            Mend(f"Least power {number(p)}", with_value(case.setup, f"{path}.least_power", p))
             for p in slower(asked.least_power)
         ]
     elif isinstance(asked, FollowLeg):
@@ -122,7 +122,7 @@ def overturned(case: Case, leg: LegRun) -> Iterator[Finding]:
         return _turned_past(run, run.legs[leg.number]) if ended else np.inf
 
     path = f"program.trip.legs.{leg.number}.power"
-    mends = [Mend(f"Power {p:g}", with_value(case.setup, path, p)) for p in slower(asked.power)]
+    mends = [Mend(f"Power {number(p)}", with_value(case.setup, path, p)) for p in slower(asked.power)]
     yield finding("overturned", says, leg.ended, that_helps(case.setup, mends, over))
 
 

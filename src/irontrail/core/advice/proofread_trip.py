@@ -33,6 +33,8 @@ from irontrail.core.steering.legs import (
 RAMP_LEAST = 0.3
 # Lines that meet at less than this angle do not cross, and crossings nearer than this along a line are one.
 CROSSES_DEG, APART_MM = 35.0, 30.0
+# A crossing that the sensor is set down so near to may be seen as ahead, or not at all.
+ON_MM = 30.0
 # A mend leaves a power so far above the dead band.
 ABOVE_DEAD_BAND = 4.0
 
@@ -83,7 +85,7 @@ def readings_on(setup: Setup) -> tuple[float, float]:
 def _never(plan: _Plan, place: int) -> Iterator[Remark]:
     leg = plan.legs[place]
     for i, end in enumerate(leg.ends):
-        why = _impossible(plan, end)
+        why = _impossible(plan, end) or _behind(plan, place, end)
         if why:
             mended = _without(plan, place, i)
             yield _remark(
@@ -104,19 +106,41 @@ def _impossible(plan: _Plan, end: End) -> str:
     if isinstance(end, AtReading | AtMark):
         below = end.side == "below" if isinstance(end, AtReading) else end.mark == "crossing"
         if below and end.reading < plan.low:
-            return f"a reading of {number(end.reading)} or less. {_darkest(plan)}"
+            return f"a reading of {number(end.reading)} or less. {_capital(_darkest(plan))}"
         if not below and end.reading > plan.high:
-            return f"a reading of {number(end.reading)} or more. {_brightest(plan)}"
+            return f"a reading of {number(end.reading)} or more. {_capital(_brightest(plan))}"
     if isinstance(end, AtMark) and end.mark == "crossing":
         most = max(len(places) for places in crossings(plan.setup.mat))
         if end.count > most:
             there = f"no line of this mat is crossed more than {most} times" if most else "no lines cross on this mat"
-            return f"the {ordinal(end.count)} crossing. {there[0].upper()}{there[1:]}."
+            return f"the {ordinal(end.count)} crossing. {_capital(there)}."
     if isinstance(end, LineFound):
         dark = plan.setup.effective_program.line == "dark"
         if end.reading < plan.low if dark else end.reading > plan.high:
-            return f"a line that reads {number(end.reading)}. {_darkest(plan) if dark else _brightest(plan)}"
+            return f"a line that reads {number(end.reading)}. {_capital(_darkest(plan) if dark else _brightest(plan))}"
     return ""
+
+
+def _behind(plan: _Plan, place: int, end: End) -> str:
+    """Why a crossing cannot come on the way of a first leg along an open line; empty where the way is not known."""
+    setup, mat = plan.setup, plan.setup.mat
+    crossing = isinstance(end, AtMark) and end.mark == "crossing"
+    known = place == 0 and isinstance(plan.legs[0], FollowLeg) and starts_on_line(setup) and not mat.followed.closed
+    if not crossing or not known or not isinstance(end, AtMark):
+        return ""
+    way, start = derive.route(mat, setup.trial.reverse), derive.start_mm(setup)
+    places = crossings(mat)[mat.goal]
+    ahead = [s for s in places if (way.length_mm - s if setup.trial.reverse else s) > start + ON_MM]
+    if end.count <= len(ahead):
+        return ""
+    there = (
+        "no line crosses ahead" if not ahead else f"only {len(ahead)} lie ahead" if len(ahead) > 1 else "one lies ahead"
+    )
+    return f"the {ordinal(end.count)} crossing. {_capital(there)} of where the robot is set down."
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 def _darkest(plan: _Plan) -> str:
@@ -140,7 +164,7 @@ def _cannot_end(plan: _Plan, place: int) -> Iterator[Remark]:
     """A leg of which nothing can end leaves those after it undriven."""
     leg, later = plan.legs[place], len(plan.legs) - place - 1
     own = isinstance(leg, TurnLeg) or (isinstance(leg, CreepLeg) and _creep_ends(plan, leg))
-    if later and not own and all(_impossible(plan, end) for end in leg.ends):
+    if later and not own and all(_impossible(plan, end) or _behind(plan, place, end) for end in leg.ends):
         which = f"leg {place + 2} is" if later == 1 else f"legs {place + 2} to {len(plan.legs)} are"
         yield _remark("never driven", f"Leg {place + 1} never ends: {which} never driven.")
 

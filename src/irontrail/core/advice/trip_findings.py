@@ -17,7 +17,7 @@ from irontrail.core.control.trip import OFF_LINE
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
-from irontrail.core.steering.leg_words import all_ends, leg_title
+from irontrail.core.steering.leg_words import all_ends, leg_title, number
 from irontrail.core.steering.legs import (
     AtMark,
     Leg,
@@ -163,7 +163,7 @@ def _met_steeply(case: Case, leg: LegRun) -> Iterator[Finding]:
     mends = [Mend(f"Leg {leg.number + 1} at speed {s:g}", at_speed(case, leg, s)) for s in slower(speed_of(case, leg))]
     if isinstance(asked, StraightLeg):
         mends[:0] = [
-            Mend(f"Leg {before + 1} at power {p:g}", with_value(case.setup, f"{path}.power", p))
+            Mend(f"Leg {before + 1} at power {number(p)}", with_value(case.setup, f"{path}.power", p))
             for p in slower(asked.power)
         ]
     yield finding("met steeply", says, leg.begun, that_helps(case.setup, mends, overshoot))

@@ -57,7 +57,7 @@ def usual(kind: str, before: tuple[Leg, ...], program: Program) -> Leg:
     if kind == "turn":
         return TurnLeg()
     if kind == "creep":
-        return CreepLeg(dark_reading=round(0.4 * target))
+        return CreepLeg(dark_reading=float(round(0.4 * target)))
     return WaitLeg()
 
 
@@ -105,12 +105,12 @@ def usual_end(kind: str, leg: Leg, program: Program) -> End:
     made: dict[str, Any] = {
         "time": AfterTime(1.0),
         "distance": AfterDistance(300.0),
-        "reading": AtReading("below", round(0.4 * target)),
-        "mark": AtMark(1, "crossing", round(0.2 * target), 5.0),
+        "reading": AtReading("below", float(round(0.4 * target))),
+        "mark": AtMark(1, "crossing", float(round(0.2 * target)), 5.0),
         "line found": LineFound(target),
     }
     if kind == "reading" and isinstance(leg, WaitLeg):
-        return AtReading("below", round(0.4 * target), 0.0)
+        return AtReading("below", float(round(0.4 * target)), 0.0)
     end: End = made[kind] if kind in made else ENDS[kind]()
     return end
 

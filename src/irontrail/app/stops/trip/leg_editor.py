@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
@@ -130,6 +131,7 @@ class LegEditor(Panel):
         if leg is None:
             return
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in planning.ENDS_OF[leg.kind]:
             action = menu.addAction(NAMES[kind])
             action.triggered.connect(lambda _on=False, kind=kind: self.give_end(kind))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMenu
 
 from irontrail.app.panel import Panel
@@ -107,6 +107,7 @@ class LegsSheet(Panel):
     def _ask_kind(self, at: int, place: QPoint) -> None:
         """Offer the kinds of legs where one is to be put in."""
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in LEGS:
             action = menu.addAction(f"{kind.capitalize()}: {SAYS[kind][0].lower()}{SAYS[kind][1:-1]}")
             action.setObjectName(kind)

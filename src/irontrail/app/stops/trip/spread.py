@@ -31,7 +31,8 @@ class SpreadSheet(Panel):
         self.chosen = -1
         self.add_words(
             f"The trip {STARTS} times, each set down a little differently, with other noise, light and battery. On the "
-            "mat an ellipse holds 95 of 100 ends of a leg, and the fan shows which way the robot then points.",
+            "mat each leg's ends as an ellipse of 2.4 standard deviations (95 of 100, if they scatter like noise), and "
+            "a fan of the ways the robot then points.",
             "quiet",
         )
         self._table = QGridLayout()
