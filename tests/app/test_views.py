@@ -1,5 +1,6 @@
 """Mat view, strip, steering curve, playback: what they show and what they say."""
 
+import gc
 import unittest
 
 import numpy as np
@@ -259,6 +260,28 @@ class NewestWinsTest(WindowTest):
         worker.request(2)
         QTest.qWait(20)
         self.assertEqual((self.given, self.errors), ([], []))
+
+
+class LayerTest(WindowTest):
+    def test_a_painting_that_fails_lets_go_of_its_picture(self) -> None:
+        from PySide6.QtGui import QImage, QPainter
+        from PySide6.QtWidgets import QWidget
+
+        from irontrail.app.widgets.layer import Layer
+
+        def fails(_painter: QPainter) -> None:
+            raise ValueError("no such line")
+
+        view = QWidget()
+        view.resize(40, 30)
+        image = QImage(40, 30, QImage.Format.Format_ARGB32)
+        painter = QPainter(image)
+        with self.assertRaisesRegex(ValueError, "no such line"):
+            Layer(fails).paint(painter, view)
+        painter.end()
+        # Qt would warn of a picture that goes while it is painted on; the window's own check sees that.
+        gc.collect()
+        self.assertEqual(self.warnings, [])
 
 
 if __name__ == "__main__":
