@@ -54,6 +54,15 @@ class ContractTest(unittest.TestCase):
 
 
 class TreeTest(unittest.TestCase):
+    def test_a_window_needs_nothing_compiled_to_stand(self) -> None:
+        code = (
+            "import sys, irontrail.app.main, irontrail.app.window\n"
+            "import irontrail.app.stops.steer, irontrail.app.stops.trip\n"
+            "print([name for name in ('numba', 'scipy', 'pydantic', 'pyqtgraph', 'cma') if name in sys.modules])"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120, check=True)
+        self.assertEqual(done.stdout.strip(), "[]")
+
     def test_files_stay_short(self) -> None:
         for path in (ROOT / "src").rglob("*.py"):
             self.assertLessEqual(len(path.read_text().splitlines()), 400, path.name)

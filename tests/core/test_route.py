@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from irontrail.core.errors import IronTrailError
@@ -86,6 +86,8 @@ class RouteTest(unittest.TestCase):
 
     @settings(max_examples=60, deadline=None)
     @given(st.lists(PIECES, min_size=1, max_size=8))
+    # A corner a millionth of a thousandth after a point of the route.
+    @example([Straight(1.0), Bend(44.0, 1.2628191365422859e-09), Corner(93.0), Straight(49.0)])
     def test_any_line_has_steps_of_about_a_millimetre_and_the_length_of_its_pieces(self, pieces: list) -> None:
         lengths = [
             piece.length_mm

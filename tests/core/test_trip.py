@@ -13,7 +13,7 @@ from irontrail.core.advice.luck import perturbed
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.spots import misses
-from irontrail.core.mat.tape import Mat, Patch, Spot, Straight, Stroke, Zone
+from irontrail.core.mat.tape import Bend, Mat, Patch, Spot, Straight, Stroke, Zone
 from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import with_value
 from irontrail.core.result import COLUMNS, LegRun, Run, stands
@@ -366,6 +366,35 @@ class JudgedTest(unittest.TestCase):
                 self.assertEqual(swept.spots_missed[i], figures.spots_missed)
                 np.testing.assert_array_equal(swept.stands[i, : len(run.legs)][: len(stands(run))], stands(run))
             self.assertTrue(np.isnan(swept.stands[0, len(setup.program.trip.legs)]).all())
+
+    def test_a_line_that_crosses_itself_is_followed_on_along_the_branch_it_is_driven(self) -> None:
+        pieces = (Straight(700.0), Bend(150.0, 270.0), Straight(700.0))
+        knot = Mat("knot", Stroke(300.0, 400.0, 0.0, pieces), 2000.0, 1400.0)
+        setup = replace(lighthouse(program__speed=40.0, program__edge="right"), mat=knot)
+        # Both branches lie at one place, 550 and 1556.9 mm along: there the first leg ends.
+        first = FollowLeg((AfterDistance(528.0),), "roll on")
+        for between, most in (
+            ((), 0.5),
+            ((WaitLeg((AfterTime(0.3),)),), 20.0),
+            ((StraightLeg((AfterDistance(5.0),)),), 40.0),
+        ):
+            legs = first, *between, FollowLeg((AfterDistance(150.0),))
+            run = derive.run_once(replace(setup, program=replace(setup.program, trip=Trip(legs))))
+            met = run.legs[-1].met_mm
+            came = run.start_mm + run.trace.progress_mm[run.legs[0].ended]
+            self.assertGreaterEqual(met, came - 0.5, between)
+            self.assertLess(met - came, most, between)
+            self.assertIs(run.legs[-1].route, run.route)
+
+    def test_what_the_law_remembers_is_cleared_when_a_leg_begins_to_follow(self) -> None:
+        setup = lighthouse(program__law="PID", program__pid__ki=3.0)
+        legs = FollowLeg((AfterDistance(900.0),), "roll on"), FollowLeg((AfterDistance(300.0),))
+        run = derive.run_once(replace(setup, program=replace(setup.program, trip=Trip(legs))))
+        at, integral = run.legs[1].begun, run.trace.i_term
+        self.assertGreater(abs(integral[at - 1]), 1.0)
+        # Of one decision alone: gain, decision period, error.
+        self.assertAlmostEqual(abs(integral[at]), abs(0.03 * run.trace.error[at]), places=9)
+        self.assertLess(abs(integral[at]), 0.5 * abs(integral[at - 1]))
 
     def test_progress_goes_on_where_the_next_line_is_met(self) -> None:
         run = derive.run_once(demo_project("lantern").setup)

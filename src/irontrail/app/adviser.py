@@ -107,6 +107,11 @@ class Adviser(QObject):
         """All that is wanted has been said."""
         return self._worker.idle and not self._due.isActive()
 
+    def leg_ends(self, setup: Setup) -> LegEnds | None:
+        """Where the legs of a setup end over many starts, if that is known of this very setup."""
+        ends = self.advice.leg_ends if self.advice is not None else None
+        return ends if ends is not None and ends.setup == setup else None
+
     def want(self, wants: frozenset[Wants], in_sight: bool) -> None:
         """A sheet that shows these has come into sight or gone out of it."""
         for each in wants:

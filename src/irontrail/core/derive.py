@@ -23,8 +23,8 @@ from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.zones import ROUND_SHARE, in_zone, start_and_finish, start_place
-from irontrail.core.project import Setup, Trial, starts_on_line
+from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
+from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
 from irontrail.core.result import Run
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.program import Program
@@ -55,11 +55,7 @@ def start_pose(setup: Setup) -> tuple[float, float, float]:
 
     That is the sensor on the line, or the axle's middle in the start zone.
     """
-    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
-    if zone is not None and not starts_on_line(setup):
-        x, y, heading = in_zone(zone, setup.trial.start_mm, setup.trial.start_off_mm)
-        return x, y, heading + float(np.radians(setup.trial.start_angle_deg))
-    return route(setup.mat, setup.trial.reverse).at(start_mm(setup))
+    return zone_pose(setup) or route(setup.mat, setup.trial.reverse).at(start_mm(setup))
 
 
 def way_share(setup: Setup) -> float:

@@ -3,12 +3,14 @@
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
+import numpy as np
+
 from irontrail.core.figures import Figures
 from irontrail.core.light.rooms import EVENT, PRACTICE, Room
 from irontrail.core.light.sensor import Light, reads_upside_down
 from irontrail.core.mat.demos import blank_mat
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.zones import start_and_finish
+from irontrail.core.mat.zones import in_zone, start_and_finish
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.program import Program
@@ -109,10 +111,19 @@ class Setup(Part):
         return f"{self.mat.name} · {self.robot.name}"
 
 
+def zone_pose(setup: Setup) -> tuple[float, float, float] | None:
+    """The axle's middle (mm) and heading (rad) if set down in the start zone; None if on the line."""
+    trial = setup.trial
+    zone, _ = start_and_finish(setup.mat, trial.reverse)
+    if zone is None or trial.set_down == "on the line":
+        return None
+    x, y, heading = in_zone(zone, trial.start_mm, trial.start_off_mm)
+    return x, y, heading + float(np.radians(trial.start_angle_deg))
+
+
 def starts_on_line(setup: Setup) -> bool:
     """Whether the robot is set down on its line, rather than in the start zone as its trial may say."""
-    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
-    return zone is None or setup.trial.set_down == "on the line"
+    return zone_pose(setup) is None
 
 
 @dataclass(frozen=True)

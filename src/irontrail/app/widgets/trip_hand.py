@@ -94,11 +94,6 @@ class TripHand(MatHand):
         self.words = words
         self.changed.emit()
 
-    @property
-    def holding(self) -> bool:
-        """A mark is held."""
-        return self._held is not None
-
     def marks_px(self, to_px: QTransform) -> list[QPointF]:
         """Where the numbered marks are; one that would cover the one before lies beside it."""
         found: list[QPointF] = []

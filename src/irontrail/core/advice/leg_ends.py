@@ -35,11 +35,6 @@ class LegEnd:
         return self.x_mm.size
 
     @property
-    def share(self) -> float:
-        """In what share of the starts it came to its end."""
-        return self.reached / self.starts
-
-    @property
     def middle(self) -> tuple[float, float]:
         """The mean place, in mm."""
         return float(self.x_mm.mean()), float(self.y_mm.mean())
@@ -57,12 +52,6 @@ class LegEnd:
         spread, ways = np.linalg.eigh(np.cov(self.x_mm, self.y_mm))
         small, large = np.sqrt(np.maximum(spread, 0.0))
         return float(large), float(small), float(np.arctan2(ways[1, 1], ways[0, 1]))
-
-    @property
-    def spread_mm(self) -> float:
-        """Standard deviation of the place: the root of both directions' variances."""
-        large, small, _ = self.axes
-        return float(np.hypot(large, small))
 
     @property
     def spread_deg(self) -> float:

@@ -23,6 +23,7 @@ from irontrail.core.steering.legs import (
     Leg,
     LineFound,
     TurnLeg,
+    on_mark,
 )
 
 Floats = NDArray[np.float64]
@@ -142,13 +143,13 @@ def marks_by(way: LegWay, mark: AtMark, row: int) -> int:
     sign = 1.0 if mark.mark == "bright mark" else -1.0
     beyond = sign * (way.reading - mark.reading) >= 0.0
     turned = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(way.x_mm), np.diff(way.y_mm)))))
-    on, side, since, seen = bool(beyond[0]), bool(beyond[0]), 0.0, 0
+    was = on = int(beyond[0])
+    since, seen = 0.0, 0
     for i in range(row + 1):
-        if bool(beyond[i]) != side:
-            side, since = bool(beyond[i]), float(turned[i])
-        if turned[i] - since >= mark.for_mm and side != on:
-            on = side
-            seen += side
+        side, was_on = int(beyond[i]), on
+        since, on = on_mark(side, was, since, on, float(turned[i]), mark.for_mm)
+        was = side
+        seen += on > was_on
     return seen
 
 

@@ -11,11 +11,11 @@ from irontrail.core.advice.proofread import NOISE_SIGMAS, Remark
 from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.zones import in_zone, start_and_finish
-from irontrail.core.project import Setup, starts_on_line
+from irontrail.core.project import Setup, starts_on_line, zone_pose
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.leg_words import leg_title, number, ordinal
 from irontrail.core.steering.legs import (
+    RAMP_LEAST,
     AfterDistance,
     AtFinish,
     AtMark,
@@ -29,8 +29,6 @@ from irontrail.core.steering.legs import (
     TurnLeg,
 )
 
-# The least share of its power that a ramp asks for; see control/trip.py.
-RAMP_LEAST = 0.3
 # Lines that meet at less than this angle do not cross, and crossings nearer than this along a line are one.
 CROSSES_DEG, APART_MM = 35.0, 30.0
 # A crossing that the sensor is set down so near to may be seen as ahead, or not at all.
@@ -237,11 +235,10 @@ def _ramped(leg: Leg) -> bool:
 def _no_line(plan: _Plan) -> Iterator[Remark]:
     """A leg that follows, and begins where a reckoning from the start finds no line."""
     setup = plan.setup
-    zone, _ = start_and_finish(setup.mat, setup.trial.reverse)
-    if zone is None or starts_on_line(setup):
+    pose = zone_pose(setup)
+    if pose is None:
         return
-    x, y, heading = in_zone(zone, setup.trial.start_mm, setup.trial.start_off_mm)
-    heading += float(np.radians(setup.trial.start_angle_deg))
+    x, y, heading = pose
     for place, leg in enumerate(plan.legs):
         if isinstance(leg, FollowLeg):
             ahead = setup.robot.mount.ahead_mm

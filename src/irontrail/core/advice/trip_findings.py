@@ -13,12 +13,12 @@ from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.advice.lost import why_it_left
 from irontrail.core.advice.overran import overran, overturned
 from irontrail.core.advice.trip_mends import asked_of, at_speed, finishes, slower, speed_of, that_helps
-from irontrail.core.control.trip import OFF_LINE
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
 from irontrail.core.steering.leg_words import all_ends, leg_title, number
 from irontrail.core.steering.legs import (
+    OFF_LINE,
     AtMark,
     Leg,
     StraightLeg,

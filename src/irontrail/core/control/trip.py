@@ -1,5 +1,9 @@
 """Compiled: what the legs of a trip decide, one after the other."""
 
+from typing import Any
+
+from numba import njit
+
 from irontrail.core.compiled import compiled, inlined
 from irontrail.core.control.legs import (
     BUTTON,
@@ -15,16 +19,13 @@ from irontrail.core.control.legs import (
     TIME,
     TURN,
 )
-from irontrail.core.steering.legs import OWN_END
+from irontrail.core.steering.legs import OFF_LINE, OWN_END, RAMP_LEAST, on_mark
 
 # A wheel that turns slower than this, by its counts, stands.
 STANDS_MM_S = 2.0
-# A ramp never asks for less than this share of the power.
-RAMP_LEAST = 0.3
 # How much power is moved from the wheel that is ahead to the other, for each mm, where a straight is held by counts.
 HOLD_PER_MM = 1.5
-# The line is found only after a reading has been so far off it.
-OFF_LINE = 10.0
+_on_mark: Any = njit(on_mark, error_model="numpy")
 
 
 @compiled
@@ -110,14 +111,12 @@ def comes(end, trip, i, reading, time, left_rolled, right_rolled, at_finish):
             trip.on[i] = 1
         return trip.on[i] == 1 and off >= 0.0
     beyond = 1 if off >= 0.0 else 0
-    if beyond != trip.beyond[i]:
-        trip.beyond[i], trip.since[i] = beyond, trip.driven
-    long_enough = trip.driven - trip.since[i] >= end.for_mm
+    trip.since[i], on = _on_mark(beyond, trip.beyond[i], trip.since[i], trip.on[i], trip.driven, end.for_mm)
+    trip.beyond[i] = beyond
     if kind == READING:
-        return beyond == 1 and long_enough
-    if long_enough and beyond != trip.on[i]:
-        trip.on[i] = beyond
-        trip.seen[i] += beyond
+        return beyond == 1 and trip.driven - trip.since[i] >= end.for_mm
+    trip.seen[i] += 1 if on > trip.on[i] else 0
+    trip.on[i] = on
     return trip.seen[i] >= end.count
 
 

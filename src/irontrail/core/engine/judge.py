@@ -38,12 +38,13 @@ JUDGE = np.dtype(
 # `place` is where the sensor is on the line, `edge` how far off its edge; `seen` is when it was last looked at,
 # `arrived` when it came to its finish, infinite if it has not. Of the line: its number, the edge that is followed,
 # where it is finished if there is no zone, where it was met (`met_s`) and what had been driven along lines before
-# (`driven_before`). `following`: it is being followed; `whole`: at the finish the run is over.
+# (`driven_before`). `following`: it is being followed; `tracked`: the
+# robot is on it still, braking or waiting; `whole`: at the finish the run is over.
 JUDGE_STATE = np.dtype(
     [("place", PLACE)]
     + [(name, "f8") for name in ("x", "y", "edge", "stirred", "stirred_s", "round_s", "arrived", "seen")]
     + [(name, "f8") for name in ("edge_sign", "finish", "met_s", "driven_before")]
-    + [(name, "i8") for name in ("visits", "line", "following", "whole")]
+    + [(name, "i8") for name in ("visits", "line", "following", "tracked", "whole")]
 )
 
 
@@ -53,7 +54,7 @@ def begin(p, line, state, x, y, route_x, route_y, reach):
     state.stirred, state.stirred_s, state.round_s = 0.0, p.start_s, p.start_s
     state.arrived, state.seen, state.visits = np.inf, 0.0, 0
     state.edge_sign, state.finish, state.met_s, state.driven_before = p.edge_sign, p.finish, p.start_s, 0.0
-    state.line, state.following, state.whole = 0, 1, 1
+    state.line, state.following, state.tracked, state.whole = 0, 1, 1, 1
     state.x, state.y = x, y
     place_at(line, state.place, route_x, p.start_s)
     see(line, state, x, y, route_x, route_y, reach)
@@ -70,28 +71,34 @@ def set_back(line, state, x, y, time, route_x, route_y, reach):
 
 @compiled
 def nearest_line(lines, state, all_x, all_y, headings, x, y, heading):
-    """Which line the sensor at (x, y) begins to follow, where the robot points so: the one whose edge is nearest."""
-    nearest, least = 0, np.inf
+    """Which line the sensor at (x, y) begins to follow, and from which of its points, where the robot points so.
+
+    Of all points the one whose edge is nearest: a line that crosses itself is met on the branch that is driven along.
+    """
+    nearest, point, least = 0, 0, np.inf
     for i in range(lines.size):
-        line, closest, at = lines[i], np.inf, 0
+        line = lines[i]
         for j in range(line.first, line.first + line.count):
             dx, dy = x - all_x[j], y - all_y[j]
-            if dx * dx + dy * dy < closest:
-                closest, at = dx * dx + dy * dy, j
-        aside = (y - all_y[at]) * np.cos(headings[at]) - (x - all_x[at]) * np.sin(headings[at])
-        off = abs(state.edge_sign * (np.sqrt(closest) if aside >= 0.0 else -np.sqrt(closest)) - line.half_tape)
-        off += ACROSS_MM * (1.0 - np.cos(heading - headings[at]))
-        if off < least - 1e-9:
-            nearest, least = i, off
-    return nearest
+            away2, bound = dx * dx + dy * dy, least + line.half_tape
+            # The edge is no nearer than half the tape from the middle.
+            if away2 >= bound * bound:
+                continue
+            c, s = np.cos(headings[j]), np.sin(headings[j])
+            away = np.sqrt(away2) if dy * c - dx * s >= 0.0 else -np.sqrt(away2)
+            off = abs(state.edge_sign * away - line.half_tape) + ACROSS_MM * (1.0 - np.cos(heading - headings[j]))
+            if off < least - 1e-9:
+                nearest, point, least = i, j - line.first, off
+    return nearest, point
 
 
 @compiled
-def meet(p, line, state, x, y, time, route_x, route_y, reach):
-    """Begin to follow a line that has been met: from its nearest place on."""
-    place_at(line, state.place, route_x, 0.0)
-    state.following = 1
-    set_back(line, state, x, y, time, route_x, route_y, reach)
+def meet(p, line, state, point, x, y, time, route_x, route_y, reach):
+    """Begin to follow a line that has been met at one of its points."""
+    place_at(line, state.place, route_x, point * line.route_step)
+    state.following, state.tracked, state.x, state.y, state.seen = 1, 1, x, y, time
+    see(line, state, x, y, route_x, route_y, reach)
+    state.stirred, state.stirred_s = time, state.place.s
     s, length = state.place.s, line.route_step * (route_x.size - 1)
     state.met_s, state.round_s, state.visits = s, s, 0
     if line.closed:
@@ -101,12 +108,11 @@ def meet(p, line, state, x, y, time, route_x, route_y, reach):
 
 
 @compiled
-def resume(line, state, x, y, time, route_x, route_y, reach):
-    """Follow the line that the robot is on, maybe along its other edge; the sensor is at (x, y)."""
+def resume(line, state, time):
+    """Follow the line that the robot is on, maybe along its other edge."""
     if not state.following:
-        state.following = 1
-        set_back(line, state, x, y, time, route_x, route_y, reach)
-        state.met_s = state.place.s
+        state.following, state.met_s = 1, state.place.s
+        state.stirred, state.stirred_s = time, state.place.s
     state.edge = state.edge_sign * state.place.left - line.half_tape
 
 
@@ -137,7 +143,7 @@ def see(line, state, x, y, route_x, route_y, reach):
 def follow(p, line, state, x, y, time, route_x, route_y, reach):
     """The sensor has come to (x, y), driving straight from where it was seen before."""
     before_s, before_x, before_y = state.place.s, state.x, state.y
-    if state.following:
+    if state.tracked:
         see(line, state, x, y, route_x, route_y, reach)
     else:
         state.x, state.y = x, y

@@ -103,7 +103,6 @@ STATE = np.dtype(
         ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS)),
     ]
     + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
-    + [("on_line", "i8")]
 )
 # Whether a leg that begins follows a line: none, the one that the robot is on, or one that it meets.
 NOT_FOLLOWED, ON_ALONG, ANEW = range(3)
@@ -169,15 +168,14 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
                 way = follow_legs(p, work, row, leg, braked)
                 if way == ANEW:
                     x, y = sensor_place(p.plant, plant)
-                    judged.line = nearest_line(lines, judged, all_x, all_y, all_headings, x, y, plant.heading)
+                    judged.line, point = nearest_line(lines, judged, all_x, all_y, all_headings, x, y, plant.heading)
                     line = lines[judged.line]
                     first, last = line.first, line.first + line.count
                     route_x, route_y = all_x[first:last], all_y[first:last]
                     headings, reach = all_headings[first:last], all_reach[first:last]
-                    meet(p.judge, line, judged, x, y, time, route_x, route_y, reach)
+                    meet(p.judge, line, judged, point, x, y, time, route_x, route_y, reach)
                 elif way == ON_ALONG:
-                    x, y = sensor_place(p.plant, plant)
-                    resume(line, judged, x, y, time, route_x, route_y, reach)
+                    resume(line, judged, time)
                 if way != NOT_FOLLOWED:
                     work.legs[work.trip.leg].line, work.legs[work.trip.leg].met_s = judged.line, judged.met_s
         write(p, work, time, skid, followed, headings, trace[row])
@@ -224,10 +222,12 @@ def make_timing(p, timing):
 def start_trip(p, work):
     """Nothing of the trip is driven yet; the robot follows its line from the start if its first leg does."""
     trip = work.trip
-    if p.controller.leg_count > 0 and not (p.on_line and p.controller.legs[0].kind == FOLLOW):
-        leave(work.judge)
+    if p.controller.leg_count > 0:
+        work.judge.tracked = p.on_line
+        if not (p.on_line and p.controller.legs[0].kind == FOLLOW):
+            leave(work.judge)
     trip.leg, trip.begun, trip.braking, trip.ended, trip.done = 0, 0, 0, GOES_ON, 0
-    work.on_line, work.decision.ended = p.on_line, GOES_ON
+    work.decision.ended = GOES_ON
     for i in range(p.controller.leg_count):
         work.legs[i].begun = work.legs[i].ended = work.legs[i].over = -1
 
@@ -254,13 +254,11 @@ def follow_legs(p, work, row, leg, braked):
     judged.whole = 1 if trip.leg + 1 == p.controller.leg_count and finish_end(asked) != GOES_ON else 0
     if asked.kind == FOLLOW:
         judged.edge_sign = asked.edge_sign
-        way = ON_ALONG if work.on_line else ANEW
-        work.on_line = 1
-        return way
+        return ON_ALONG if judged.tracked else ANEW
     leave(judged)
     # Standing, it stays on its line.
     if asked.kind != WAIT:
-        work.on_line = 0
+        judged.tracked = 0
     return NOT_FOLLOWED
 
 

@@ -17,8 +17,8 @@ from irontrail.core.light.sensor import NAMES_HEIGHT_MM, lamp_share, room_share
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
-from irontrail.core.mat.zones import in_zone, start_and_finish, start_place
-from irontrail.core.project import Pull, Setup, starts_on_line
+from irontrail.core.mat.zones import start_and_finish, start_place
+from irontrail.core.project import Pull, Setup, starts_on_line, zone_pose
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.side import edge_sign
 
@@ -200,10 +200,10 @@ def _judge(setup: Setup, route: Route) -> dict[str, float]:
 def _start(setup: Setup, route: Route) -> dict[str, float]:
     """Where the axle's middle is set down, so that the sensor is where the trial says; or in the start zone."""
     trial, mount = setup.trial, setup.robot.mount
+    pose = zone_pose(setup)
+    if pose is not None:
+        return dict(zip(("start_x", "start_y", "start_heading"), pose, strict=True))
     start_zone, _ = start_and_finish(setup.mat, trial.reverse)
-    if start_zone is not None and not starts_on_line(setup):
-        x, y, heading = in_zone(start_zone, trial.start_mm, trial.start_off_mm)
-        return {"start_x": x, "start_y": y, "start_heading": heading + float(np.radians(trial.start_angle_deg))}
     x, y, along = route.at(start_place(start_zone, route, trial.start_mm))
     aside = edge_sign(setup.program.edge) * (0.5 * setup.mat.followed.width_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)

@@ -14,8 +14,9 @@ Floats = NDArray[np.float64]
 # What is left once every wiggle has been taken for the arcs it is made of.
 PlainPiece = Straight | Bend | Corner | Gap
 
-# Rounding of arc lengths where two pieces meet.
-SEAM_MM = 1e-6
+# Rounding of arc lengths where two pieces meet: above that of a sum over the longest line. A point as little before a
+# corner is placed by the piece after it, and so off its way by up to twice this.
+SEAM_MM = 4e-10
 # More line than any mat holds.
 MAX_LENGTH_MM = 200_000.0
 

@@ -11,6 +11,10 @@ MAX_LEGS = 24
 MAX_ENDS = 6
 # What a leg was ended by, if not by one of its ends, from 1: the angle of a turn, or the dark reading of a creep.
 OWN_END = MAX_ENDS + 1
+# A ramp never asks for less than this share of the power.
+RAMP_LEAST = 0.3
+# The line is found only after a reading has been so far off it.
+OFF_LINE = 10.0
 Then = Literal["brake", "roll on"]
 LegEdge = Literal["the program's", "left", "right"]
 
@@ -242,6 +246,19 @@ class Trip(Part):
             kinds = [end.kind for end in leg.ends]
             if isinstance(leg, WaitLeg) and not set(kinds) <= {"time", "button", "reading"}:
                 raise OutOfRangeError(f"leg {i + 1} stands, and waits for what only a drive brings", where)
+
+
+def on_mark(beyond: int, was_beyond: int, since: float, on: int, driven: float, for_mm: float) -> tuple[float, int]:
+    """One look at what may be a mark: since when (driven, mm) it has been on this side, and whether it is on one.
+
+    Plain Python that Numba compiles for the legs' step; what draws and words a trip asks it as it is.
+
+    >>> on_mark(1, 0, 0.0, 0, 30.0, 5.0), on_mark(1, 1, 30.0, 0, 35.0, 5.0)
+    ((30.0, 0), (30.0, 1))
+    """
+    if beyond != was_beyond:
+        since = driven
+    return since, beyond if driven - since >= for_mm else on
 
 
 def leg_edge(leg: FollowLeg, edge: Edge) -> Edge:

@@ -1,7 +1,6 @@
 """The chosen leg of a trip: its few numbers, its choices, and what ends it."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -9,11 +8,10 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
-from irontrail.app.stops.trip.on_mat import double_leg, take_out_leg
+from irontrail.app.stops.trip.editing import double_leg, edit_trip, take_out_leg
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.end_editor import NAMES, EndEditor
-from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import put, quantities, with_value
 from irontrail.core.steering import planning
 from irontrail.core.steering.leg_words import leg_title
@@ -118,12 +116,7 @@ class LegEditor(Panel):
     # --- editing
 
     def _edit(self, label: str, change: Callable[[Program], Program]) -> None:
-        """Change the trip as one step; what cannot be is said."""
-        setup = self.session.setup
-        try:
-            self.session.edit(label, replace(setup, program=change(setup.program)))
-        except IronTrailError as error:
-            self.session.notice(str(error))
+        edit_trip(self.session, f"leg {self.chosen + 1} {label}", change)
 
     def _ask_end(self) -> None:
         """Offer what else may end the chosen leg."""
@@ -140,7 +133,7 @@ class LegEditor(Panel):
     def give_end(self, kind: str) -> None:
         """Let the chosen leg end by something else too."""
         self._edit(
-            f"leg {self.chosen + 1} may end {NAMES[kind]}",
+            f"may end {NAMES[kind]}",
             lambda program: planning.with_end(program, self.chosen, kind),
         )
 
@@ -214,7 +207,7 @@ class LegEditor(Panel):
         editor = EndEditor(self.theme, planning.ENDS_OF[kind])
         editor.became.connect(
             lambda end: self._edit(
-                f"leg {self.chosen + 1} ends {NAMES[end]}",
+                f"ends {NAMES[end]}",
                 lambda program: planning.other_end(program, self.chosen, place, end),
             )
         )
@@ -222,7 +215,7 @@ class LegEditor(Panel):
         editor.opted.connect(lambda name, option: self._option(f"ends.{place}.{name}", option))
         editor.removed.connect(
             lambda: self._edit(
-                f"leg {self.chosen + 1} ends otherwise",
+                "ends otherwise",
                 lambda program: planning.without_end(program, self.chosen, place),
             )
         )

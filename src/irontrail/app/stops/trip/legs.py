@@ -1,20 +1,19 @@
 """The legs as a ribbon, one of them chosen, with its few numbers and what ends it."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QMenu
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.stops.trip.editing import double_leg, edit_trip, take_out_leg
 from irontrail.app.stops.trip.leg_editor import LegEditor
-from irontrail.app.stops.trip.on_mat import TripOnMat, double_leg, take_out_leg
+from irontrail.app.stops.trip.on_mat import TripOnMat
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.leg_picture import SAYS, LegButton
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
-from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.steering import planning
@@ -45,8 +44,8 @@ class LegsSheet(Panel):
         self.ribbon.picked.connect(self.choose)
         self.ribbon.moved.connect(self.reorder)
         self.ribbon.gap_pressed.connect(self._ask_kind)
-        self.ribbon.doubled.connect(self.double)
-        self.ribbon.taken_out.connect(self.take_out)
+        self.ribbon.doubled.connect(lambda leg: double_leg(session, leg))
+        self.ribbon.taken_out.connect(lambda leg: take_out_leg(session, leg))
         self.column.addWidget(self.ribbon)
         self.empty = self.add_words(
             "No legs yet: the robot follows its line to the finish. Put in the first thing that it is to do.", "quiet"
@@ -74,17 +73,11 @@ class LegsSheet(Panel):
 
     # --- editing
 
-    def _edit(self, label: str, change: Callable[[Program], Program], chosen: int | None = None) -> None:
-        """Change the trip as one step; what cannot be is said."""
-        setup = self.session.setup
-        try:
-            made = replace(setup, program=change(setup.program))
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
-        if chosen is not None:
-            self.chosen = chosen
-        self.session.edit(label, made)
+    def _edit(self, label: str, change: Callable[[Program], Program], chosen: int) -> None:
+        """Change the trip as one step, and work on a leg of it then."""
+        before, self.chosen = self.chosen, chosen
+        if not edit_trip(self.session, label, change):
+            self.chosen = before
 
     def put_in(self, at: int, kind: str) -> None:
         """Put a leg in, before the one that is now number `at`."""
@@ -94,15 +87,6 @@ class LegsSheet(Panel):
     def reorder(self, leg: int, to: int) -> None:
         """Move a leg to another place."""
         self._edit(f"move leg {leg + 1}", lambda program: planning.moved(program, leg, to), to)
-
-    def double(self, leg: int) -> None:
-        """The same leg once more."""
-        double_leg(self.session, leg)
-
-    def take_out(self, leg: int) -> None:
-        """Take a leg out."""
-        if 0 <= leg < len(legs_of(self.session.setup.program)):
-            take_out_leg(self.session, leg)
 
     def _ask_kind(self, at: int, place: QPoint) -> None:
         """Offer the kinds of legs where one is to be put in."""
@@ -157,9 +141,8 @@ class LegsSheet(Panel):
         legs = legs_of(session.setup.program)
         self.empty.setVisible(not legs)
         driven = {leg.number: leg for leg in view.run.legs} if view is not None else {}
-        advice = session.adviser.advice
-        ends = advice.leg_ends if advice is not None else None
-        sure = dict(enumerate(ends.legs)) if ends is not None and ends.setup == session.setup else {}
+        ends = session.adviser.leg_ends(session.setup)
+        sure = dict(enumerate(ends.legs)) if ends is not None else {}
         shown = []
         for i, leg in enumerate(legs):
             made, seconds = driven.get(i), None

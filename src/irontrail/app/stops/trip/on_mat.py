@@ -1,19 +1,17 @@
 """The trip on the mat: its hand, joined to the session."""
 
-from dataclasses import replace
-
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, Signal
 
 from irontrail.app.session import Session
+from irontrail.app.stops.trip.editing import double_leg, take_out_leg
 from irontrail.app.widgets.trip_hand import MarkedLeg, Scatter, TripHand
 from irontrail.core.advice.leg_ends import ELLIPSE_SIGMAS, LegEnd
 from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, nudged
-from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.result import LegRun, sensor_way
 from irontrail.core.steering.leg_words import all_ends
-from irontrail.core.steering.planning import doubled, legs_of, taken_out
+from irontrail.core.steering.planning import legs_of
 
 
 class TripOnMat(QObject):
@@ -68,9 +66,8 @@ class TripOnMat(QObject):
 
     def _scatters(self) -> dict[int, Scatter]:
         """What is known of where the legs end, if it is known of this setup."""
-        advice = self.session.adviser.advice
-        ends = advice.leg_ends if advice is not None else None
-        if ends is None or ends.setup != self.session.setup:
+        ends = self.session.adviser.leg_ends(self.session.setup)
+        if ends is None:
             return {}
         return {i: _scatter(end) for i, end in enumerate(ends.legs) if end.reached > 1}
 
@@ -110,18 +107,3 @@ def _told(setup: Setup, leg: int) -> str:
 def _scatter(end: LegEnd) -> Scatter:
     large, small, turned = end.axes
     return Scatter(end.middle, (ELLIPSE_SIGMAS * large, ELLIPSE_SIGMAS * small), turned, end.heading_rad)
-
-
-def double_leg(session: Session, leg: int) -> None:
-    """The same leg once more, after itself, as one step of history."""
-    try:
-        program = doubled(session.setup.program, leg)
-    except IronTrailError as error:
-        session.notice(str(error))
-        return
-    session.edit(f"double leg {leg + 1}", replace(session.setup, program=program))
-
-
-def take_out_leg(session: Session, leg: int) -> None:
-    """Take a leg out of the trip, as one step of history."""
-    session.edit(f"take out leg {leg + 1}", replace(session.setup, program=taken_out(session.setup.program, leg)))

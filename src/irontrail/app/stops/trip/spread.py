@@ -14,7 +14,7 @@ from irontrail.core.steering.leg_words import leg_title
 from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.planning import legs_of
 
-HEADS = ("leg", "comes to its end", "along", "across", "turned")
+HEADS = ("leg", f"of {STARTS}", "along", "across", "turned")
 
 
 class SpreadSheet(Panel):
@@ -46,6 +46,8 @@ class SpreadSheet(Panel):
                 if j:
                     cell.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self._table.addWidget(cell, i, j)
+        for cell, text in zip(self.cells[0], HEADS, strict=True):
+            cell.setText(text)
         self.column.addLayout(self._table)
         self.add_words("Standard deviations: along and across the way that scatters most, and of the heading.", "quiet")
         self.add_rule()
@@ -68,17 +70,9 @@ class SpreadSheet(Panel):
     def show_advice(self) -> None:
         self._show()
 
-    def _known(self) -> LegEnds | None:
-        advice = self.session.adviser.advice
-        ends = advice.leg_ends if advice is not None else None
-        return ends if ends is not None and ends.setup == self.session.setup else None
-
     def _show(self) -> None:
-        ends, legs = self._known(), legs_of(self.session.setup.program)
+        ends, legs = self.session.adviser.leg_ends(self.session.setup), legs_of(self.session.setup.program)
         self.on_mat.show(self.chosen)
-        heads = ("leg", f"of {STARTS}", "along", "across", "turned")
-        for cell, text in zip(self.cells[0], heads, strict=True):
-            cell.setText(text)
         for i, row in enumerate(self.cells[1:]):
             for cell in row:
                 cell.setVisible(i < len(legs))
