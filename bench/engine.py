@@ -41,7 +41,8 @@ C_PARAMETERS = {
         "mm_per_px", "inverted",
     ),
     "controller": (
-        "law", "mixing", "calibrate", "raw_per_output", "dark", "bright", "steer_sign", "target", "speed", "ease_off",
+        "law", "mixing", "first.calibrate", "first.raw_per_output", "first.dark", "first.bright", "steer_sign",
+        "target", "speed", "ease_off",
         "power_step", "stop_time", "stop_distance", "stop_reading",
         "on_off", "bands", "mixed", "proportional", "pid",
     ),
@@ -72,9 +73,10 @@ def c_values(packed: Packed) -> np.ndarray:
     for part, names in C_PARAMETERS.items():
         record = packed.parameters[0] if part == "" else packed.parameters[part][0]
         for name in names:
+            *within, name = name.split(".")
+            of = record[within[0]] if within else record
             # What belongs to the line stands in a record of its own.
-            of = record if name in record.dtype.names else packed.lines.records[0]
-            spread(of[name])
+            spread((of if name in of.dtype.names else packed.lines.records[0])[name])
     return np.array(found)
 
 
@@ -141,7 +143,7 @@ room = [np.zeros(n, kind).view(np.recarray) for n, kind in ((1, kernel.STATE), (
 record = packed.parameters.view(np.recarray)
 start = time.perf_counter()
 lines = packed.lines
-kernel.simulate(record, packed.field, lines.records.view(np.recarray), *lines.arrays[1:], *room)
+kernel.simulate(record, packed.field, packed.second_field, lines.records.view(np.recarray), *lines.arrays[1:], *room)
 print(time.perf_counter() - start)
 """
 

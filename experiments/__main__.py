@@ -6,7 +6,7 @@ from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
-from experiments import trials, trip_trials
+from experiments import pair_trials, trials, trip_trials
 from experiments.plot import draw
 from experiments.trials import Outcome
 
@@ -36,7 +36,8 @@ def main() -> int:
         "itself; the tests hold each to what must come out. All on the demo unless said otherwise. No figure depends on "
         f"how fast the machine is; these were made on Linux, {machine}.",
     ]
-    for number, experiment in enumerate((*trials.EXPERIMENTS, *trip_trials.EXPERIMENTS), 1):
+    every = (*trials.EXPERIMENTS, *trip_trials.EXPERIMENTS, *pair_trials.EXPERIMENTS)
+    for number, experiment in enumerate(every, 1):
         found = experiment.run()
         picture = pictures / f"{number:02d}.svg"
         picture.write_text(draw(found), encoding="utf-8")

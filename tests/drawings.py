@@ -36,6 +36,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from PySide6.QtWidgets import QApplication
 
     from irontrail.app.theme import LIGHT, apply, worn
+    from irontrail.app.widgets.arrangement_picture import ArrangementPicture
     from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
     from irontrail.app.widgets.course_picture import CoursePicture
     from irontrail.app.widgets.dial import Dial
@@ -46,19 +47,25 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.nearby_picture import NearbyPicture
     from irontrail.app.widgets.piece_button import PICTURES, PieceButton
     from irontrail.app.widgets.playback_bar import Scrubber, TimeLabel
+    from irontrail.app.widgets.robot_drawing import Eye
     from irontrail.app.widgets.robot_plan import RobotPlan
     from irontrail.app.widgets.sentence_list import Line, SentenceList
     from irontrail.app.widgets.side_view import SideView
     from irontrail.app.widgets.spread_bars import Spread, SpreadBars
     from irontrail.app.widgets.strain_bars import StrainBars
     from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
+    from irontrail.app.widgets.table_cases import CasesPicture, TableCases
     from irontrail.app.widgets.target_picture import TargetPicture
     from irontrail.app.widgets.term_bars import TermBars
     from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
     from irontrail.app.widgets.way_back import Way, WayBack
+    from irontrail.app.widgets.weight_picture import Weighing, WeightPicture
     from irontrail.app.widgets.work_line import State, WorkLine
     from irontrail.core.figures import FIGURES
     from irontrail.core.quantity import quantities
+    from irontrail.core.robot.mount import Mount
+    from irontrail.core.steering.laws.table import Table
+    from irontrail.core.steering.pair import ARRANGEMENTS
     from irontrail.core.steering.program import Program
 
     app = QApplication.instance()
@@ -106,6 +113,7 @@ def views() -> dict[str, Callable[[], Any]]:
     rows = (StretchRow("A", True, 2.0, 3.0, 1.5, True), StretchRow("A to B", False, 1.0, 2.0, 1.4, False),
             StretchRow("B", True, 1.2, 4.0, None, True))  # fmt: skip
     spreads = (Spread("time", "s", 2, 10.0, 11.0, 14.0, 13.0), Spread("swing", "mm", 1, 2.0, 3.0, 4.0, None))
+    table = CasesPicture(Table(), "#2a2b2d", "#f4f2ec", now="left")
     states = {
         "Mat": (State.READY, ""), "Run": (State.ATTENTION, "line lost"), "Pit": (State.EMPTY, ""),
     }  # fmt: skip
@@ -134,6 +142,15 @@ def views() -> dict[str, Callable[[], Any]]:
         "side view": lambda: made(SideView(theme), ("set_sensor", 9.0, 0.4, 4.5)),
         "side view focused": lambda: made(SideView(theme), ("set_sensor", 30.0, 0.8, 6.0), focused=True),
         "plan": lambda: made(RobotPlan(theme), ("set_robot", robot, 4.5), ("set_turns", 90.0, 140.0), focused=True),
+        "plan of two": lambda: made(RobotPlan(theme), ("set_robot", robot, 4.5, Eye(Mount(-30.0, 25.0), 5.0))),
+        "four cases": lambda: made(TableCases(theme), ("set_picture", table), ("choose", 3), focused=True),
+        "four cases of a light line": lambda: made(
+            TableCases(theme), ("set_picture", CasesPicture(Table(), "#fafafa", "#303030", False))
+        ),
+        "weight": lambda: made(WeightPicture(theme), ("set_weighing", Weighing(75.0, -35.0, 0.8, 53.0)), focused=True),
+        "weight of two side by side": lambda: made(
+            WeightPicture(theme), ("set_weighing", Weighing(60.0, 60.0, 0.5, None))
+        ),
         "colours": lambda: made(ColourMatrix(theme), ("set_cells", colours, cells), ("go", 1, 0), focused=True),
         "figure, better": lambda: made(FigureView(FIGURES["time_s"], theme), ("set_figure", 10.0, 12.5), width=140),
         "figure, alike": lambda: made(FigureView(FIGURES["wobble_mm"], theme), ("set_figure", 3.0, 3.0), width=140),
@@ -150,6 +167,8 @@ def views() -> dict[str, Callable[[], Any]]:
         found[f"piece {kind}"] = lambda kind=kind: sized(PieceButton(kind, theme), 72)
     for law in ("on-off", "bands", "mixed", "proportional", "PID"):
         found[f"law {law}"] = lambda law=law: sized(LawPicture(law, theme), 96)
+    for name in ARRANGEMENTS:
+        found[f"two sensors {name}"] = lambda name=name: sized(ArrangementPicture(name, theme), 96)
     return found
 
 

@@ -114,7 +114,7 @@ class DuelTest(CompareTest):
 
     def test_laws_duel_are_taken_and_kept(self) -> None:
         self.addCleanup(setattr, duel_sheet, "DuelSpec", DuelSpec)
-        duel_sheet.DuelSpec = lambda setup, limits: DuelSpec(setup, limits=limits, runs_each=240, repeats=2)
+        duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, runs_each=240, repeats=2, **rest)
         QTest.mouseClick(self.sheet.button, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
         self.assertEqual(list(self.sheet.take_buttons), ["on-off", "bands", "proportional", "PID"])

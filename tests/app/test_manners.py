@@ -101,7 +101,7 @@ class MannersTest(WindowTest):
         QTest.keyClick(mat, Qt.Key.Key_F11, none)
         self.assertFalse(window.isFullScreen())
         window.session.looking.go_to("Steer")
-        names = list(window.panel("Steer").names)
+        names = window.panel("Steer").there
         first = window.panel("Steer").current
         QTest.keyClick(mat, Qt.Key.Key_PageUp, control)
         self.assertEqual(window.panel("Steer").current, names[names.index(first) - 1])

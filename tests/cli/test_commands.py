@@ -57,7 +57,8 @@ class CommandTest(unittest.TestCase):
         code, out, _ = irontrail("demos")
         self.assertEqual(code, 0)
         names = [line.split()[0] for line in out.splitlines()]
-        self.assertEqual(names, ["lighthouse", "quarry", "orchard", "ferry", "tannery", "lantern", "lantern-on-off"])
+        mats = ["lighthouse", "quarry", "orchard", "ferry", "tannery", "lantern"]
+        self.assertEqual(names, [*mats, "lantern-on-off", "ropewalk"])
         for name in names:
             self.assertIn(demo_project(name).setup.mat.name, out)
 

@@ -14,6 +14,7 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.names import USUAL_PALETTE
+from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.mat.tape import Bend, Corner, Mat, Spot, Straight, Stroke, Wiggle, Zone
 from irontrail.core.project import Setup, Trial
@@ -26,6 +27,7 @@ from irontrail.core.steering.laws.mixed import Mixed
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.laws.pid import Pid
 from irontrail.core.steering.laws.proportional import Proportional
+from irontrail.core.steering.laws.table import Case, Table
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,
@@ -42,6 +44,7 @@ from irontrail.core.steering.legs import (
     WaitLeg,
 )
 from irontrail.core.steering.mixing import MIXING_NAMES
+from irontrail.core.steering.pair import ARRANGEMENTS, Pair
 from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.stretches import stretches
@@ -116,6 +119,18 @@ SETUPS = st.builds(
     any_part(Trial, reverse=st.booleans(), time_limit_s=st.floats(1.0, 4.0)),
 )
 
+TABLES = st.builds(Table, *(any_part(Case) for _ in range(4)))
+PAIRS = st.builds(
+    lambda setup, second, arrangement, pair, table: replace(
+        setup, second=second, program=replace(setup.program, arrangement=arrangement, pair=pair, table=table)
+    ),
+    SETUPS,
+    st.builds(SecondSensor, any_part(Mount), SENSORS, CALIBRATIONS),
+    st.sampled_from(list(ARRANGEMENTS)),
+    any_part(Pair, edges=st.sampled_from(["same", "opposite"])),
+    TABLES,
+)
+
 ENDS_LIST = st.lists(
     st.one_of(
         any_part(AfterTime), any_part(AfterDistance), any_part(AtReading, side=st.sampled_from(["below", "above"])),
@@ -141,7 +156,7 @@ SPOTS = st.lists(any_part(Spot), max_size=3).map(tuple)
 
 class AnySetupTest(unittest.TestCase):
     @settings(max_examples=EXAMPLES, deadline=None)
-    @given(SETUPS)
+    @given(SETUPS | PAIRS)
     def test_every_run_ends_with_numbers(self, setup: Setup) -> None:
         try:
             run = derive.run(setup)

@@ -6,7 +6,7 @@ from itertools import pairwise
 from math import sqrt
 from typing import Any
 
-from experiments import trials, trip_trials
+from experiments import pair_trials, trials, trip_trials
 from experiments.plot import draw
 
 
@@ -159,9 +159,51 @@ class TripExperimentsTest(unittest.TestCase):
         self.assertGreater(rows[-1][2], 5.0 * rows[1][2])
 
 
+class PairTest(unittest.TestCase):
+    def test_20_a_pair_drives_over_crossings_and_is_lost_at_forks_and_corners(self) -> None:
+        rows = pair_trials.over_crossings().rows
+        share = {(row[0], row[1]): row[3] for row in rows}
+        swing = {(row[0], row[1]): row[4] for row in rows}
+        self.assertLess(share["Rope Walk", "one, right edge"], 0.3)
+        for arrangement in pair_trials.ASTRIDE:
+            self.assertGreaterEqual(share["Rope Walk", arrangement], 0.95)
+            self.assertLess(swing["Rope Walk", arrangement], 0.75 * swing["Rope Walk", "one, left edge"])
+            for mat in ("Lighthouse Loop", "Tannery Wiggle"):
+                self.assertGreaterEqual(share[mat, arrangement], 0.95)
+            for mat in ("Ferry Fork", "Quarry Switchback"):
+                self.assertLess(share[mat, arrangement], 0.8)
+                self.assertLess(share[mat, arrangement], share[mat, "one, left edge"])
+
+    def test_21_a_rear_sensor_calms_a_gain_near_rocking_and_costs_in_bends(self) -> None:
+        rows = {(row[0], row[1]): row for row in pair_trials.rear_weight().rows}
+        # Near rocking a tenth takes the sway out of the heading, and the scatter out of the angle at rest.
+        for gain, less in ((0.8, 0.6), (1.0, 0.85)):
+            none, tenth = rows[gain, 0.0], rows[gain, 10.0]
+            self.assertLess(tenth[2], less * none[2])
+            self.assertLess(tenth[3], 0.8 * none[3])
+            self.assertAlmostEqual(tenth[5], none[5], delta=0.1)
+        # Far from it there is nothing to take, and the bends take it farther off, or lose it.
+        self.assertGreater(rows[0.4, 10.0][2], 0.95 * rows[0.4, 0.0][2])
+        self.assertEqual((rows[0.4, 0.0][4], rows[0.4, 20.0][4]), (40, 0))
+        for gain in (0.6, 0.8):
+            self.assertGreater(rows[gain, 10.0][6], rows[gain, 0.0][6] + 1.0)
+
+    def test_22_too_wide_a_pair_swings_more(self) -> None:
+        for name in ("difference", "each its side"):
+            swings = [row[4] for row in by(pair_trials.how_wide().rows, 0, name)]
+            self.assertLess(max(swings[:4]), swings[4])
+            self.assertGreater(swings[-1], 2.0 * min(swings))
+
+    def test_23_a_single_sensor_cannot_tell_which_side_of_a_wide_line_it_is_on(self) -> None:
+        rows = pair_trials.which_side().rows
+        self.assertEqual([row[3] for row in rows], [20] * len(rows))
+        self.assertEqual([row[1] for row in rows if row[0] <= -25.0], [0, 0])
+        self.assertEqual([row[1] for row in rows if row[0] >= -15.0], [20] * 5)
+
+
 class PageTest(unittest.TestCase):
     def test_each_has_an_answer_and_a_plot_that_is_well_formed(self) -> None:
-        for experiment in (*trials.EXPERIMENTS[:3], *trip_trials.EXPERIMENTS):
+        for experiment in (*trials.EXPERIMENTS[:3], *trip_trials.EXPERIMENTS, *pair_trials.EXPERIMENTS[1:]):
             found = experiment.run()
             self.assertGreater(len(experiment.answer(found)), 40)
             root = ElementTree.fromstring(draw(found))

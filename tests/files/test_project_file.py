@@ -18,7 +18,7 @@ from irontrail.core.mat.route import make_route
 from irontrail.core.project import KeptRun, Project, Setup
 from irontrail.files import atomic, project_file
 from irontrail.files.upgrades import upgraded
-from tests.core.test_any_setup import SETUPS
+from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse
 
 ROOT = Path(__file__).parent.parent.parent
@@ -38,7 +38,7 @@ class RoundTripTest(unittest.TestCase):
             self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
 
     @settings(max_examples=50, deadline=None)
-    @given(SETUPS)
+    @given(SETUPS | PAIRS)
     def test_any_setup_comes_back_as_it_was(self, setup: Setup) -> None:
         try:
             make_route(setup.mat)

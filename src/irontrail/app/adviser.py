@@ -12,8 +12,9 @@ from irontrail.app.worker import NewestWins
 from irontrail.core.advice.case import Finding
 from irontrail.core.advice.findings import findings
 from irontrail.core.advice.leg_ends import LegEnds, leg_ends
-from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.proofread_trip import proofread_trip
+from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.step_response import StepResponse, step_response
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup

@@ -185,7 +185,7 @@ class FilesDesk:
         name, _ = QFileDialog.getSaveFileName(self._window, "Export the trace", start, "CSV (*.csv)")
         if name:
             try:
-                trace_csv.write(Path(name), view.run.trace)
+                trace_csv.write(Path(name), view.run.trace, view.run.sensors)
                 self._session.notice(f"The trace is in {name}: {len(view.run.trace)} rows.")
             except IronTrailError as error:
                 self._session.notice(str(error))

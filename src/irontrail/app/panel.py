@@ -14,7 +14,9 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.mat_hand import MatHand
+from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantity_at, value_at
+from irontrail.core.steering.pair import SENSORS, Which
 
 WIDTH = 332
 
@@ -26,6 +28,8 @@ class Panel(QWidget):
     """
 
     WANTS: ClassVar[frozenset[Wants]] = frozenset()
+    # A sheet that there is only for a robot with two sensors.
+    FOR_TWO: ClassVar[bool] = False
     # What a sheet is for, in a sentence.
     SAYS: ClassVar[str] = ""
     # The panel goes: its project is closed, or another one is open, and whatever it works on ends.
@@ -39,6 +43,8 @@ class Panel(QWidget):
         # What the pointer can take hold of on the mat while this panel is in sight.
         self.hand: MatHand | None = None
         self._wanting = False
+        self._sensor_row: QWidget | None = None
+        self.sensors: dict[str, QPushButton] = {}
         session.closing.connect(self.retired)
         self.column = QVBoxLayout(self)
         self.column.setSpacing(5)
@@ -131,6 +137,43 @@ class Panel(QWidget):
         one_of(self, buttons.values())
         return buttons
 
+    def add_sensor_choice(self, beside: QHBoxLayout | None = None) -> None:
+        """Which of two sensors the panel is about; out of sight while there is but one."""
+        self._sensor_row, row = self.add_row_apart(beside)
+        self.sensors = self.add_choice(
+            "Sensor",
+            SENSORS,
+            self._look_at,
+            row,
+            "Look at the {} of the two sensors, wherever there is one to be seen.",
+        )
+        self.session.looking.sensor_changed.connect(self._on_sensor_changed)
+
+    @property
+    def which(self) -> Which:
+        """The sensor that the panel is about."""
+        return self.session.looking.sensor if self.session.setup.second is not None else "first"
+
+    @property
+    def seen(self) -> Setup:
+        """The setup with the sensor that the panel is about as its only one."""
+        return self.session.setup.seen_by(self.which)
+
+    def _look_at(self, name: str) -> None:
+        self.session.looking.look_at("second" if name == "second" else "first")
+        self._show_sensor_choice()
+
+    def _on_sensor_changed(self) -> None:
+        if self.isVisible():
+            self.show_project()
+            self.show_view()
+
+    def _show_sensor_choice(self) -> None:
+        if self._sensor_row is not None:
+            self._sensor_row.setVisible(self.session.setup.second is not None)
+            for name, button in self.sensors.items():
+                button.setChecked(name == self.which)
+
     def add_small(self, text: str, tip: str, beside: QPushButton | None = None) -> QPushButton:
         """A small button in a row of its own, or with another one beside it."""
         row = self.add_row()
@@ -156,6 +199,18 @@ class Panel(QWidget):
         row.setSpacing(6)
         self.column.addLayout(row)
         return row
+
+    def add_row_apart(self, beside: QHBoxLayout | None = None) -> tuple[QWidget, QHBoxLayout]:
+        """A row that can go out of sight as a whole, by itself or as part of another."""
+        widget = QWidget()
+        row = QHBoxLayout(widget)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        if beside is None:
+            self.column.addWidget(widget)
+        else:
+            beside.addWidget(widget, 1)
+        return widget, row
 
     def finish(self) -> None:
         """All is added: push it to the top and show the present."""
@@ -193,9 +248,12 @@ class Panel(QWidget):
     def show_project(self) -> None:
         """Show the project as it stands; panels add to it."""
         reference = self.session.kept_runs.reference
+        self._show_sensor_choice()
         for path, dial in self.dials.items():
+            path = self._path(path)
             dial.set_value(value_at(self.session.setup, path))
-            dial.set_kept(value_at(reference.setup, path) if reference is not None else None)
+            known = reference is not None and (reference.setup.second is not None or not path.startswith("second."))
+            dial.set_kept(value_at(reference.setup, path) if reference is not None and known else None)
 
     def show_view(self) -> None:
         """Show the newest run; panels add to it."""
@@ -221,7 +279,12 @@ class Panel(QWidget):
         if self.isVisible():
             self.show_advice()
 
+    def _path(self, path: str) -> str:
+        """Where the sensor that the panel is about has a number; panels that do not ask are about the first."""
+        return self.session.setup.path_of(path, self.which) if self._sensor_row is not None else path
+
     def _on_dial(self, path: str, value: float, settled: bool) -> None:
+        path = self._path(path)
         self.session.set_value(path, value, f"dial {path}")
         if settled:
             self.session.settle()

@@ -4,10 +4,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.app.view import RunView
+from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.strip_picture import Lane, StripLeg, StripPicture, StripRun
 from irontrail.app.widgets.trail_picture import Trail
+from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.project import Setup
-from irontrail.core.result import Run, Trace, sensor_way
+from irontrail.core.result import Run, Trace, point_way
 from irontrail.core.steering.leg_words import leg_title
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.words import deciding
@@ -18,8 +20,8 @@ OF_LINE = {"edge_mm", "angle_deg"}
 
 
 def trail_of(setup: Setup, run: Run) -> Trail:
-    """Where the sensor went."""
-    return Trail(*sensor_way(run.trace, setup.robot.mount))
+    """Where the sensor went, or the middle between two that are astride the line."""
+    return Trail(*point_way(run.trace, setup.reference))
 
 
 def strip_run(run: Run, lanes: tuple[Lane, ...], by_way: bool = False) -> StripRun:
@@ -28,6 +30,8 @@ def strip_run(run: Run, lanes: tuple[Lane, ...], by_way: bool = False) -> StripR
     # What is measured between marks is there whatever lanes are shown.
     names = dict.fromkeys([*(name for lane in lanes for name in lane.columns), "edge_mm"])
     columns = {name: _column(trace, name) for name in names}
+    if run.sensors == 1 and "second_reading" in columns:
+        columns["second_reading"] = np.full(len(trace), np.nan)
     if run.legs:
         for name in OF_LINE & columns.keys():
             columns[name] = np.where(trace.following > 0.0, columns[name], np.nan)
@@ -51,7 +55,9 @@ def strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool, lan
         begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
         bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
     length = (whole if route.closed else whole - start) / 1000.0
-    target, legs = view.setup.program.target, _strip_legs(view)
+    legs = _strip_legs(view)
+    # What is kept at no reading has no target to be drawn.
+    target = float("nan") if view.setup.program.astride else view.setup.program.target
     shown = strip_run(view.run, lanes, bool(legs))
     if legs:
         length, bends = float(max(run.place_m[-1] for run in (shown, *kept))) or 1.0, []
@@ -78,3 +84,18 @@ def _strip_legs(view: RunView) -> tuple[StripLeg, ...]:
 def sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
     """Which sentence of the program in words decides in each row, from 1."""
     return deciding(program, run.trace.rule.astype(np.int64), run.trace.leg.astype(np.int64)) + 1
+
+
+def eyes_at(view: RunView, row: int) -> tuple[bool, Eye | None]:
+    """Whether the first sensor sees light in a row, and the second one with what it sees.
+
+    A single sensor is on the side that decides; each of two is told by its own reading.
+    """
+    setup, trace = view.setup, view.run.trace
+    if setup.second is None:
+        return bool(trace.side[row] > 0.5), None
+    first, second = (setup.seen_by(which) for which in setup.sensors)
+    mount = second.robot.mount
+    spot = spot_sigma_mm(second.light.sensor, mount.height_mm)
+    sees = bool(trace.second_reading[row] >= second.program.target)
+    return bool(trace.reading[row] >= first.program.target), Eye(mount, spot, sees)

@@ -29,7 +29,7 @@ def readiness(session: Session) -> dict[str, tuple[State, str]]:
     low, high = float(reading.min()), float(reading.max())
     if high - low < LEAST_SPAN:
         states["Light"] = (State.ATTENTION, "calibrate")
-    elif abs(view.setup.program.target - (low + high) / 2) > OFF_MIDDLE:
+    elif not view.setup.program.astride and abs(view.setup.program.aim - (low + high) / 2) > OFF_MIDDLE:
         states["Light"] = (State.ATTENTION, "set target")
     if view.figures.outcome != "finished":
         words = {

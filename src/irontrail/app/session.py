@@ -125,7 +125,10 @@ class Session(QObject):
         self.edit(f"mat {mat.name}", replace(self.setup, mat=mat))
 
     def swap_edge(self) -> None:
-        """Follow the other edge of the line."""
+        """Follow the other edge of the line; two sensors astride it follow none."""
+        if self.setup.program.astride:
+            self.notice("The two sensors ride astride the line: there is no edge to change.")
+            return
         edge = "right" if self.setup.program.edge == "left" else "left"
         self.edit(f"{edge} edge", with_value(self.setup, "program.edge", edge))
 

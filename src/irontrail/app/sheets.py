@@ -42,8 +42,33 @@ class SheetedPanel(Panel):
         self.finish()
         # A sheet has a stretch of its own, and takes all the height there is.
         self.column.setStretch(self.column.count() - 1, 0)
+        self._show_names()
         first = session.looking.sheets.get(title, "")
-        self.turn_to(first if first in makers else next(iter(makers)))
+        self.turn_to(first if first in self.there else self.usual)
+
+    @property
+    def there(self) -> list[str]:
+        """The sheets that there are for this robot."""
+        two = self.session.setup.second is not None
+        return [name for name, maker in self._makers.items() if two or not maker.FOR_TWO]
+
+    @property
+    def usual(self) -> str:
+        """The sheet to begin with."""
+        return next(name for name, maker in self._makers.items() if not maker.FOR_TWO)
+
+    def show_project(self) -> None:
+        super().show_project()
+        # Nothing is there yet while the panel is made.
+        if self._sheets:
+            self._show_names()
+            if self.current not in self.there:
+                self.turn_to(self.usual)
+
+    def _show_names(self) -> None:
+        there = self.there
+        for name, button in self.names.items():
+            button.setVisible(name in there)
 
     @property
     def current(self) -> str:
@@ -71,7 +96,7 @@ class SheetedPanel(Panel):
 
     def turn_on(self, by: int = 1) -> None:
         """Bring a sheet further on into sight; the one before with -1."""
-        names = list(self.names)
+        names = self.there
         self.turn_to(names[(names.index(self.current) + by) % len(names)])
 
     def show_now(self, row: int) -> None:

@@ -19,6 +19,7 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core.advice.luck import try_luck
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
+from irontrail.core.quantity import with_value
 
 SIZE = (1280, 800)
 # Where the robot is shown: in the harbour, coming out of its second bend.
@@ -73,8 +74,8 @@ def _sheet(stop: str, sheet: str, before: Callable[[Session], None] = _keep_on_o
     return act
 
 
-def _bands(session: Session) -> None:
-    session.choose_law("bands")
+def _table(session: Session) -> None:
+    session.edit("a table", with_value(session.setup, "program.arrangement", "table"))
 
 
 def _too_fast(session: Session) -> None:
@@ -196,13 +197,13 @@ def _pid_law(session: Session) -> None:
 SHOTS = (
     Shot("mat-shelf", _sheet("Mat", "Shelf", _nothing), demo="tannery"),
     Shot("mat-tape", _tape),
-    Shot("robot", _stop("Robot")),
+    Shot("robot-two", _stop("Robot"), demo="ropewalk"),
     Shot("light-probe", _probe),
     Shot("light-rooms", _sheet("Light", "Rooms", _nothing)),
     Shot("steer-proportional", _steer),
     Shot("steer-proportional-dark", _steer, theme="dark"),
     Shot("steer-proofread", _proofread),
-    Shot("steer-words", _sheet("Steer", "Words", _bands)),
+    Shot("steer-pair", _sheet("Steer", "Pair", _table), demo="ropewalk"),
     Shot("steer-let-go", _sheet("Steer", "Let go")),
     Shot("trip-legs", _trip, demo="lantern"),
     Shot("trip-ends", _sheet("Trip", "Ends", _nothing), demo="lantern-on-off"),

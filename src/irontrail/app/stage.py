@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
-from irontrail.app.pictures import sentence_numbers, strip_picture, strip_run, trail_of
+from irontrail.app.pictures import eyes_at, sentence_numbers, strip_picture, strip_run, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
@@ -18,7 +18,15 @@ from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView, Scene
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
-from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, TERM_LANES, USUAL_LANES, StripRun
+from irontrail.app.widgets.strip_picture import (
+    LANES,
+    MOST_LANES,
+    PAIR_LANES,
+    TERM_LANES,
+    USUAL_LANES,
+    StripRun,
+    lane_of,
+)
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
@@ -155,7 +163,9 @@ class Stage(QWidget):
         """The lanes on the strip: those chosen, or those usual for the law."""
         if self._chosen_lanes is not None:
             return self._chosen_lanes
-        return TERM_LANES if self.session.setup.program.chosen.terms else USUAL_LANES
+        if self.session.setup.program.chosen.terms:
+            return TERM_LANES
+        return USUAL_LANES if self.session.setup.program.arrangement == "one" else PAIR_LANES
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -242,7 +252,7 @@ class Stage(QWidget):
                 underlay=self._underlay(setup.mat),
             )
         )
-        lanes = tuple(LANES[name] for name in self.lanes)
+        lanes = tuple(lane_of(name, view.run.sensors, setup.program.astride) for name in self.lanes)
         self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.looking.by_place, lanes))
         if self.close_up.isVisible():
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
@@ -280,10 +290,11 @@ class Stage(QWidget):
     def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
         """Trail and lanes of each kept run shown, made once each."""
         shown = {each.kept.number: each for each in view.kept}
-        lanes, by_way = tuple(LANES[name] for name in self.lanes), bool(view.run.legs)
-        if self._kept_lanes != (self.lanes, by_way):
+        lanes, by_way = tuple(lane_of(name, view.run.sensors) for name in self.lanes), bool(view.run.legs)
+        shown_lanes = (*self.lanes, str(view.run.sensors))
+        if self._kept_lanes != (shown_lanes, by_way):
             self._kept.clear()
-            self._kept_lanes = (self.lanes, by_way)
+            self._kept_lanes = (shown_lanes, by_way)
         self._kept = {number: made for number, made in self._kept.items() if number in shown}
         for number, each in shown.items():
             if number not in self._kept:
@@ -338,7 +349,9 @@ class Stage(QWidget):
         if self._rules is None or self._rules[0] is not view:
             self._rules = (view, sentence_numbers(view.setup.program, view.run))
         rule = str(self._rules[1][row])
-        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, bool(trace.side[row] > 0.5), rule))
+        first, second = eyes_at(view, row)
+        side = bool(trace.side[row] > 0.5)
+        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, side, rule, first, second))
         self.strip.set_cursor(row)
         playback = self.session.playback
         self.bar.scrubber.set_time(playback.time_s, playback.duration_s)
@@ -349,10 +362,12 @@ class Stage(QWidget):
 
     def _moment(self, view: RunView, row: int, x: float, y: float, heading: float) -> Moment:
         trace, top = view.run.trace, view.setup.robot.drive.top_speed_mm_s
+        first, second = eyes_at(view, row)
         return Moment(
             x, y, heading, float(trace.left_power[row]), float(trace.right_power[row]),
             float(trace.left_speed_mm_s[row]) / top, float(trace.right_speed_mm_s[row]) / top,
-            bool(trace.skidding[row] > 0.5), float(trace.reading[row]), bool(trace.side[row] > 0.5),
+            bool(trace.skidding[row] > 0.5), float(trace.reading[row]), first,
+            float(trace.second_reading[row]) if second is not None else None, second,
         )  # fmt: skip
 
     def _on_pulled(self, x_mm: float, y_mm: float, heading: float, settled: bool) -> None:

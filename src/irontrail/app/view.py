@@ -53,7 +53,7 @@ def compute(request: Request) -> RunView:
         figures=derive.figures(setup),
         curve=derive.curve(setup),
         profile=derive.profile(setup),
-        demands=demands(run.route, setup.mat.followed.width_mm, setup.program.edge == "left"),
+        demands=demands(run.route, 2.0 * setup.off_middle_mm, setup.side > 0.0),
         stretches=derive.stretches(setup),
         kept=tuple(KeptView(kept, derive.run(kept.setup), derive.stretches(kept.setup)) for kept in request.shown),
     )

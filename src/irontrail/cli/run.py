@@ -41,7 +41,7 @@ def act(options: argparse.Namespace) -> int:
     figures = derive.figures(setup)
     run = derive.run(setup)
     if options.trace is not None:
-        trace_csv.write(options.trace, run.trace)
+        trace_csv.write(options.trace, run.trace, run.sensors)
     if options.json:
         by_stretch = [asdict(stretch) for stretch in stretches(run)]
         by_leg = [leg_facts(setup, run, leg) for leg in run.legs]

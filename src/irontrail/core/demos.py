@@ -3,9 +3,11 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Light
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.project import Project, Setup, Trial
+from irontrail.core.robot.mount import Mount, Robot
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.legs import (
@@ -84,6 +86,13 @@ def _of_mat(name: str) -> Demo:
     return Demo(make().name, (make.__doc__ or "").splitlines()[0], lambda: Setup(make()))
 
 
+def _rope_walk() -> Setup:
+    """Two sensors astride the line, over its edges, and steered by their difference."""
+    robot = Robot(mount=Mount(75.0, 12.0))
+    program = Program(arrangement="difference", speed=32.0, proportional=Proportional(gain=0.36))
+    return Setup(DEMO_MATS["ropewalk"](), robot, program=program, second=SecondSensor(Mount(75.0, -12.0)))
+
+
 # By short name, in the order they are offered.
 DEMOS: dict[str, Demo] = {
     **{name: _of_mat(name) for name in ("lighthouse", "quarry", "orchard", "ferry", "tannery")},
@@ -91,5 +100,6 @@ DEMOS: dict[str, Demo] = {
     "lantern-on-off": Demo(
         "Lantern Quay, on-off", "The same trip with on-off steering, which parks worse.", _lantern_on_off
     ),
+    "ropewalk": Demo("Rope Walk", "Two sensors astride the line, over crossings and sharply back.", _rope_walk),
 }
 DEMOS["quarry"] = replace(DEMOS["quarry"], make=_quarry)

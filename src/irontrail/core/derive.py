@@ -21,14 +21,15 @@ from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edg
 from irontrail.core.light.sensor import LAMP_WEIGHTS, Scale, Sensor, raw_reading, reading_of_patch
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
-from irontrail.core.mat.route import Route, make_route
-from irontrail.core.mat.tape import Mat
+from irontrail.core.mat.route import Route, make_route, stroke_route
+from irontrail.core.mat.tape import Mat, Stroke
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
 from irontrail.core.result import Run
+from irontrail.core.robot.mount import Place
 from irontrail.core.steering.curve import SteeringCurve
+from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
@@ -107,6 +108,11 @@ def field(setup: Setup) -> NDArray[np.float32]:
     return _field(_printed(setup.mat), eye, setup.robot.mount.height_mm)
 
 
+def fields(setup: Setup) -> tuple[NDArray[np.float32], ...]:
+    """What each sensor's patch holds at every point of the mat."""
+    return tuple(field(setup.seen_by(which)) for which in setup.sensors)
+
+
 @lru_cache(maxsize=16)
 def _printed(mat: Mat) -> Mat:
     """A mat with only what the sensor sees of it: another zone, spot or name is no other picture."""
@@ -124,7 +130,7 @@ def run_once(setup: Setup) -> Run:
     from irontrail.core.engine import run as engine
     from irontrail.core.engine.pack import pack
 
-    return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), field(setup)))
+    return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), *fields(setup)))
 
 
 @lru_cache(maxsize=64)
@@ -157,7 +163,55 @@ def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
     if place is None:
         on_line = starts_on_line(setup)
         place = start_mm(setup) if on_line else 0.25 * route(setup.mat, setup.trial.reverse).length_mm
+    if setup.program.arrangement != "one":
+        return pair_profile(setup, place)
     return _profile(replace(setup, program=Program(edge=setup.program.edge), trial=Trial(setup.trial.reverse)), place)
+
+
+def pair_profile(setup: Setup, s_mm: float) -> EdgeProfile:
+    """What two sensors steer by as their reference is drawn across the line, square to the route, pointing along it."""
+    from irontrail.core.control.curve import steered_by
+
+    first, second = _both_beside(setup, s_mm)
+    return EdgeProfile(first.edge_mm, steered_by(setup, first.reading, second.reading))
+
+
+def pair_readings(setup: Setup) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """What each of two sensors reads as their reference is drawn across the line at the start; see `profile`."""
+    first, second = _both_beside(setup, start_mm(setup))
+    return first.reading, second.reading
+
+
+def powers_beside(setup: Setup, off_mm: float) -> tuple[float, float]:
+    """The powers that two sensors set where their reference is so far off what it follows, along the line."""
+    from irontrail.core.control.curve import powers_at
+
+    first, second = _both_beside(setup, start_mm(setup))
+    return powers_at(setup, *(float(np.interp(off_mm, each.edge_mm, each.reading)) for each in (first, second)))
+
+
+def _both_beside(setup: Setup, s_mm: float) -> list[EdgeProfile]:
+    way = route(setup.mat, setup.trial.reverse)
+    return [
+        _readings_beside(setup.seen_by(which), way, s_mm, setup.reference, setup.side, setup.off_middle_mm)
+        for which in setup.sensors
+    ]
+
+
+def lines(mat: Mat) -> list[tuple[Stroke, Route]]:
+    """Every line of a mat with its route."""
+    return [(stroke, stroke_route(stroke, mat.name)) for stroke in mat.lines]
+
+
+def _readings_beside(
+    setup: Setup, way: Route, s_mm: float, reference: Place, side: float, off_middle_mm: float
+) -> EdgeProfile:
+    """What a setup's one sensor reads as another point of its robot is drawn across the line."""
+    mount = setup.robot.mount
+    beside = Place(mount.ahead_mm - reference.ahead_mm, mount.aside_mm - reference.aside_mm)
+    return edge_profile(
+        field(setup), way, s_mm, off_middle_mm, side > 0.0, setup.light, mount.height_mm, setup.mat.gloss, beside
+    )
 
 
 @lru_cache(maxsize=8)
@@ -170,9 +224,9 @@ def _profile(setup: Setup, s_mm: float) -> EdgeProfile:
 
 
 def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]:
-    """How far places (x, y in mm) are from the followed edge of the nearest stretch of route, light side positive."""
+    """How far places (x, y in mm) are from what is followed of the nearest stretch of route, light side positive."""
     way = route(setup.mat, setup.trial.reverse)
-    half, side = 0.5 * setup.mat.followed.width_mm, edge_sign(setup.program.edge)
+    half, side = setup.off_middle_mm, setup.side
 
     def distance(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
         nearest = [int(np.argmin(np.hypot(way.x_mm - a, way.y_mm - b))) for a, b in zip(x, y, strict=True)]
@@ -216,18 +270,24 @@ def probe(setup: Setup, x_mm: float, y_mm: float) -> Probed:
     return Probed(x_mm, y_mm, raw * light.sensor.output_per_percent, raw, read, edge, float(factor[0]))
 
 
-def calibration_sweep(setup: Setup) -> Sweep:
-    """The robot set down at its start turns to and fro and finds its extremes by itself."""
-    trace = run(setup).trace
+def calibration_sweep(setup: Setup, which: Which = "first") -> Sweep:
+    """The robot set down at its start turns to and fro, and one of its sensors finds its extremes by itself."""
+    trace, alone = run(setup).trace, setup.seen_by(which)
     pose = (float(trace.x_mm[0]), float(trace.y_mm[0]), float(trace.heading_rad[0]))
-    return sweep_by_itself(field(setup), pose, setup.light, setup.robot.mount, setup.trial.seed, setup.mat.gloss)
+    return sweep_by_itself(field(alone), pose, alone.light, alone.robot.mount, setup.trial.seed, setup.mat.gloss)
 
 
 def shared(setup: Setup) -> tuple[object, ...]:
-    """What setups must have in common to be run in one go: the very same mat, direction, and what the sensor sees."""
-    sensor = setup.light.sensor
-    eye = (sensor.names_colours, sensor.lamp, sensor.spot_base_mm, sensor.spot_growth)
-    return (id(setup.mat), setup.trial.reverse, setup.robot.mount.height_mm, *eye)
+    """What setups must have in common to be run in one go: the very same mat, direction, and what the sensors see.
+
+    And what is followed: an edge of the lines, or their middle.
+    """
+    eyes = []
+    for alone in (setup.seen_by(which) for which in setup.sensors):
+        sensor = alone.light.sensor
+        eyes += [sensor.names_colours, sensor.lamp, sensor.spot_base_mm, sensor.spot_growth]
+        eyes.append(alone.robot.mount.height_mm)
+    return (id(setup.mat), setup.trial.reverse, setup.program.astride, setup.program.trip is not None, *eyes)
 
 
 class Dealt(Protocol):
@@ -247,10 +307,10 @@ def deal(
     from irontrail.core.engine.pack import pack
 
     first = setups.part(slice(0, 1))[0]
-    way, seen = route(first.mat, first.trial.reverse), field(first)
+    way, seen = route(first.mat, first.trial.reverse), fields(first)
 
     def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
-        packed = [pack(setup, way, seen) for setup in setups.part(chunk)]
+        packed = [pack(setup, way, *seen) for setup in setups.part(chunk)]
         return np.concatenate([each.parameters for each in packed]), packed[0]
 
     return engine.dealt(len(setups), make, threads, proceed, first.mat.spots)

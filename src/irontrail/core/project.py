@@ -5,15 +5,20 @@ from typing import Annotated, Literal
 
 import numpy as np
 
+from irontrail.core.errors import OutOfRangeError
 from irontrail.core.figures import Figures
 from irontrail.core.light.rooms import EVENT, PRACTICE, Room
-from irontrail.core.light.sensor import Light, reads_upside_down
+from irontrail.core.light.second import SecondSensor
+from irontrail.core.light.sensor import Calibration, Light, Sensor, reads_upside_down
 from irontrail.core.mat.demos import blank_mat
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import in_zone, start_and_finish
-from irontrail.core.quantity import Part, Quantity
-from irontrail.core.robot.mount import Robot
+from irontrail.core.quantity import Part, Quantity, with_value
+from irontrail.core.robot.mount import Mount, Place, Robot
+from irontrail.core.steering.legs import SEEING, CreepLeg
+from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program
+from irontrail.core.steering.side import edge_sign
 
 
 @dataclass(frozen=True)
@@ -88,15 +93,38 @@ class Trial(Part):
     pull: Pull | None = None
 
 
+# Where the numbers of the first sensor stand, and those of the second.
+_EYES = {
+    "robot.mount.": "second.mount.",
+    "light.sensor.": "second.sensor.",
+    "light.calibration.": "second.calibration.",
+}
+# Arrangements in which each sensor has a threshold of its own.
+_WITH_THRESHOLDS = ("table", "each its side")
+
+
 @dataclass(frozen=True)
 class Setup(Part):
-    """All that a run depends on: two equal setups give the same run, bit for bit."""
+    """All that a run depends on: two equal setups give the same run, bit for bit.
+
+    The robot's first sensor is its mount with that of the light; a `second` one may be beside it.
+    """
 
     mat: Mat
     robot: Robot = Robot()
     light: Light = Light()
     program: Program = Program()
     trial: Trial = Trial()
+    second: SecondSensor | None = None
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.second is None:
+            where = asks_for_second(self.program)
+            if where:
+                raise OutOfRangeError(
+                    "it asks for a second sensor, and the robot has one", where, "Give the setup a second sensor."
+                )
 
     @property
     def effective_program(self) -> Program:
@@ -105,10 +133,124 @@ class Setup(Part):
             return self.program
         return replace(self.program, line="light" if self.program.line == "dark" else "dark")
 
+    # --- two sensors
+
+    @property
+    def first_is_left(self) -> bool:
+        """The first sensor is the left one of two."""
+        return self.second is None or self.robot.mount.aside_mm >= self.second.mount.aside_mm
+
+    @property
+    def sensors(self) -> tuple[Which, ...]:
+        """Those that the robot has."""
+        return ("first",) if self.second is None else ("first", "second")
+
+    def seen_by(self, which: Which) -> "Setup":
+        """The same robot with just one of its sensors, as the first; its threshold, if it has one, is the target."""
+        if self.second is None:
+            return self
+        robot, light, second = self.robot, self.light, self.second
+        if which == "second":
+            robot = replace(robot, mount=second.mount)
+            light = replace(light, sensor=second.sensor, calibration=second.calibration)
+        target = getattr(self.program.pair, self._threshold(which)) if self._has_thresholds else self.program.target
+        program = replace(without_second(self.program), target=target)
+        return replace(self, robot=robot, light=light, program=program, second=None)
+
+    @property
+    def _has_thresholds(self) -> bool:
+        return self.program.arrangement in _WITH_THRESHOLDS
+
+    def _threshold(self, which: Which) -> str:
+        return "left_threshold" if (which == "first") == self.first_is_left else "right_threshold"
+
+    def path_of(self, path: str, which: Which) -> str:
+        """Where one of its sensors has the number that a single one has at a path.
+
+        That is its own threshold for the target, where it has one. Numbers of no sensor stay where they are.
+        """
+        if path == "program.target" and self._has_thresholds:
+            return f"program.pair.{self._threshold(which)}"
+        if which == "second":
+            for first, second in _EYES.items():
+                if path.startswith(first):
+                    return second + path.removeprefix(first)
+        return path
+
+    def with_eye(self, which: Which, **parts: Mount | Sensor | Calibration) -> "Setup":
+        """The setup with another mount, sensor or calibration of one of its sensors."""
+        if which == "second" and self.second is not None:
+            return replace(self, second=replace(self.second, **parts))  # type: ignore[arg-type]
+        mount = parts.pop("mount", None)
+        robot = self.robot if mount is None else with_value(self.robot, "mount", mount)
+        return replace(self, robot=robot, light=replace(self.light, **parts))  # type: ignore[arg-type]
+
+    @property
+    def reference(self) -> Place:
+        """The point of the robot that is judged: its first sensor, or the middle between two astride the line."""
+        mount, second = self.robot.mount, self.second
+        if second is None or not self.program.astride:
+            return Place(mount.ahead_mm, mount.aside_mm)
+        ahead, aside = mount.ahead_mm + second.mount.ahead_mm, mount.aside_mm + second.mount.aside_mm
+        return Place(0.5 * ahead, 0.5 * aside)
+
+    @property
+    def trailing_mm(self) -> float:
+        """How far the last of its sensors is behind the reference; 0 if none is."""
+        behind = self.robot.mount.ahead_mm if self.second is None else self.second.mount.ahead_mm
+        return max(self.reference.ahead_mm - min(self.robot.mount.ahead_mm, behind), 0.0)
+
+    @property
+    def side(self) -> float:
+        """Which side of the tape's middle is the light side of what is followed: +1 left, -1 right.
+
+        Of two sensors astride it, left is called so.
+        """
+        return 1.0 if self.program.astride else edge_sign(self.program.edge)
+
+    @property
+    def off_middle_mm(self) -> float:
+        """How far the reference is to be kept from the middle of the tape: its edge, or the middle itself."""
+        return 0.0 if self.program.astride else 0.5 * self.mat.followed.width_mm
+
     @property
     def title(self) -> str:
         """The mat and the robot by name."""
         return f"{self.mat.name} · {self.robot.name}"
+
+
+def with_second(setup: Setup) -> Setup:
+    """A setup with a second sensor like its first, as far to the other side of the robot; it only watches."""
+    mount, light = setup.robot.mount, setup.light
+    half = 0.5 * setup.mat.followed.width_mm
+    beside = -mount.aside_mm if abs(mount.aside_mm) > 0.25 * half else mount.aside_mm - 2.0 * half
+    return replace(setup, second=SecondSensor(replace(mount, aside_mm=beside), light.sensor, light.calibration))
+
+
+def with_one(setup: Setup) -> Setup:
+    """A setup without its second sensor: the first follows, and the legs look at that."""
+    return replace(setup, program=without_second(setup.program), second=None)
+
+
+def asks_for_second(program: Program) -> str:
+    """Where a program needs a second sensor; empty if it does not."""
+    if program.arrangement != "one":
+        return "program.arrangement"
+    for i, leg in enumerate(program.trip.legs if program.trip is not None else ()):
+        if isinstance(leg, CreepLeg) and leg.sensor == "second":
+            return f"program.trip.legs.{i}.sensor"
+        for j, end in enumerate(leg.ends):
+            if isinstance(end, SEEING) and end.sensor == "second":
+                return f"program.trip.legs.{i}.ends.{j}.sensor"
+    return ""
+
+
+def without_second(program: Program) -> Program:
+    """A program that needs one sensor: its first one follows, and the legs look at that."""
+    program = replace(program, arrangement="one")
+    while where := asks_for_second(program):
+        program = with_value(program, where.removeprefix("program."), "first")
+    return program
 
 
 def zone_pose(setup: Setup) -> tuple[float, float, float] | None:

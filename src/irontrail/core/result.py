@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.figures import Outcome
 from irontrail.core.mat.route import Route
-from irontrail.core.robot.mount import Mount
+from irontrail.core.robot.mount import Mount, Place
 
 Floats = NDArray[np.float64]
 
@@ -17,13 +17,15 @@ Floats = NDArray[np.float64]
 class Column:
     """What a column of the trace is, as shown and exported: its name, unit, and figures after the point.
 
-    `words` are those of its values 0, 1, ..., for a column that names.
+    `words` are those of its values 0, 1, ..., for a column that names; `of_second` says that it is all zero without a
+    second sensor.
     """
 
     label: str
     unit: str = ""
     decimals: int = 6
     words: tuple[str, ...] = ()
+    of_second: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,6 +69,8 @@ class Trace:
     leg: Annotated[Floats, Column("leg", decimals=0)]
     ended_by: Annotated[Floats, Column("leg ended by", decimals=0)]
     following: Annotated[Floats, Column("following", decimals=0)]
+    second_raw_output: Annotated[Floats, Column("second sensor gives", of_second=True)]
+    second_reading: Annotated[Floats, Column("second reading", of_second=True)]
 
     def __len__(self) -> int:
         return self.time_s.size
@@ -95,8 +99,8 @@ def stands(run: "Run") -> Floats:
     return np.array(found).reshape(-1, 3)
 
 
-def sensor_way(trace: Trace, mount: Mount) -> tuple[Floats, Floats]:
-    """Where the sensor was in each row, x and y in mm, shape (rows,)."""
+def point_way(trace: Trace, mount: Mount | Place) -> tuple[Floats, Floats]:
+    """Where a sensor, or another point of the robot, was in each row, x and y in mm, shape (rows,)."""
     c, s = np.cos(trace.heading_rad), np.sin(trace.heading_rad)
     x = trace.x_mm + mount.ahead_mm * c - mount.aside_mm * s
     return x, trace.y_mm + mount.ahead_mm * s + mount.aside_mm * c
@@ -137,7 +141,8 @@ class Run:
     of the robot come to rest; `skid_mm` is the mean of the wheels; `slide_rad` the turning lost
     because the tyres slid sideways. `progress_mm` runs along the route from
     `start_mm`, where the sensor was set down, in a trip along all lines that were followed. At `pull_s` a hand moved
-    the robot; infinite if none did. `legs` are those of its trip that it came to; none without one.
+    the robot; infinite if none did. `legs` are those of its trip that it came to; none without one. `sensors` is how
+    many the robot has.
     """
 
     route: Route
@@ -155,3 +160,4 @@ class Run:
     end_angle_rad: float
     seed: int
     legs: tuple[LegRun, ...] = ()
+    sensors: int = 1

@@ -11,12 +11,16 @@ from irontrail.core.result import COLUMNS, Trace
 from irontrail.files import atomic
 
 
-def to_text(trace: Trace) -> str:
-    """The rows of a trace; numbers to six figures after the point, whole ones without, names by name."""
+def to_text(trace: Trace, sensors: int = 1) -> str:
+    """The rows of a trace; numbers to six figures after the point, whole ones without, names by name.
+
+    What a second sensor gave and read is there only of two `sensors`.
+    """
+    names = [name for name, column in COLUMNS.items() if sensors > 1 or not column.of_second]
     text = io.StringIO()
     rows = csv.writer(text, lineterminator="\n")
-    rows.writerow(COLUMNS)
-    columns = [_shown(name, getattr(trace, name)) for name in COLUMNS]
+    rows.writerow(names)
+    columns = [_shown(name, getattr(trace, name)) for name in names]
     rows.writerows(zip(*columns, strict=True))
     return text.getvalue()
 
@@ -28,6 +32,6 @@ def _shown(name: str, values: NDArray[np.float64]) -> list[str]:
     return [f"{value:.{column.decimals}f}" for value in values]
 
 
-def write(path: Path, trace: Trace) -> None:
+def write(path: Path, trace: Trace, sensors: int = 1) -> None:
     """Write a trace; IronTrailError if the file cannot be written."""
-    atomic.write_text(path, to_text(trace))
+    atomic.write_text(path, to_text(trace, sensors))

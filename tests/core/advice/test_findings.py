@@ -21,7 +21,7 @@ from irontrail.core.project import Pull, Setup
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
-from tests.core.test_any_setup import SETUPS
+from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with, straight_mat
 
 OPEN_SKY: dict[str, Any] = {"light__room_light": 1.0, "light__sensor__shield": 0.0}
@@ -265,7 +265,7 @@ class AlongTheWayTest(FindingTest):
         self.assertNotIn("lost time", [each.kind for each in findings(slow, demo_project("quarry").setup)])
 
     @settings(max_examples=100, deadline=None)
-    @given(SETUPS)
+    @given(SETUPS | PAIRS)
     def test_any_run_can_be_looked_at(self, setup: Setup) -> None:
         try:
             found = findings(setup)

@@ -6,13 +6,14 @@ from typing import Any
 from hypothesis import given, settings
 
 from irontrail.core import derive
-from irontrail.core.advice.proofread import Remark, proofread
+from irontrail.core.advice.proofread import proofread
+from irontrail.core.advice.remark import Remark
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.registry import LAW_NAMES
-from tests.core.test_any_setup import SETUPS
+from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
 
 
@@ -139,7 +140,7 @@ class ProofreadTest(unittest.TestCase):
         self.assertGreater(called, 5)
 
     @settings(max_examples=120, deadline=None)
-    @given(SETUPS)
+    @given(SETUPS | PAIRS)
     def test_any_setup_can_be_proofread(self, setup: Setup) -> None:
         try:
             remarks = proofread(setup)
@@ -151,7 +152,9 @@ class ProofreadTest(unittest.TestCase):
             self.assertEqual(remark.mended is None, remark.mend == "")
             if remark.mended is not None:
                 self.assertNotEqual(remark.mended, setup)
-                self.assertEqual(setup_with(remark.mended, program=setup.program), setup)
+                # Only what is wrong with where the sensors are mends anything but the program.
+                if remark.kind not in ("behind", "gap", "see the same", "unlike"):
+                    self.assertEqual(setup_with(remark.mended, program=setup.program), setup)
 
 
 if __name__ == "__main__":

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
-from irontrail.app.widgets.robot_drawing import TYRE_MM, draw_robot
+from irontrail.app.widgets.robot_drawing import TYRE_MM, Eye, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
 
@@ -34,6 +34,8 @@ class Moment:
     slipping: bool
     reading: float
     light: bool
+    second_reading: float | None = None
+    second: Eye | None = None
 
 
 class CloseView(Described, QWidget):
@@ -95,7 +97,7 @@ class CloseView(Described, QWidget):
             mat_ground.draw_sheet(painter, self._mat, QTransform())
             mat_ground.draw_tape(painter, self._mat, QTransform())
             painter.restore()
-        draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM)
+        draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):
             self._paint_wheel(painter, robot, side, power, speed, now.slipping)
         painter.restore()
@@ -132,5 +134,6 @@ class CloseView(Described, QWidget):
         painter.setPen(QColor(self.theme.ink))
         painter.drawText(band.adjusted(8, 3, -8, -16), Qt.AlignmentFlag.AlignLeft, self.says())
         painter.setPen(QColor(self.theme.second))
-        words = f"reads {now.reading:.0f}; arrow: power, bar: speed"
+        both = f" and {now.second_reading:.0f}" if now.second_reading is not None else ""
+        words = f"reads {now.reading:.0f}{both}; arrow: power, bar: speed"
         painter.drawText(band.adjusted(8, 17, -8, -2), Qt.AlignmentFlag.AlignLeft, words)

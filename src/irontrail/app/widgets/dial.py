@@ -84,6 +84,12 @@ class Dial(Keyed, Described, QWidget):
             self._describe()
             self.update()
 
+    def set_track(self, low: float, high: float) -> None:
+        """Have the track cover another range, in the stored unit."""
+        if (low, high) != (self._low, self._high):
+            self._low, self._high = low, high
+            self.update()
+
     def set_label(self, label: str) -> None:
         """Call it something else."""
         self._label = _capital(label)

@@ -10,7 +10,8 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.core.quantity import quantities
-from irontrail.core.steering.legs import ENDS, AtMark, AtReading, End
+from irontrail.core.steering.legs import ENDS, SEEING, AtMark, AtReading, End
+from irontrail.core.steering.pair import SENSORS
 
 NAMES = {
     "time": "after a time", "distance": "after a distance", "reading": "at a reading", "mark": "at a mark",
@@ -54,16 +55,38 @@ class EndEditor(QWidget):
         column.addLayout(row)
         self.dials: dict[tuple[str, str], Dial] = {}
         self.options: dict[tuple[str, str], QPushButton] = {}
+        self.sensors: dict[str, tuple[QWidget, dict[str, QPushButton]]] = {}
         for kind in kinds:
             part = ENDS[kind]
             if part in OPTIONS:
                 column.addLayout(self._option_row(kind, OPTIONS[part]))
+            if part in SEEING:
+                self.sensors[kind] = self._sensor_row()
+                column.addWidget(self.sensors[kind][0])
             for name, quantity in quantities(part).items():
                 dial = Dial(quantity, theme, *TRACKS[name])
                 dial.setObjectName(f"{kind}.{name}")
                 dial.edited.connect(lambda value, settled, name=name: self.edited.emit(name, value, settled))
                 column.addWidget(dial)
                 self.dials[kind, name] = dial
+
+    def _sensor_row(self) -> tuple[QWidget, dict[str, QPushButton]]:
+        """Which of two sensors is looked at."""
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        buttons: dict[str, QPushButton] = {}
+        for sensor in SENSORS:
+            button = QPushButton(f"{sensor} sensor")
+            button.setCheckable(True)
+            button.setProperty("choice", "true")
+            button.setToolTip(f"It is the {sensor} sensor that is looked at")
+            button.clicked.connect(lambda _on=False, sensor=sensor: self.opted.emit("sensor", sensor))
+            row.addWidget(button, 1)
+            buttons[sensor] = button
+        one_of(self, buttons.values())
+        return holder, buttons
 
     def _option_row(self, kind: str, name: str) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -83,8 +106,12 @@ class EndEditor(QWidget):
         one_of(self, buttons)
         return row
 
-    def set_end(self, end: End, can_go: bool) -> None:
-        """Show an end; `can_go`: the leg would still end without it."""
+    def set_end(self, end: End, can_go: bool, two: bool = False) -> None:
+        """Show an end; `can_go`: the leg would still end without it; `two`: the robot has two sensors."""
+        for kind, (holder, buttons) in self.sensors.items():
+            holder.setVisible(two and kind == end.kind)
+            for sensor, button in buttons.items():
+                button.setChecked(sensor == getattr(end, "sensor", ""))
         self.kinds.setCurrentIndex(self.kinds.findData(end.kind, Qt.ItemDataRole.UserRole))
         self.remove.setVisible(can_go)
         for (kind, name), dial in self.dials.items():

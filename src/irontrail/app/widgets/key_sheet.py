@@ -21,18 +21,20 @@ from irontrail.app.widgets.side_view import SideView
 from irontrail.app.widgets.steering_curve import SteeringCurveView
 from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.swatches import ColourRow
+from irontrail.app.widgets.table_cases import TableCases
 from irontrail.app.widgets.tape_hand import TapeHand
 from irontrail.app.widgets.thing_hand import ThingHand
 from irontrail.app.widgets.trade_off_picture import TradeOffPicture
 from irontrail.app.widgets.trip_hand import TripHand
 from irontrail.app.widgets.trip_ribbon import TripRibbon
+from irontrail.app.widgets.weight_picture import WeightPicture
 from irontrail.app.widgets.work_line import Stop
 
 # Whoever takes keys, in the order it is told of.
 TAKERS: tuple[type[Keyed], ...] = (
     Dial, Stop, Scrubber, Strip, MatView, RobotHand, TapeHand, ThingHand, PictureHand, ProbeHand, CutHand,
-    TripHand, TripRibbon, SteeringCurveView, RobotPlan, SideView, ColourRow, ColourMatrix, MapPicture,
-    TradeOffPicture, LogList,
+    TripHand, TripRibbon, SteeringCurveView, TableCases, WeightPicture, RobotPlan, SideView, ColourRow,
+    ColourMatrix, MapPicture, TradeOffPicture, LogList,
 )  # fmt: skip
 KEYS_WIDTH, WORDS_WIDTH = 122, 190
 Row = tuple[str, str]

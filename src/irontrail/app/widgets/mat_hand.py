@@ -8,6 +8,7 @@ from PySide6.QtGui import QPainter, QTransform
 
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_ctrl, with_shift
+from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.core.robot.mount import Robot
 
 # What a key pulls the robot by.
@@ -64,6 +65,9 @@ class RobotNow:
     heading: float
     light_side: bool
     rule: str = ""
+    # What the first of two sensors sees itself, and the second one.
+    first_light: bool | None = None
+    second: Eye | None = None
 
 
 class RobotHand(MatHand):

@@ -381,7 +381,8 @@ class MatView(Keyed, Described, QWidget):
         painter.setTransform(self.to_px(), True)
         painter.translate(now.x_mm, now.y_mm)
         painter.rotate(float(np.degrees(now.heading)))
-        draw_robot(painter, self.theme, now.robot, now.spot_mm, now.light_side, self.px_per_mm)
+        light = now.light_side if now.second is None else now.first_light
+        draw_robot(painter, self.theme, now.robot, now.spot_mm, light, self.px_per_mm, now.second)
         painter.restore()
         if now.rule:
             ahead = self.to_px().map(QPointF(now.x_mm, now.y_mm))

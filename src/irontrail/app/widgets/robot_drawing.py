@@ -1,29 +1,47 @@
 """The robot from above, to scale, in its own millimetres: x ahead, y to the left, the axle's middle at 0."""
 
+from dataclasses import dataclass
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from irontrail.app.theme import Theme, fade
-from irontrail.core.robot.mount import Robot
+from irontrail.core.robot.mount import Mount, Robot
 
 TYRE_MM = 16.0
 
 
+@dataclass(frozen=True)
+class Eye:
+    """A second sensor as it is drawn: its mount, the standard deviation of its patch, and what it sees."""
+
+    mount: Mount
+    spot_mm: float
+    light_side: bool | None = None
+
+
 def draw_robot(
-    painter: QPainter, theme: Theme, robot: Robot, spot_mm: float, light_side: bool | None, px_per_mm: float
+    painter: QPainter,
+    theme: Theme,
+    robot: Robot,
+    spot_mm: float,
+    light_side: bool | None,
+    px_per_mm: float,
+    second: Eye | None = None,
 ) -> None:
     """Draw with the painter already in robot coordinates (y to the left is up).
 
     The sensor is told by the side that decides: a filled slate disc on the dark side, an open brass ring on the
-    light side. `spot_mm` is the standard deviation of the patch it sees.
+    light side; of two, each by what it sees itself. `spot_mm` is the standard deviation of the patch it sees.
     """
     half, wheel = robot.drive.track_width_mm / 2, robot.drive.wheel_diameter_mm
-    sensor = QPointF(robot.mount.ahead_mm, robot.mount.aside_mm)
+    eyes = [Eye(robot.mount, spot_mm, light_side), *([second] if second is not None else [])]
     line = 1.4 / px_per_mm
     ink, card = QColor("#23272B"), QColor("#FFFDF8")
 
     painter.setPen(QPen(ink, 5.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-    painter.drawLine(QPointF(0.0, 0.0), sensor)
+    for eye in eyes:
+        painter.drawLine(QPointF(0.0, 0.0), QPointF(eye.mount.ahead_mm, eye.mount.aside_mm))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(ink)
     for side in (-1.0, 1.0):
@@ -37,9 +55,15 @@ def draw_robot(
     nose = wheel * 0.7 - 9.0
     painter.drawPolyline([QPointF(nose - 7, 8.0), QPointF(nose, 0.0), QPointF(nose - 7, -8.0)])
 
+    for eye in eyes:
+        _draw_eye(painter, theme, eye, px_per_mm)
+
+
+def _draw_eye(painter: QPainter, theme: Theme, eye: Eye, px_per_mm: float) -> None:
+    sensor, card, light_side = QPointF(eye.mount.ahead_mm, eye.mount.aside_mm), QColor("#FFFDF8"), eye.light_side
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(fade(theme.rust, 0.22))
-    painter.drawEllipse(sensor, 2.0 * spot_mm, 2.0 * spot_mm)
+    painter.drawEllipse(sensor, 2.0 * eye.spot_mm, 2.0 * eye.spot_mm)
     radius = max(5.0, 3.6 / px_per_mm)
     if light_side:
         painter.setPen(QPen(QColor(LIGHT_RING), radius * 0.6))

@@ -8,7 +8,7 @@ from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import draw_focus, draw_handle
-from irontrail.app.widgets.robot_drawing import draw_robot
+from irontrail.app.widgets.robot_drawing import Eye, draw_robot
 from irontrail.core.robot.mount import Robot
 
 MARGIN_PX = 34.0
@@ -18,22 +18,32 @@ PLAN_HEIGHT = 208
 class RobotPlan(Keyed, Described, QWidget):
     """Shows a robot, its front to the right.
 
-    Says `sensor_dragged(ahead, aside, settled)` and `track_dragged(width, settled)`, in whole millimetres.
+    Says `sensor_dragged(ahead, aside, settled)`, `second_dragged(ahead, aside, settled)` and `track_dragged(width,
+    settled)`, in whole millimetres; `second_asked(there)` to mount a second sensor, or to take it off.
     """
 
     sensor_dragged = Signal(float, float, bool)
+    second_dragged = Signal(float, float, bool)
+    second_asked = Signal(bool)
     track_dragged = Signal(float, bool)
     WHERE = "On the plan of the robot"
     KEYS = (
-        Key(("PgUp", "PgDown"), "the sensor, or the wheels", lambda plan, _: plan.choose_next()),
+        Key(
+            ("PgUp", "PgDown"),
+            "a sensor, or the wheels",
+            lambda plan, name: plan.choose_next(1 if name == "PgDown" else -1),
+        ),
         Key(ARROWS, "move it a millimetre", lambda plan, name: plan.shift(1.0, *way(name))),
         Key(with_shift(ARROWS), "ten millimetres", lambda plan, name: plan.shift(10.0, *way(name))),
+        Key(("Ins",), "mount a second sensor", lambda plan, _: plan.ask_for_second(True)),
+        Key(("Del",), "take the second sensor off", lambda plan, _: plan.ask_for_second(False)),
     )
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
         self.robot: Robot | None = None
+        self.second: Eye | None = None
         self._spot_mm = 0.0
         self._held = ""
         # What keys move.
@@ -50,13 +60,16 @@ class RobotPlan(Keyed, Described, QWidget):
     def sizeHint(self) -> QSize:
         return QSize(300, PLAN_HEIGHT)
 
-    def set_robot(self, robot: Robot, spot_mm: float) -> None:
+    def set_robot(self, robot: Robot, spot_mm: float, second: Eye | None = None) -> None:
         """Show another robot; `spot_mm` is the standard deviation of the patch its sensor sees."""
-        self.robot, self._spot_mm = robot, spot_mm
+        self.robot, self._spot_mm, self.second = robot, spot_mm, second
+        if second is None and self.chosen == "second":
+            self.chosen = "sensor"
         drive, mount = robot.drive, robot.mount
-        self.setAccessibleDescription(
-            f"track width {drive.track_width_mm:g} mm, sensor {mount.ahead_mm:g} mm ahead of the axle"
-        )
+        said = f"track width {drive.track_width_mm:g} mm, sensor {mount.ahead_mm:g} mm ahead of the axle"
+        if second is not None:
+            said += f", second sensor {second.mount.ahead_mm:g} mm ahead and {second.mount.aside_mm:g} mm to the left"
+        self.setAccessibleDescription(said.replace("-", "−"))
         self.update()
 
     def set_turns(self, turns_mm: float | None, room_mm: float | None) -> None:
@@ -69,13 +82,14 @@ class RobotPlan(Keyed, Described, QWidget):
             self.update()
 
     def handle_places(self) -> dict[str, QPointF]:
-        """Where the sensor and the wheel are grabbed."""
+        """Where the sensors and the wheel are grabbed."""
         if self.robot is None:
             return {}
         to_px, _ = self.to_px(self.robot)
         drive, mount = self.robot.drive, self.robot.mount
+        eyes = {"sensor": mount, **({"second": self.second.mount} if self.second is not None else {})}
         return {
-            "sensor": to_px.map(QPointF(mount.ahead_mm, mount.aside_mm)),
+            **{name: to_px.map(QPointF(eye.ahead_mm, eye.aside_mm)) for name, eye in eyes.items()},
             "track": to_px.map(QPointF(0.0, -drive.track_width_mm / 2)),
         }
 
@@ -92,7 +106,8 @@ class RobotPlan(Keyed, Described, QWidget):
             self._drag(event.position(), False)
         else:
             over = self._handle_at(event.position())
-            shapes = {"sensor": Qt.CursorShape.SizeAllCursor, "track": Qt.CursorShape.SizeVerCursor}
+            both = Qt.CursorShape.SizeAllCursor
+            shapes = {"sensor": both, "second": both, "track": Qt.CursorShape.SizeVerCursor}
             self.setCursor(shapes.get(over, Qt.CursorShape.ArrowCursor))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -105,9 +120,19 @@ class RobotPlan(Keyed, Described, QWidget):
         if not self.take_key(event):
             super().keyPressEvent(event)
 
-    def choose_next(self) -> None:
-        """Have the keys move the other handle."""
-        self.chosen = "track" if self.chosen == "sensor" else "sensor"
+    def ask_for_second(self, there: bool) -> bool:
+        """Ask for a second sensor, or for it to go; whether that changes anything."""
+        if there == (self.second is not None):
+            return False
+        self.second_asked.emit(there)
+        return True
+
+    def choose_next(self, step: int = 1) -> None:
+        """Have the keys move the next handle, or the one before."""
+        names = list(self.handle_places())
+        if not names:
+            return
+        self.chosen = names[(names.index(self.chosen) + step) % len(names)]
         self.tell()
         self.update()
 
@@ -118,12 +143,16 @@ class RobotPlan(Keyed, Described, QWidget):
         mount = self.robot.mount
         if self.chosen == "sensor":
             self.sensor_dragged.emit(mount.ahead_mm + mm * right, mount.aside_mm + mm * up, True)
+        elif self.chosen == "second" and self.second is not None:
+            mount = self.second.mount
+            self.second_dragged.emit(mount.ahead_mm + mm * right, mount.aside_mm + mm * up, True)
         else:
             self.track_dragged.emit(self.robot.drive.track_width_mm + mm * (right + up), True)
         return True
 
     def value_told(self) -> str:
-        return f"{self.accessibleDescription()}; keys move the {'sensor' if self.chosen == 'sensor' else 'wheels'}"
+        moved = {"sensor": "sensor", "second": "second sensor"}.get(self.chosen, "wheels")
+        return f"{self.accessibleDescription()}; keys move the {moved}"
 
     def _handle_at(self, at: QPointF) -> str:
         near = {name: (place - at).manhattanLength() for name, place in self.handle_places().items()}
@@ -134,8 +163,9 @@ class RobotPlan(Keyed, Described, QWidget):
         if self._held_scale is None:
             return
         place = self._held_scale[0].inverted()[0].map(at)
-        if self._held == "sensor":
-            self.sensor_dragged.emit(float(round(place.x())), float(round(place.y())), settled)
+        if self._held in ("sensor", "second"):
+            dragged = self.sensor_dragged if self._held == "sensor" else self.second_dragged
+            dragged.emit(float(round(place.x())), float(round(place.y())), settled)
         else:
             self.track_dragged.emit(float(round(2.0 * abs(place.y()))), settled)
 
@@ -150,7 +180,7 @@ class RobotPlan(Keyed, Described, QWidget):
         to_px, scale = self.to_px(self.robot)
         painter.save()
         painter.setTransform(to_px, True)
-        draw_robot(painter, self.theme, self.robot, self._spot_mm, None, scale)
+        draw_robot(painter, self.theme, self.robot, self._spot_mm, None, scale, self.second)
         painter.restore()
         if self.turns is not None:
             self._paint_turns(painter, to_px, *self.turns)
@@ -158,8 +188,21 @@ class RobotPlan(Keyed, Described, QWidget):
         for name, place in self.handle_places().items():
             grabbed = name == self._held or (self.hasFocus() and name == self.chosen)
             draw_handle(painter, self.theme, place, grabbed, 5.0)
+        if self.second is not None:
+            self._paint_numbers(painter)
         if self.hasFocus():
             draw_focus(painter, self.theme, self.rect())
+
+    def _paint_numbers(self, painter: QPainter) -> None:
+        """Which sensor is which."""
+        painter.setFont(font(11, True))
+        painter.setPen(QColor("#23272B"))
+        places = self.handle_places()
+        first_above = places["sensor"].y() <= places["second"].y()
+        for name, number in (("sensor", "1"), ("second", "2")):
+            up = (name == "sensor") == first_above
+            box = QRectF(places[name].x() - 10, places[name].y() + (-26 if up else 10), 20, 16)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, number)
 
     def _paint_turns(self, painter: QPainter, to_px: QTransform, turns_mm: float, room_mm: float) -> None:
         """The axle's tightest turn to the left in rust, and the widest that still holds the hardest bend, dashed."""
@@ -176,9 +219,11 @@ class RobotPlan(Keyed, Described, QWidget):
         if self._held_scale is not None:
             return self._held_scale
         drive, mount = robot.drive, robot.mount
-        behind = drive.wheel_diameter_mm * 0.75
-        ahead = max(drive.wheel_diameter_mm * 0.7, mount.ahead_mm + 3 * self._spot_mm)
-        half = max(drive.track_width_mm / 2 + 10.0, abs(mount.aside_mm) + 3 * self._spot_mm)
+        mounts = [mount, *([self.second.mount] if self.second is not None else [])]
+        spot = 3 * self._spot_mm
+        behind = max(drive.wheel_diameter_mm * 0.75, *(spot - eye.ahead_mm for eye in mounts))
+        ahead = max(drive.wheel_diameter_mm * 0.7, *(eye.ahead_mm + spot for eye in mounts))
+        half = max(drive.track_width_mm / 2 + 10.0, *(abs(eye.aside_mm) + spot for eye in mounts))
         across, up = self.width() - 2 * MARGIN_PX - 60.0, self.height() - 2 * MARGIN_PX
         scale = min(across / (behind + ahead), up / (2 * half), 2.2)
         left = (self.width() - scale * (behind + ahead)) / 2 + scale * behind + 30.0

@@ -1,6 +1,6 @@
-"""The steering curve: across, the reading; up, the power of each wheel. What can be a handle is one."""
+"""The steering curve: across, the reading or the error; up, the power of each wheel. What can be a handle is one."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.widgets.curve_picture import CurvePicture
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
@@ -33,22 +34,6 @@ NAMES_AT = (0.68, 0.86, 0.32, 0.14)
 NAME_PX = 14.0
 # Share of the height that the highest bar of the histogram takes.
 HISTOGRAM_SHARE = 0.22
-
-
-@dataclass(frozen=True, eq=False)
-class CurvePicture:
-    """What the view shows: both wheels' powers over the reading (shape (n,)), target, handles, readings met."""
-
-    reading: NDArray[np.float64]
-    left: NDArray[np.float64]
-    right: NDArray[np.float64]
-    clipped: NDArray[np.bool_]
-    target: float
-    target_name: str
-    handles: tuple[Handle, ...]
-    readings: NDArray[np.float64]
-    low_power: float
-    rings: tuple[tuple[str, float], ...] = ()
 
 
 CURVE_TIP = "What each wheel does at each reading: drag a ring, or choose one with Page Up and move it with the arrows."
@@ -115,18 +100,23 @@ class SteeringCurveView(Keyed, Described, QWidget):
     def _low(self) -> float:
         return self.picture.low_power if self.picture else 0.0
 
+    def _span(self) -> tuple[float, float]:
+        return self.picture.span if self.picture else (0.0, 100.0)
+
     def place_of(self, reading: float, power: float) -> QPointF:
         """Where a point of the curve is drawn."""
         plot, low = self._plot(), self._low()
+        least, most = self._span()
         return QPointF(
-            plot.left() + plot.width() * reading / 100.0,
+            plot.left() + plot.width() * (reading - least) / (most - least),
             plot.bottom() - plot.height() * (power - low) / (100.0 - low),
         )
 
     def point_at(self, at: QPointF) -> tuple[float, float]:
         """The reading and power at a place."""
         plot, low = self._plot(), self._low()
-        reading = 100.0 * (at.x() - plot.left()) / plot.width()
+        least, most = self._span()
+        reading = least + (most - least) * (at.x() - plot.left()) / plot.width()
         power = low + (100.0 - low) * (plot.bottom() - at.y()) / plot.height()
         return reading, power
 
@@ -199,11 +189,12 @@ class SteeringCurveView(Keyed, Described, QWidget):
         """The target, and where the chosen handle is."""
         if self.picture is None:
             return ""
-        said = f"{self.picture.target_name} {self.picture.target:.0f}"
+        said = f"{self.picture.target_name} {self.picture.target:.0f}" if not self.picture.of_error else "even: error 0"
         if not self.picture.handles:
             return said
         handle = self.picture.handles[self._focused]
-        return f"{said}; {handle.label} at reading {handle.reading:.0f}, power {handle.power:.0f} %"
+        over = "error" if self.picture.of_error else "reading"
+        return f"{said}; {handle.label} at {over} {self.picture.shown(handle.reading)}, power {handle.power:.0f} %"
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         self.update()
@@ -223,6 +214,8 @@ class SteeringCurveView(Keyed, Described, QWidget):
         key = (
             self.picture.target,
             self.picture.target_name,
+            self.picture.span,
+            self.picture.sides,
             self._low(),
             self.theme.name,
             self.size(),
@@ -269,7 +262,8 @@ class SteeringCurveView(Keyed, Described, QWidget):
     def _paint_histogram(self, painter: QPainter, picture: CurvePicture) -> None:
         if not picture.readings.size:
             return
-        places = np.minimum((picture.readings * (BINS / 100.0)).astype(int), BINS - 1)
+        least, most = picture.span
+        places = np.clip(((picture.readings - least) * (BINS / (most - least))).astype(int), 0, BINS - 1)
         counts = np.bincount(places, minlength=BINS)
         plot, width = self._plot(), self._plot().width() / BINS
         # The square root keeps rare readings visible beside the many near the target.
@@ -278,7 +272,7 @@ class SteeringCurveView(Keyed, Described, QWidget):
             QRectF(plot.left() + i * width, plot.bottom() - height, width - 0.8, height)
             for i, height in enumerate(heights.tolist())
         ]
-        first_light = int(np.ceil(picture.target * BINS / 100.0 - 0.5))
+        first_light = int(np.ceil((picture.target - least) * BINS / (most - least) - 0.5))
         painter.setPen(Qt.PenStyle.NoPen)
         for colour, some in ((self.theme.slate, bars[:first_light]), (self.theme.brass, bars[first_light:])):
             painter.setBrush(fade(colour, 0.33))
@@ -297,23 +291,24 @@ class SteeringCurveView(Keyed, Described, QWidget):
             text = str(power).replace("-", "−")
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         target = self.place_of(picture.target, 0.0).x()
-        for reading in (0, 25, 50, 75, 100):
+        for reading in np.linspace(*picture.span, 5):
             x = self.place_of(reading, 0.0).x()
             painter.setPen(QColor(theme.second))
-            painter.drawText(QRectF(x - 20, plot.bottom() + 3, 40, 12), Qt.AlignmentFlag.AlignCenter, str(reading))
+            words = picture.shown(reading) if picture.of_error else f"{reading:g}"
+            painter.drawText(QRectF(x - 20, plot.bottom() + 3, 40, 12), Qt.AlignmentFlag.AlignCenter, words)
         painter.setPen(pen(theme.brass_text, 1.3, (4.0, 3.0)))
         painter.drawLine(QPointF(target, plot.top()), QPointF(target, plot.bottom()))
         painter.setPen(QColor(theme.brass_text))
         painter.setFont(font(10, True))
-        text = f"{picture.target_name} {picture.target:.3g}"
+        text = "error 0" if picture.of_error else f"{picture.target_name} {picture.target:.3g}"
         centre = min(max(target, plot.left() + 96), plot.right() - 96)
         low = plot.bottom() + 16
         painter.drawText(QRectF(centre - 60, low, 120, 14), Qt.AlignmentFlag.AlignCenter, text)
         painter.setFont(font(10))
         painter.setPen(QColor(theme.slate))
-        painter.drawText(QRectF(plot.left(), low, 70, 14), Qt.AlignmentFlag.AlignLeft, "dark side")
+        painter.drawText(QRectF(plot.left(), low, 110, 14), Qt.AlignmentFlag.AlignLeft, picture.sides[0])
         painter.setPen(QColor(theme.brass_text))
-        painter.drawText(QRectF(plot.right() - 70, low, 70, 14), Qt.AlignmentFlag.AlignRight, "light side")
+        painter.drawText(QRectF(plot.right() - 110, low, 110, 14), Qt.AlignmentFlag.AlignRight, picture.sides[1])
 
     def _paint_wheels(self, painter: QPainter, picture: CurvePicture) -> None:
         theme = self.theme

@@ -1,6 +1,6 @@
 """What the strip shows: its lanes, and runs laid out for them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +29,7 @@ LANES = {
     lane.name: lane
     for lane in (
         Lane("reading", "", ("reading",), (0.0, 100.0)),
+        Lane("error", "", ("error",)),
         Lane("steer", "%", ("steer",)),
         Lane("wheels", "%", ("left_power", "right_power"), curves=("left", "right")),
         Lane("off edge", "mm", ("edge_mm",)),
@@ -42,7 +43,19 @@ LANES = {
 USUAL_LANES = ("reading", "steer", "wheels", "off edge")
 # Where the steer has several terms, they take its place.
 TERM_LANES = ("reading", "terms", "wheels", "off edge")
+# Two sensors make an error of both.
+PAIR_LANES = ("reading", "error", "wheels", "off edge")
 MOST_LANES = 6
+
+
+def lane_of(name: str, sensors: int, astride: bool = False) -> Lane:
+    """A lane by name, with what each of two sensors reads where there are two; `astride`: off the line's middle."""
+    lane = LANES[name]
+    if astride and name == "off edge":
+        return replace(lane, name="off middle")
+    if sensors > 1 and name == "reading":
+        return replace(lane, columns=("reading", "second_reading"), curves=("first", "second"))
+    return lane
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.painting import draw_side_sign
-from irontrail.app.widgets.robot_drawing import draw_robot
-from irontrail.core.robot.mount import Robot
+from irontrail.app.widgets.robot_drawing import Eye, draw_robot
+from irontrail.core.robot.mount import Place, Robot
 
 HEIGHT = 160
 # How far the drawn path goes, in millimetres.
@@ -20,7 +20,10 @@ PATH_MM = 120.0
 
 @dataclass(frozen=True)
 class Turning:
-    """One of the two: what it reads, the powers it sets, and how far its sensor is to the left of the tape's middle."""
+    """One of the two: what it reads, the powers it sets, and how far its sensor is to the left of the tape's middle.
+
+    Of two sensors that steer together, the error that they make, and the point of the robot that is judged.
+    """
 
     light: bool
     reading: float
@@ -39,6 +42,9 @@ class TurnScene:
     tape: str
     mat: str
     both: tuple[Turning, Turning]
+    reference: Place
+    second: Eye | None = None
+    of_error: bool = False
 
 
 class TurnPicture(Described, QWidget):
@@ -94,21 +100,22 @@ class TurnPicture(Described, QWidget):
         painter.setBrush(QColor(scene.tape))
         painter.drawRect(QRectF(-scene.tape_mm / 2, -200.0, scene.tape_mm, 700.0))
         # A robot's own x is ahead: turned a quarter to the left.
-        painter.translate(-turning.aside_mm - scene.robot.mount.aside_mm, 0.0)
+        painter.translate(-turning.aside_mm - scene.reference.aside_mm, 0.0)
         painter.rotate(90.0)
         painter.setPen(pen("#B3471D", 3.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        path = self._path(scene.robot, turning)
+        path = self._path(scene.robot, scene.reference, turning)
         painter.drawPath(path)
         end, angle = path.currentPosition(), np.radians(-path.angleAtPercent(1.0))
         for side in (-2.6, 2.6):
             painter.drawLine(end, end + QPointF(np.cos(angle + side), np.sin(angle + side)) * 15.0)
-        draw_robot(painter, self.theme, scene.robot, scene.spot_mm, turning.light, scale)
+        light = None if scene.of_error else turning.light
+        draw_robot(painter, self.theme, scene.robot, scene.spot_mm, light, scale, scene.second)
         painter.restore()
 
-    def _path(self, robot: Robot, turning: Turning) -> QPainterPath:
+    def _path(self, robot: Robot, mount: Place, turning: Turning) -> QPainterPath:
         """The sensor's way at steady powers, in the robot's own millimetres."""
-        drive, mount = robot.drive, robot.mount
+        drive = robot.drive
         speed = max(abs(turning.left), abs(turning.right), 1.0)
         left, right = turning.left / speed, turning.right / speed
         s = np.linspace(0.0, PATH_MM, 40)
@@ -129,13 +136,14 @@ class TurnPicture(Described, QWidget):
         draw_side_sign(painter, theme, QPointF(room.left() + 10, room.bottom() + 13), "", turning.light)
         painter.setFont(font(11, True))
         painter.setPen(QColor(theme.ink))
-        words = f"reads {turning.reading:.0f}: {self.way(turning)}"
+        what = "error" if self.scene is not None and self.scene.of_error else "reads"
+        words = f"{what} {turning.reading:.0f}: {self.way(turning)}".replace("-", "−")
         painter.drawText(
             QRectF(room.left() + 24, room.bottom() + 4, room.width() - 24, 16), Qt.AlignmentFlag.AlignLeft, words
         )
         painter.setFont(font(11))
         painter.setPen(QColor(theme.second))
-        powers = f"wheels {turning.left:.0f} and {turning.right:.0f} %".replace("-", "−")
+        powers = f"wheels {turning.left + 0.0:.0f} and {turning.right + 0.0:.0f} %".replace("-", "−")
         painter.drawText(
             QRectF(room.left() + 24, room.bottom() + 19, room.width() - 24, 15), Qt.AlignmentFlag.AlignLeft, powers
         )

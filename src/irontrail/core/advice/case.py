@@ -13,7 +13,7 @@ from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.route import Bending
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
-from irontrail.core.result import Run, sensor_way
+from irontrail.core.result import Run, point_way
 from irontrail.core.steering.program import Program
 
 Floats = NDArray[np.float64]
@@ -55,8 +55,8 @@ class Case:
 
     @cached_property
     def sensor(self) -> tuple[Floats, Floats]:
-        """Where the sensor was in each row, in mm."""
-        return sensor_way(self.run.trace, self.setup.robot.mount)
+        """Where the sensor that is judged, or the middle between two, was in each row, in mm."""
+        return point_way(self.run.trace, self.setup.reference)
 
     @property
     def loop_s(self) -> float:
@@ -64,8 +64,29 @@ class Case:
 
     @property
     def seen_mm(self) -> float:
-        """How far from its edge the sensor can be and still tell how far it is."""
-        return SEEN_SIGMAS * spot_sigma_mm(self.setup.light.sensor, self.setup.robot.mount.height_mm)
+        """How far from what it follows the sensor, or the middle between two, can be and still tell how far it is."""
+        setup = self.setup
+        seen = SEEN_SIGMAS * spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
+        if setup.second is None or not setup.program.astride:
+            return seen
+        apart = abs(setup.robot.mount.aside_mm - setup.second.mount.aside_mm)
+        return seen + 0.5 * (apart + setup.mat.followed.width_mm)
+
+    @property
+    def midway(self) -> float | None:
+        """The target midway between what is read on and off the line; None where no target is steered by."""
+        program = self.setup.program
+        if program.arrangement not in ("one", "weighted") or program.pair.edges == "opposite":
+            return None
+        reading = derive.profile(self.setup).reading
+        return float(round(program.target + 0.5 * float(reading.min() + reading.max()) - program.aim))
+
+    def shielded(self, share: float) -> Mend:
+        """Another skirt round each of its sensors."""
+        setup = with_value(self.setup, "light.sensor.shield", share)
+        if setup.second is not None:
+            setup = with_value(setup, "second.sensor.shield", share)
+        return Mend(f"Shield {100 * share:g} %", setup)
 
     @property
     def gain_path(self) -> str | None:

@@ -3,8 +3,10 @@
 from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
+from irontrail.core.light.second import SecondSensor
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.leg_words import all_ends
 from irontrail.core.steering.legs import Leg, Trip
 from irontrail.core.steering.registry import LAW_FIELDS
@@ -46,6 +48,12 @@ NAMES = {
     "held": "held straight",
     "side": "side",
     "mark": "mark",
+    "sensor": "sensor",
+    "second": "second sensor",
+    "arrangement": "steers by",
+    "edges": "second sensor's edge",
+    "first_input": "first sensor on input",
+    "second_input": "second sensor on input",
 }
 
 
@@ -59,7 +67,13 @@ def changes(before: Setup, after: Setup) -> tuple[str, ...]:
     used = after.program.chosen.field
     for part in ("program", "robot", "light", "trial"):
         said += _changed(getattr(before, part), getattr(after, part), used)
-    return tuple(said)
+    return (*said, *_second_changed(before.second, after.second))
+
+
+def _second_changed(before: SecondSensor | None, after: SecondSensor | None) -> list[str]:
+    if before is None or after is None:
+        return [] if before is after else ["a second sensor" if before is None else "no second sensor"]
+    return [f"second sensor {change}" for change in _changed(before, after)]
 
 
 def _changed(before: Any, after: Any, used: str = "") -> list[str]:
@@ -70,7 +84,7 @@ def _changed(before: Any, after: Any, used: str = "") -> list[str]:
         if isinstance(now, Trip) and isinstance(was, Trip):
             said += _legs_changed(was.legs, now.legs)
             continue
-        if was == now or (field.name in LAW_FIELDS and used and field.name != used):
+        if was == now or (field.name in (*LAW_FIELDS, TABLE.field) and used and field.name != used):
             continue
         if field.name in ranges:
             said.append(_moved(ranges[field.name], was, now))

@@ -19,7 +19,6 @@ from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.laws.pid import PID
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
-from irontrail.core.steering.side import edge_sign
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
@@ -114,11 +113,12 @@ def _rocking(case: Case) -> Finding | None:
 def _one_sided(case: Case) -> Finding | None:
     """A target off the middle: quick on one side, slow on the other."""
     program = case.setup.program
-    if case.gain_path is None or case.setup.light.sensor.names_colours:
+    midway = case.midway
+    if case.gain_path is None or case.setup.light.sensor.names_colours or midway is None:
         return None
     reading = derive.profile(case.setup).reading
     low, high = float(reading.min()), float(reading.max())
-    up, down = high - program.target, program.target - low
+    up, down = high - program.aim, program.aim - low
     if min(up, down) <= 1.0 or max(up, down) / min(up, down) < ONE_SIDED:
         return None
     trace = case.run.trace
@@ -132,7 +132,6 @@ def _one_sided(case: Case) -> Finding | None:
         f"Slow from the {side} side: there the reading can be {error:.0f} off the target at most, "
         f"{max(up, down):.0f} on the other."
     )
-    midway = float(round(0.5 * (low + high)))
     mend = case.with_number("program.target", midway, f"Target {midway:g}, midway")
     after = derive.figures(mend.setup)
     better = after.outcome == "finished" and (
@@ -166,8 +165,7 @@ def _light(case: Case) -> Finding | None:
             "to the light side" if shift > 0.0 else "onto the line",
         )
         says = f"{what} pulls it {abs(shift):.1f} mm {way} in {case.where(row)}."
-        shield = case.with_number("light.sensor.shield", 0.9, "Shield 90 %")
-        mended = shield if light.sensor.shield < 0.85 else None
+        mended = case.shielded(0.9) if light.sensor.shield < 0.85 else None
         return finding("light", says, row, case.first_that_finishes([mended]) if mended else None)
     return None
 
@@ -220,7 +218,7 @@ def _wasted(case: Case) -> Finding | None:
     x, y = case.sensor
     steps = np.hypot(np.diff(x), np.diff(y))
     route = case.run.route
-    aside = 0.5 * case.setup.mat.followed.width_mm * edge_sign(case.setup.program.edge)
+    aside = case.setup.off_middle_mm * case.setup.side
     # An edge inside a bend is shorter than the tape's middle, in proportion to its radius.
     per_mm = np.maximum(1.0 - aside * route.curvature, 0.05)
     along = np.interp(
@@ -236,7 +234,8 @@ def _wasted(case: Case) -> Finding | None:
     extra = np.convolve(steps - np.diff(case.run.trace.progress_mm) * along[:-1], np.ones(window), "same")
     row = int(np.argmax(extra))
     says = (
-        f"Its sensor drove {steps.sum() / 1000:.2f} m over {edge_mm / 1000:.2f} m of edge: "
+        f"Its {'sensors' if case.setup.program.astride else 'sensor'} drove {steps.sum() / 1000:.2f} m over "
+        f"{edge_mm / 1000:.2f} m of {'line' if case.setup.program.astride else 'edge'}: "
         f"{100 * wasted:.0f} % of the way went into swinging, most in {case.where(row)}."
     )
     slope = Mend("Steer in proportion", with_value(case.setup, "program.law", PROPORTIONAL.name))

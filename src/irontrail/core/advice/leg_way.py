@@ -12,7 +12,7 @@ from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities, with_value
-from irontrail.core.result import LegRun, Run, sensor_way
+from irontrail.core.result import LegRun, Run, point_way
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,
@@ -25,6 +25,7 @@ from irontrail.core.steering.legs import (
     TurnLeg,
     on_mark,
 )
+from irontrail.core.steering.pair import Which
 
 Floats = NDArray[np.float64]
 
@@ -61,9 +62,12 @@ class LegWay:
 
 def leg_way(setup: Setup, run: Run, leg: LegRun) -> LegWay:
     """The way of a leg of a setup's run."""
-    trace, mount = run.trace, setup.robot.mount
+    trace = run.trace
+    which = looked_at(setup, leg)
+    seen = setup.seen_by(which)
     rows = slice(leg.begun, leg.over + 1)
-    x, y = (column[rows] for column in sensor_way(trace, mount))
+    x, y = (column[rows] for column in point_way(trace, seen.robot.mount))
+    read = trace.second_reading if which == "second" else trace.reading
     loop = float(trace.time_s[1]) if len(trace) > 1 else 0.0
     speed = 0.5 * (trace.left_speed_mm_s[rows] + trace.right_speed_mm_s[rows])
     counted = np.abs(np.concatenate(([0.0], np.cumsum(0.5 * (speed[1:] + speed[:-1]) * loop))))
@@ -82,13 +86,24 @@ def leg_way(setup: Setup, run: Run, leg: LegRun) -> LegWay:
         y_mm=np.concatenate((y, far_y)),
         counted_mm=np.concatenate((counted, counted[-1] + ahead)),
         time_s=np.concatenate((times, times[-1] + ahead / going)),
-        reading=np.concatenate((trace.reading[rows], readings_at(setup, far_x, far_y))),
+        reading=np.concatenate((read[rows], readings_at(seen, far_x, far_y))),
         driven=x.size,
         axle=(float(trace.x_mm[leg.begun]), float(trace.y_mm[leg.begun])),
         heading=float(trace.heading_rad[leg.begun]),
         rolled_mm=rolled,
         turned_deg=float(np.degrees(stood - trace.heading_rad[ended])),
     )
+
+
+def looked_at(setup: Setup, leg: LegRun) -> Which:
+    """The sensor that the end which a hand drags looks at; the first where it looks at none."""
+    trip = setup.program.trip
+    if trip is None or leg.number >= len(trip.legs):
+        return "first"
+    asked = trip.legs[leg.number]
+    which = main_end(asked, leg.ended_by)
+    part: object = asked if which is None else asked.ends[which]
+    return getattr(part, "sensor", "first")
 
 
 def readings_at(setup: Setup, x_mm: Floats, y_mm: Floats) -> Floats:

@@ -19,6 +19,7 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.measures import wobbling
 from irontrail.core.quantity import with_value
+from irontrail.core.result import point_way
 from irontrail.core.steering.program import Program
 from irontrail.core.theory.linear import UltimateGain, linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
@@ -99,9 +100,8 @@ def _by_trying(leaving: Leaving) -> Finding:
         says = f"its gain is {100 * rocking[1]:.0f} % of the one at which it rocks steadily ({rocking[0].gain:.2f})"
         tries.append((says, case.other_gain(part * rocking[0].gain for part in (0.8, 0.65, 0.5))))
     tries.append((f"too fast for {where}", case.faster_or_slower(SLOWER[:3])))
-    reading = derive.profile(case.setup).reading
-    midway = float(round(0.5 * float(reading.min() + reading.max())))
-    if midway != program.target and program.chosen.uses_target:
+    midway = case.midway
+    if midway is not None and midway != program.target and program.chosen.uses_target:
         says = f"its target {program.target:g} is off the middle of what it reads ({midway:g})"
         tries.append((says, [case.with_number("program.target", midway, f"Target {midway:g}")]))
     tries.append(("too much gain", case.gain_times((0.8, 0.6))))
@@ -146,7 +146,9 @@ def _other_line(leaving: Leaving) -> Finding | None:
             )
         sensor_x, sensor_y = (column[leaving.row :] for column in case.sensor)
         followed = [np.hypot(route.x_mm - a, route.y_mm - b).min() for a, b in zip(sensor_x, sensor_y, strict=True)]
-        if abs(float(np.median(followed)) - 0.5 * stroke.width_mm) < case.seen_mm:
+        if abs(float(np.median(followed)) - min(0.5 * stroke.width_mm, case.setup.off_middle_mm)) < case.seen_mm:
+            if case.setup.program.astride:
+                return finding("fork", leaving.left("at the fork it went the other way."), leaving.row)
             edge = "right" if case.setup.program.edge == "left" else "left"
             other = Mend(f"Follow the {edge} edge", with_value(case.setup, "program.edge", edge))
             says = leaving.left("at the fork it went the other way.")
@@ -169,6 +171,8 @@ def _light(leaving: Leaving) -> Finding | None:
     case, light = leaving.case, leaving.case.setup.light
     if light.sensor.names_colours:
         return None
+    if case.setup.program.arrangement != "one":
+        return _light_of_two(leaving)
     factor = derive.room_factor(case.setup, *leaving.xy)
     room = 100.0 * room_share(light, case.setup.robot.mount.height_mm)
     x, y = (np.array([place / MM_PER_PX]) for place in leaving.xy)
@@ -178,7 +182,22 @@ def _light(leaving: Leaving) -> Finding | None:
         return None
     what, way = ("a shadow", "lower") if factor < 1.0 else ("a glare", "higher")
     says = leaving.left(f"{what} makes it read about {abs(change):.0f} {way} here.")
-    shields = [case.with_number("light.sensor.shield", share, f"Shield {100 * share:g} %") for share in (0.9, 1.0)]
+    shields = [case.shielded(share) for share in (0.9, 1.0)]
+    return finding("light", says, leaving.row, case.first_that_finishes(shields))
+
+
+def _light_of_two(leaving: Leaving) -> Finding | None:
+    """A shadow or a glare over either of two sensors, without which the run is finished."""
+    case, setup = leaving.case, leaving.case.setup
+    mounts = [setup.seen_by(which).robot.mount for which in setup.sensors]
+    places = [point_way(case.run.trace, mount) for mount in mounts]
+    factors = [derive.room_factor(setup, float(x[leaving.row]), float(y[leaving.row])) for x, y in places]
+    without = with_value(setup, "light.areas", ())
+    if all(factor == 1.0 for factor in factors) or derive.figures(without).outcome != "finished":
+        return None
+    what = "a shadow" if min(factors) < 1.0 else "a glare"
+    says = leaving.left(f"{what} lies over its sensors here, and without it the run is finished.")
+    shields = [case.shielded(share) for share in (0.9, 1.0)]
     return finding("light", says, leaving.row, case.first_that_finishes(shields))
 
 
@@ -203,6 +222,8 @@ def _held(leaving: Leaving) -> Finding | None:
 def _target(leaving: Leaving) -> Finding | None:
     """The target is not between what the sensor reads on and off the line here."""
     case, setup = leaving.case, leaving.case.setup
+    if setup.program.arrangement != "one":
+        return None
     profile = derive.profile(setup, case.place_mm(leaving.row))
     near = profile.reading[profile.edge_mm >= -0.5 * setup.mat.followed.width_mm]
     low, high = float(near.min()), float(near.max())
@@ -286,7 +307,7 @@ def _at_its_limit(leaving: Leaving) -> Finding | None:
     rows = slice(max(0, leaving.row - case.rows(0.15)), min(len(trace), leaving.row + case.rows(0.25)))
     curve = derive.curve(case.setup)
     wanted = 0.5 * np.abs(curve.wanted_left - curve.wanted_right)
-    end = trace.reading[rows] >= 0.5 * (trace.reading.max() + trace.reading.min())
+    end = trace.error[rows] >= 0.5 * (trace.error.max() + trace.error.min())
     most = float(wanted[-1] if end.mean() >= 0.5 else wanted[0])
     if not _turns_too_wide(leaving):
         return None
@@ -319,4 +340,6 @@ def _turns_too_wide(leaving: Leaving) -> bool:
 
 def _source(program: Program) -> str:
     """Where a law's steer comes from."""
-    return "the difference of its powers" if program.chosen.gives == "powers" else "its reading"
+    if program.chosen.gives == "powers":
+        return "the difference of its powers"
+    return "its reading" if program.arrangement == "one" else "its error"

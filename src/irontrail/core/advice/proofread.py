@@ -11,6 +11,8 @@ from math import ceil
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.advice.proofread_pair import proofread_pair
+from irontrail.core.advice.remark import Remark
 from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
@@ -37,18 +39,6 @@ HELD_MM = 5.0
 HOLD_SHARE = 0.92
 
 
-@dataclass(frozen=True)
-class Remark:
-    """One thing found: what kind, what it says, the readings it is about (if it is on the curve), and a mend."""
-
-    kind: str
-    says: str
-    low: float | None = None
-    high: float | None = None
-    mend: str = ""
-    mended: Setup | None = None
-
-
 @dataclass(frozen=True, eq=False)
 class _Page:
     """What every check looks at."""
@@ -72,6 +62,11 @@ class _Page:
 
 def proofread(setup: Setup) -> tuple[Remark, ...]:
     """All remarks on a setup's program, the gravest first."""
+    of_pair = proofread_pair(setup)
+    if setup.program.arrangement != "one":
+        if any(remark.kind in ("unlike", "see the same") for remark in of_pair):
+            return of_pair
+        return (*of_pair, *(remark for check in _OF_PAIR for remark in check(_page(setup))))
     page = _page(setup)
     if page.high - page.low < CONTRAST:
         says = f"The sensor reads {page.low:.0f} to {page.high:.0f} across this edge: there is nothing to steer by."
@@ -79,7 +74,7 @@ def proofread(setup: Setup) -> tuple[Remark, ...]:
     checks: tuple[Callable[[_Page], Iterator[Remark]], ...] = (
         _turned_away, _never, _clipped, _no_room, _dead_band, _too_gentle,
     )  # fmt: skip
-    return tuple(remark for check in checks for remark in check(page))
+    return (*of_pair, *(remark for check in checks for remark in check(page)))
 
 
 def _page(setup: Setup) -> _Page:
@@ -87,7 +82,7 @@ def _page(setup: Setup) -> _Page:
     tape = setup.mat.followed.width_mm
     well = min(WELL_OFF_MM, 0.45 * tape)
     # Beyond the middle of the tape its other edge begins.
-    across = profile.edge_mm >= -0.5 * tape
+    across = profile.edge_mm >= (-np.inf if setup.program.astride else -0.5 * tape)
     noise = 0.0 if light.sensor.names_colours else NOISE_SIGMAS * light.sensor.noise * reading_per_raw(light)
     return _Page(
         setup=setup,
@@ -145,10 +140,10 @@ def _never(page: _Page) -> Iterator[Remark]:
     for unused in program.chosen.unused(program, low, high):
         says = unused.says
         if says.endswith(":"):
-            says += f" across this edge the sensor reads {page.low:.0f} to {page.high:.0f}."
+            says += f" across this edge {_span(page)}."
         mend, mended = _changed(page.setup, unused.change)
         yield Remark("never", says, unused.low, unused.high, mend, mended)
-    if not program.chosen.uses_target:
+    if not program.chosen.uses_target or program.arrangement != "one":
         return
     name = program.chosen.target_name
     midway = round(0.5 * (page.low + page.high))
@@ -203,6 +198,14 @@ def _no_room(page: _Page) -> Iterator[Remark]:
     )
 
 
+def _span(page: _Page) -> str:
+    """What comes up across the edge: readings, or an error of two."""
+    if page.program.arrangement == "one":
+        return f"the sensor reads {page.low:.0f} to {page.high:.0f}"
+    low, high = (f"{end - page.program.aim:.0f}".replace("-", "−") for end in (page.low, page.high))
+    return f"the error is {low} to {high}"
+
+
 def _has_no_room(program: Program) -> bool:
     return program.mixing != "inner wheel only" and program.speed > 100.0 - ROOM
 
@@ -238,8 +241,9 @@ def _too_gentle(page: _Page) -> Iterator[Remark]:
     if not np.isfinite(worst.turns_mm):
         return  # it does not turn that way at all, which other checks say
     others = f" (and {len(wide) - 1} more)" if len(wide) > 1 else ""
-    side = worst.bend.turns_left == (page.program.edge == "left")
-    low, high = (0.0, page.program.target) if side == (page.program.line == "dark") else (page.program.target, 100.0)
+    side = worst.bend.turns_left == (page.setup.side > 0.0)
+    (least, most), aim = page.program.reach, page.program.aim
+    low, high = (least, aim) if side == (page.program.line == "dark") else (aim, most)
     mend, mended = _tighter(page.setup, worst)
     yield Remark(
         "too gentle",
@@ -251,6 +255,9 @@ def _too_gentle(page: _Page) -> Iterator[Remark]:
         mended,
     )
 
+
+# What two sensors can be wrong by as one can.
+_OF_PAIR: tuple[Callable[[_Page], Iterator[Remark]], ...] = (_never, _clipped, _no_room, _dead_band, _too_gentle)
 
 # --- what the checks share
 
@@ -271,7 +278,7 @@ def _tighter(setup: Setup, worst: BendCheck) -> tuple[str, Setup | None]:
     """A change of one number that holds the bend, by the same reckoning that found it lost."""
     program = setup.program
     if program.chosen.within is not None:
-        dark = worst.bend.turns_left == (program.edge == "left")
+        dark = worst.bend.turns_left == (setup.side > 0.0)
         track, radius = setup.robot.drive.track_width_mm, HOLD_SHARE * worst.room_mm
         change = program.chosen.within(program, radius, track, dark)
         return _if_held(change.says, replace(setup, program=change.program))
@@ -279,7 +286,7 @@ def _tighter(setup: Setup, worst: BendCheck) -> tuple[str, Setup | None]:
         return "", None
     path = f"program.{program.chosen.gain_path}"
     gain = value_at(setup, path)
-    reach = max(program.target, 100.0 - program.target)
+    reach = max(program.aim - program.reach[0], program.reach[1] - program.aim)
     for step in range(1, 12):
         raised = round(gain * 1.25**step, 2)
         if program.speed + raised * reach > 100.0:

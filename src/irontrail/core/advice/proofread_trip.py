@@ -7,7 +7,9 @@ from functools import lru_cache
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.proofread import NOISE_SIGMAS, Remark
+from irontrail.core.advice.proofread import NOISE_SIGMAS
+from irontrail.core.advice.proofread_pair import proofread_watcher
+from irontrail.core.advice.remark import Remark
 from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
@@ -28,6 +30,7 @@ from irontrail.core.steering.legs import (
     StraightLeg,
     TurnLeg,
 )
+from irontrail.core.steering.pair import Which
 
 # Lines that meet at less than this angle do not cross, and crossings nearer than this along a line are one.
 CROSSES_DEG, APART_MM = 35.0, 30.0
@@ -39,11 +42,10 @@ ABOVE_DEAD_BAND = 4.0
 
 @dataclass(frozen=True)
 class _Plan:
-    """What every check looks at: the setup, and the readings that its sensor can give on its mat."""
+    """What every check looks at: the setup, and the least and greatest reading that each sensor can give on its mat."""
 
     setup: Setup
-    low: float
-    high: float
+    reads: dict[Which, tuple[float, float]]
 
     @property
     def legs(self) -> tuple[Leg, ...]:
@@ -58,11 +60,11 @@ def proofread_trip(setup: Setup) -> tuple[Remark, ...]:
     """All remarks on a setup's trip, in the order of its legs; none without one."""
     if setup.program.trip is None:
         return ()
-    plan = _Plan(setup, *readings_on(setup))
+    plan = _Plan(setup, {which: readings_on(setup.seen_by(which)) for which in setup.sensors})
     said = [*_no_line(plan)]
     for place in range(len(plan.legs)):
         said += [*_weak(plan, place), *_never(plan, place), *_cannot_end(plan, place)]
-    return tuple(said)
+    return (*said, *proofread_watcher(setup))
 
 
 def readings_on(setup: Setup) -> tuple[float, float]:
@@ -90,32 +92,35 @@ def _never(plan: _Plan, place: int) -> Iterator[Remark]:
                 "never comes", f"Leg {place + 1} waits for what never comes: {why}", "Take that end away", mended
             )
     if isinstance(leg, CreepLeg):
-        if leg.dark_reading < plan.low:
-            says = f"Leg {place + 1} creeps to a reading of {number(leg.dark_reading)}: {_darkest(plan)}"
-            value = min(float(np.ceil(plan.low + 6.0)), 100.0)
+        low, high = plan.reads[leg.sensor]
+        if leg.dark_reading < low:
+            says = f"Leg {place + 1} creeps to a reading of {number(leg.dark_reading)}: {_darkest(plan, leg.sensor)}"
+            value = min(float(np.ceil(low + 6.0)), 100.0)
             yield _remark("never dark", says, f"Dark at {number(value)}", plan.changed(place, "dark_reading", value))
-        if leg.border_reading > plan.high:
-            says = f"Leg {place + 1} waits for a border of {number(leg.border_reading)}: {_brightest(plan)}"
+        if leg.border_reading > high:
+            says = f"Leg {place + 1} waits for a border of {number(leg.border_reading)}: {_brightest(plan, leg.sensor)}"
             yield _remark("never bright", says, "Wait for no border", plan.changed(place, "border_reading", 0.0))
 
 
 def _impossible(plan: _Plan, end: End) -> str:
     """Why an end can never come; empty if it may."""
+    low, high = plan.reads[getattr(end, "sensor", "first")]
     if isinstance(end, AtReading | AtMark):
         below = end.side == "below" if isinstance(end, AtReading) else end.mark == "crossing"
-        if below and end.reading < plan.low:
-            return f"a reading of {number(end.reading)} or less. {_capital(_darkest(plan))}"
-        if not below and end.reading > plan.high:
-            return f"a reading of {number(end.reading)} or more. {_capital(_brightest(plan))}"
+        if below and end.reading < low:
+            return f"a reading of {number(end.reading)} or less. {_capital(_darkest(plan, end.sensor))}"
+        if not below and end.reading > high:
+            return f"a reading of {number(end.reading)} or more. {_capital(_brightest(plan, end.sensor))}"
     if isinstance(end, AtMark) and end.mark == "crossing":
-        most = max(len(places) for places in crossings(plan.setup.mat))
-        if end.count > most:
-            there = f"no line of this mat is crossed more than {most} times" if most else "no lines cross on this mat"
+        times = max(len(places) for places in crossings(plan.setup.mat))
+        if end.count > times:
+            there = f"no line of this mat is crossed more than {times} times" if times else "no lines cross on this mat"
             return f"the {ordinal(end.count)} crossing. {_capital(there)}."
     if isinstance(end, LineFound):
         dark = plan.setup.effective_program.line == "dark"
-        if end.reading < plan.low if dark else end.reading > plan.high:
-            return f"a line that reads {number(end.reading)}. {_capital(_darkest(plan) if dark else _brightest(plan))}"
+        if end.reading < low if dark else end.reading > high:
+            most = _darkest(plan, end.sensor) if dark else _brightest(plan, end.sensor)
+            return f"a line that reads {number(end.reading)}. {_capital(most)}"
     return ""
 
 
@@ -141,12 +146,16 @@ def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def _darkest(plan: _Plan) -> str:
-    return f"the darkest that the sensor reads here is {plan.low:.0f}."
+def _darkest(plan: _Plan, which: Which) -> str:
+    return f"the darkest that {_sensor(which)} reads here is {plan.reads[which][0]:.0f}."
 
 
-def _brightest(plan: _Plan) -> str:
-    return f"the brightest that the sensor reads here is {plan.high:.0f}."
+def _brightest(plan: _Plan, which: Which) -> str:
+    return f"the brightest that {_sensor(which)} reads here is {plan.reads[which][1]:.0f}."
+
+
+def _sensor(which: Which) -> str:
+    return "the sensor" if which == "first" else "the second sensor"
 
 
 def _without(plan: _Plan, place: int, end: int) -> Setup | None:
@@ -168,7 +177,8 @@ def _cannot_end(plan: _Plan, place: int) -> Iterator[Remark]:
 
 
 def _creep_ends(plan: _Plan, leg: CreepLeg) -> bool:
-    return leg.dark_reading >= plan.low and leg.border_reading <= plan.high
+    low, high = plan.reads[leg.sensor]
+    return leg.dark_reading >= low and leg.border_reading <= high
 
 
 @lru_cache(maxsize=16)
@@ -241,7 +251,7 @@ def _no_line(plan: _Plan) -> Iterator[Remark]:
     x, y, heading = pose
     for place, leg in enumerate(plan.legs):
         if isinstance(leg, FollowLeg):
-            ahead = setup.robot.mount.ahead_mm
+            ahead = setup.reference.ahead_mm
             off = _from_lines(setup.mat, x + ahead * np.cos(heading), y + ahead * np.sin(heading))
             # What it rolls on between legs is not reckoned with.
             if off > setup.trial.lost_distance_mm + 40.0:

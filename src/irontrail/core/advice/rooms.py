@@ -5,9 +5,10 @@ from dataclasses import dataclass, replace
 from irontrail.core import derive
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.rooms import Room, in_room, with_readings
+from irontrail.core.light.rooms import Room, in_room, second_in_room, with_readings
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.project import Project, Setup
+from irontrail.core.steering.pair import Which
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,34 +23,69 @@ class RoomView:
 def setup_in(setup: Setup, room: Room) -> Setup:
     """The same setup in a room."""
     light, robot = in_room(setup.light, setup.robot, room)
-    return replace(setup, light=light, robot=robot)
+    second = None if setup.second is None else second_in_room(setup.second, room)
+    return replace(setup, light=light, robot=robot, second=second)
 
 
-def readings_here(setup: Setup) -> Calibration:
-    """The raw readings, of the line and of the mat, that a program's present numbers are for."""
+def readings_here(setup: Setup, which: Which = "first") -> Calibration:
+    """The raw readings of a sensor, of the line and of the mat, that a program's present numbers are for."""
+    setup = setup.seen_by(which)
     if setup.light.calibrate:
         return setup.light.calibration
     return calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
 
 
-def look_at_rooms(project: Project) -> tuple[RoomView, RoomView]:
-    """What the practice room and the event hall do to the project's setup.
+def look_at_rooms(project: Project, which: Which = "first") -> tuple[RoomView, RoomView]:
+    """What the practice room and the event hall do to a project's setup, with the raw readings of one of its sensors.
 
     Raises
     ------
     IronTrailError
         If line and mat read too much alike in one of them, or here.
     """
-    old = readings_here(project.setup)
 
     def look(room: Room) -> RoomView:
-        there = setup_in(project.setup, room)
-        readings = calibrate_on(there.mat, there.light, room.height_mm)
-        anew = with_readings(there.light, there.program, readings.dark, readings.bright, old)
-        again = replace(there, light=anew.light, program=anew.program)
-        return RoomView(readings, derive.figures(there), derive.figures(again))
+        there = again = setup_in(project.setup, room)
+        for each in there.sensors:
+            found = _calibrated_on_mat(there, each)
+            again = take_readings(again, each, found, readings_here(project.setup, each))[0]
+        return RoomView(_calibrated_on_mat(there, which), derive.figures(there), derive.figures(again))
 
     return look(project.practice), look(project.event)
+
+
+def _calibrated_on_mat(setup: Setup, which: Which) -> Calibration:
+    """What one of a setup's sensors reads on line and mat, raw."""
+    alone = setup.seen_by(which)
+    return calibrate_on(alone.mat, alone.light, alone.robot.mount.height_mm)
+
+
+def take_readings(setup: Setup, which: Which, found: Calibration, old: Calibration) -> tuple[Setup, str]:
+    """A setup that takes two raw readings of a sensor for what its old ones were; and what was changed, in words.
+
+    Of the second sensor of a program that does not calibrate only its own threshold moves: the target is the first's.
+
+    Raises
+    ------
+    IronTrailError
+        If the two readings are too much alike, or the other way round than the sensor reads.
+    """
+    alone, second = setup.seen_by(which), setup.second
+    made = with_readings(alone.light, setup.program, found.dark, found.bright, old)
+    if which == "first" or second is None:
+        pair = made.program.pair
+        if second is not None and not setup.light.calibrate:
+            # Each threshold is its own sensor's.
+            name = "right_threshold" if setup.first_is_left else "left_threshold"
+            pair = replace(pair, **{name: getattr(setup.program.pair, name)})
+        return replace(setup, light=made.light, program=replace(made.program, pair=pair)), made.says
+    setup = replace(setup, second=replace(second, calibration=made.light.calibration))
+    if setup.light.calibrate:
+        return setup, made.says
+    name = "right_threshold" if setup.first_is_left else "left_threshold"
+    before, now = getattr(setup.program.pair, name), getattr(made.program.pair, name)
+    pair = replace(setup.program.pair, **{name: now})
+    return replace(setup, program=replace(setup.program, pair=pair)), f"Its threshold {before:.0f} → {now:.0f}."
 
 
 def verdict(project: Project, views: tuple[RoomView, RoomView]) -> str:

@@ -58,7 +58,7 @@ def straight_setup(setup: Setup, off_mm: float) -> Setup:
     old = setup.trial
     trial = Trial(
         start_off_mm=off_mm, time_limit_s=TIME_S, lost_distance_mm=max(old.lost_distance_mm, abs(off_mm) + 30.0),
-        stuck_time_s=TIME_S, seed=old.seed, start_mm=50.0,
+        stuck_time_s=TIME_S, seed=old.seed, start_mm=50.0 + setup.trailing_mm,
     )  # fmt: skip
     program = replace(setup.program, trip=None)
     return replace(setup, mat=mat, trial=trial, light=replace(setup.light, areas=()), program=program)

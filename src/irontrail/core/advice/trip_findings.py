@@ -116,8 +116,8 @@ def _seen(case: Case, leg: LegRun, mark: AtMark) -> int | None:
     """The row in which a leg came onto a mark that it did not begin on; None if it came to none."""
     trace = case.run.trace
     sign = 1.0 if mark.mark == "bright mark" else -1.0
-    beyond = sign * (trace.reading[leg.begun : leg.over] - mark.reading) >= 0.0
-    off = sign * (trace.reading[leg.begun : leg.over] - mark.reading) <= -OFF_LINE
+    seen = (trace.second_reading if mark.sensor == "second" else trace.reading)[leg.begun : leg.over]
+    beyond, off = sign * (seen - mark.reading) >= 0.0, sign * (seen - mark.reading) <= -OFF_LINE
     if not beyond.any() or not off.any():
         return None
     first_off = int(np.argmax(off))

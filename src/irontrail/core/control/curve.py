@@ -3,6 +3,7 @@
 import numpy as np
 
 from irontrail.core.compiled import compiled
+from irontrail.core.control.pair import value_and_error
 from irontrail.core.control.record import MEMORY_SIZE, controller
 from irontrail.core.control.step import decide, limited
 from irontrail.core.project import Setup
@@ -10,15 +11,44 @@ from irontrail.core.steering.curve import SteeringCurve
 
 
 def steering_curve(setup: Setup, points: int = 401) -> SteeringCurve:
-    """The curve over readings 0..100; a law with memory as it decides at first."""
-    return curve_over(setup, np.linspace(0.0, 100.0, points))
+    """The curve over all that it can steer by; a law with memory as it decides at first."""
+    return curve_over(setup, np.linspace(*setup.program.reach, points))
 
 
 def curve_over(setup: Setup, reading: np.ndarray) -> SteeringCurve:
-    """The curve at some readings, shape (n,)."""
+    """The curve at some values of what is steered by, shape (n,)."""
     out = np.empty((4, reading.size))
     _powers(controller(setup), reading, out)
     return SteeringCurve(reading, *out)
+
+
+def steered_by(setup: Setup, first: np.ndarray, second: np.ndarray) -> np.ndarray:
+    """What the setup's program steers by where its sensors read so, shape (n,): its error about where that is none."""
+    out = np.empty(first.size)
+    _errors(controller(setup), first, second, out)
+    return out + setup.program.aim
+
+
+def powers_at(setup: Setup, first: float, second: float) -> tuple[float, float]:
+    """The powers that both wheels are set to where its sensors read so; a law with memory as it decides at first."""
+    out = np.empty(2)
+    _powers_of_both(controller(setup), first, second, out)
+    return float(out[0]), float(out[1])
+
+
+@compiled
+def _powers_of_both(records, first, second, out):
+    c = records[0]
+    value, _ = value_and_error(c, first, second)
+    _, left, right = decide(c, np.zeros(MEMORY_SIZE), value)
+    out[0], out[1] = limited(c, left), limited(c, right)
+
+
+@compiled
+def _errors(records, first, second, out):
+    c = records[0]
+    for i in range(first.size):
+        _, out[i] = value_and_error(c, first[i], second[i])
 
 
 @compiled

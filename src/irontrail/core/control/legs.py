@@ -14,6 +14,7 @@ from irontrail.core.steering.legs import (
     LEGS,
     MAX_ENDS,
     MAX_LEGS,
+    SEEING,
     AfterDistance,
     AfterTime,
     AtButton,
@@ -30,6 +31,7 @@ from irontrail.core.steering.legs import (
     WaitLeg,
     leg_edge,
 )
+from irontrail.core.steering.pair import SENSORS
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.side import Edge, edge_sign, steer_sign
 
@@ -39,11 +41,11 @@ TIME, DISTANCE, READING, MARK, FOUND, BUTTON, FINISH = range(len(ENDS))
 GOES_ON = 0
 
 # `sign` is +1 for a reading at or above the value, -1 for one at or below it.
-END = np.dtype([("kind", "i8"), ("count", "i8"), ("sign", "f8"), ("value", "f8"), ("for_mm", "f8")])
+END = np.dtype([("kind", "i8"), ("count", "i8"), ("sensor", "i8"), ("sign", "f8"), ("value", "f8"), ("for_mm", "f8")])
 # `scale` is that of a law's own powers; `turn` how far the wheels turn against each other, in mm, left positive;
 # `length` the way after which it is to slow down, infinite if none is known.
 LEG = np.dtype(
-    [(name, "i8") for name in ("kind", "end_count", "brakes", "held", "one_wheel")]
+    [(name, "i8") for name in ("kind", "end_count", "brakes", "held", "one_wheel", "sensor")]
     + [
         (name, "f8")
         for name in (
@@ -72,6 +74,7 @@ class _Follower:
     mean_power: float
     edge: Edge
     steer_sign: float
+    astride: bool
     dark_line: bool
     track_mm: float
 
@@ -85,8 +88,8 @@ def packed_legs(setup: Setup) -> NDArray[np.void]:
     return _packed(
         trip,
         _Follower(
-            program.speed, mean_power(program), program.edge, steer_sign(effective), effective.line == "dark",
-            setup.robot.drive.track_width_mm,
+            program.speed, mean_power(program), program.edge, steer_sign(effective), program.astride,
+            effective.line == "dark", setup.robot.drive.track_width_mm,
         ),
     )  # fmt: skip
 
@@ -98,7 +101,8 @@ def _packed(trip: Trip, follower: _Follower) -> NDArray[np.void]:
         record["kind"] = list(LEGS).index(leg.kind)
         record["brakes"] = leg.then == "brake"
         record["end_count"] = len(leg.ends)
-        record["steer_sign"], record["edge_sign"] = follower.steer_sign, edge_sign(follower.edge)
+        record["steer_sign"] = follower.steer_sign
+        record["edge_sign"] = 1.0 if follower.astride else edge_sign(follower.edge)
         record["length"] = min((end.distance_mm for end in leg.ends if isinstance(end, AfterDistance)), default=np.inf)
         for place, end in enumerate(leg.ends):
             for name, value in _end(end, follower.dark_line, isinstance(leg, WaitLeg)).items():
@@ -111,6 +115,8 @@ def _packed(trip: Trip, follower: _Follower) -> NDArray[np.void]:
 
 def _end(end: End, dark_line: bool, stands: bool) -> dict[str, float]:
     values: dict[str, float] = {"kind": list(ENDS).index(end.kind)}
+    if isinstance(end, SEEING):
+        values["sensor"] = SENSORS.index(end.sensor)
     if isinstance(end, AfterTime | AtButton):
         values["value"] = end.time_s
     elif isinstance(end, AfterDistance):
@@ -134,13 +140,14 @@ def mean_power(program: Program) -> float:
 
 
 def _follow(leg: FollowLeg, follower: _Follower) -> dict[str, float]:
-    edge = leg_edge(leg, follower.edge)
+    # Astride the line there is no edge to change.
+    edge = follower.edge if follower.astride else leg_edge(leg, follower.edge)
     scaled = leg.speed > 0.0 and follower.mean_power > 0.0
     return {
         "speed": leg.speed or follower.speed,
         "scale": leg.speed / follower.mean_power if scaled else 1.0,
         "steer_sign": follower.steer_sign if edge == follower.edge else -follower.steer_sign,
-        "edge_sign": edge_sign(edge),
+        "edge_sign": 1.0 if follower.astride else edge_sign(edge),
         "ramp_up": leg.ramp_up_mm,
         "ramp_down": leg.ramp_down_mm,
     }
@@ -168,6 +175,7 @@ def _creep(leg: CreepLeg, _follower: _Follower) -> dict[str, float]:
         "least": leg.least_power,
         "dark": leg.dark_reading,
         "border": leg.border_reading,
+        "sensor": SENSORS.index(leg.sensor),
     }
 
 

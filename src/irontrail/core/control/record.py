@@ -5,46 +5,59 @@ from numpy.typing import NDArray
 
 from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
+from irontrail.core.light.sensor import Light
 from irontrail.core.project import Setup
 from irontrail.core.steering.law import OWN_MEMORY
 from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.mixing import MIXING_NAMES
-from irontrail.core.steering.registry import LAWS
+from irontrail.core.steering.pair import ARRANGEMENTS
+from irontrail.core.steering.registry import DECIDING
 from irontrail.core.steering.side import steer_sign
 
-MEMORY_SIZE = OWN_MEMORY + max(law.memory for law in LAWS.values())
+MEMORY_SIZE = OWN_MEMORY + max(law.memory for law in DECIDING.values())
 
+# How what a sensor gives becomes a reading.
+READER = np.dtype(
+    [("gives_names", "i8"), ("calibrate", "i8")]
+    + [(name, "f8") for name in ("raw_per_output", "dark", "bright")]
+    + [("name_reads_as", "f8", (MAX_NAMES,))]
+)
+# `target` is the value at which the law's error is none, `kept_at` the reading that a weighted pair keeps; `line_sign`
+# is +1 for a dark line, `second_sign` -1 for a second sensor on the opposite edge.
 CONTROLLER = np.dtype(
-    [(name, "i8") for name in ("law", "gives_powers", "mixing", "gives_names", "calibrate", "leg_count")]
+    [(name, "i8") for name in ("law", "gives_powers", "mixing", "leg_count", "arrangement", "first_is_left")]
     + [
         (name, "f8")
         for name in (
-            "raw_per_output", "dark", "bright", "steer_sign", "target", "speed", "ease_off", "power_step",
-            "stop_time", "stop_distance", "stop_reading",
+            "steer_sign", "target", "speed", "ease_off", "power_step", "stop_time", "stop_distance", "stop_reading",
+            "kept_at", "weight", "second_sign", "line_sign", "left_threshold", "right_threshold",
         )
     ]
-    + [("name_reads_as", "f8", (MAX_NAMES,))]
-    + [(law.field, np.dtype(list(law.record))) for law in LAWS.values()]
+    + [("first", READER), ("second", READER)]
+    + [(law.field, np.dtype(list(law.record))) for law in DECIDING.values()]
     + [("legs", LEG, (MAX_LEGS,))]
 )  # fmt: skip
 
 
 def controller(setup: Setup) -> NDArray[np.void]:
     """The controller's record, shape (1,)."""
-    program, light = setup.program, setup.light
-    sensor, stop = light.sensor, program.stop
+    program, effective = setup.program, setup.effective_program
+    stop, pair = program.stop, program.pair
     record = np.zeros(1, CONTROLLER)
     for name, value in {
-        "law": list(LAWS).index(program.law),
+        "law": list(DECIDING).index(program.chosen.name),
         "gives_powers": program.chosen.gives == "powers",
         "mixing": MIXING_NAMES.index(program.mixing),
-        "gives_names": sensor.names_colours,
-        "calibrate": light.calibrate,
-        "raw_per_output": sensor.raw_per_output,
-        "dark": light.calibration.dark,
-        "bright": light.calibration.bright,
-        "steer_sign": steer_sign(setup.effective_program),
-        "target": program.target,
+        "arrangement": list(ARRANGEMENTS).index(program.arrangement),
+        "first_is_left": setup.first_is_left,
+        "steer_sign": steer_sign(effective),
+        "target": program.aim,
+        "kept_at": program.target,
+        "weight": pair.weight,
+        "second_sign": 1.0 if pair.edges == "same" else -1.0,
+        "line_sign": 1.0 if effective.line == "dark" else -1.0,
+        "left_threshold": pair.left_threshold,
+        "right_threshold": pair.right_threshold,
         "speed": program.speed,
         "ease_off": program.ease_off,
         "power_step": setup.robot.drive.power_step,
@@ -55,8 +68,19 @@ def controller(setup: Setup) -> NDArray[np.void]:
         record[name] = value
     if program.trip is not None:
         record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
+    record["first"] = _reader(setup.light)
+    if setup.second is not None:
+        record["second"] = _reader(setup.seen_by("second").light)
+    for law in DECIDING.values():
+        record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
+    return record
+
+
+def _reader(light: Light) -> NDArray[np.void]:
+    record, sensor = np.zeros(1, READER), light.sensor
+    record["gives_names"], record["calibrate"] = sensor.names_colours, light.calibrate
+    record["raw_per_output"] = sensor.raw_per_output
+    record["dark"], record["bright"] = light.calibration.dark, light.calibration.bright
     if sensor.names_colours:
         record["name_reads_as"][0, : len(sensor.palette)] = [named.reads_as for named in sensor.palette]
-    for law in LAWS.values():
-        record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
     return record

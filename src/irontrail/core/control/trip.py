@@ -29,13 +29,13 @@ _on_mark: Any = njit(on_mark, error_model="numpy")
 
 
 @compiled
-def follow_trip(c, trip, reading, time, left_rolled, right_rolled, at_finish):
+def follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_finish):
     """End the leg that is driven if it is to end, and begin the next; whether a Follow leg has begun.
 
     `at_finish` says that the mat's finish has been reached since the leg began.
     """
     if trip.begun == 0:
-        begin_leg(c, trip, 0, reading, time, left_rolled, right_rolled)
+        begin_leg(c, trip, 0, reading, second, time, left_rolled, right_rolled)
         return c.legs[0].kind == FOLLOW
     left, right = left_rolled - trip.last_left, right_rolled - trip.last_right
     way, passed = 0.5 * (abs(left) + abs(right)), time - trip.last_time
@@ -44,7 +44,7 @@ def follow_trip(c, trip, reading, time, left_rolled, right_rolled, at_finish):
     trip.ended = GOES_ON
     stands = max(abs(left), abs(right)) <= STANDS_MM_S * passed
     if trip.braking == 0:
-        trip.ended = ended_by(c, trip, reading, time, left_rolled, right_rolled, at_finish)
+        trip.ended = ended_by(c, trip, reading, second, time, left_rolled, right_rolled, at_finish)
         if trip.ended == GOES_ON:
             return False
         if trip.leg + 1 == c.leg_count:
@@ -55,31 +55,32 @@ def follow_trip(c, trip, reading, time, left_rolled, right_rolled, at_finish):
             return False
     elif not stands:
         return False
-    begin_leg(c, trip, trip.leg + 1, reading, time, left_rolled, right_rolled)
+    begin_leg(c, trip, trip.leg + 1, reading, second, time, left_rolled, right_rolled)
     return c.legs[trip.leg].kind == FOLLOW
 
 
 @compiled
-def begin_leg(c, trip, leg, reading, time, left_rolled, right_rolled):
+def begin_leg(c, trip, leg, reading, second, time, left_rolled, right_rolled):
     """A leg begins; what its ends remember begins anew."""
     trip.leg, trip.begun, trip.braking, trip.bordered = leg, 1, 0, 0
     trip.began, trip.left, trip.right, trip.driven = time, left_rolled, right_rolled, 0.0
     trip.last_left, trip.last_right, trip.last_time = left_rolled, right_rolled, time
     for i in range(c.legs[leg].end_count):
         end = c.legs[leg].ends[i]
-        beyond = 1 if end.sign * (reading - end.value) >= 0.0 else 0
+        beyond = 1 if end.sign * (seen_by(end, reading, second) - end.value) >= 0.0 else 0
         trip.beyond[i], trip.since[i], trip.seen[i] = beyond, 0.0, 0
         # A mark that the leg begins on is none that it comes to.
         trip.on[i] = beyond if end.kind == MARK else 0
 
 
 @compiled
-def ended_by(c, trip, reading, time, left_rolled, right_rolled, at_finish):
+def ended_by(c, trip, reading, second, time, left_rolled, right_rolled, at_finish):
     """Which of its ends the leg has come to, from 1; OWN_END for the leg's own; GOES_ON if none."""
     leg = c.legs[trip.leg]
     found = GOES_ON
     for i in range(leg.end_count):
-        if comes(leg.ends[i], trip, i, reading, time, left_rolled, right_rolled, at_finish) and found == GOES_ON:
+        seen = seen_by(leg.ends[i], reading, second)
+        if comes(leg.ends[i], trip, i, seen, time, left_rolled, right_rolled, at_finish) and found == GOES_ON:
             found = i + 1
     if found != GOES_ON:
         return found
@@ -88,11 +89,18 @@ def ended_by(c, trip, reading, time, left_rolled, right_rolled, at_finish):
         if (turned if leg.turn >= 0.0 else -turned) >= abs(leg.turn):
             return OWN_END
     elif leg.kind == CREEP:
-        if reading >= leg.border:
+        seen = seen_by(leg, reading, second)
+        if seen >= leg.border:
             trip.bordered = 1
-        if trip.bordered == 1 and reading <= leg.dark:
+        if trip.bordered == 1 and seen <= leg.dark:
             return OWN_END
     return GOES_ON
+
+
+@inlined
+def seen_by(part, reading, second):
+    """What the sensor reads that a leg, or an end of one, looks at."""
+    return second if part.sensor == 1 else reading
 
 
 @compiled

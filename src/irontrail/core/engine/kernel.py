@@ -9,7 +9,7 @@ interpreter's lock is released, so that runs can share the machine's cores.
 import numpy as np
 
 from irontrail.core.compiled import compiled, inlined, unowned
-from irontrail.core.control.legs import FINISH, FOLLOW, GOES_ON, TRIP, WAIT
+from irontrail.core.control.legs import GOES_ON, TRIP
 from irontrail.core.control.record import CONTROLLER, MEMORY_SIZE
 from irontrail.core.control.step import control_step
 from irontrail.core.engine.judge import (
@@ -22,13 +22,22 @@ from irontrail.core.engine.judge import (
     begin,
     driven,
     follow,
-    leave,
     meet,
     nearest_line,
     outcome_at,
     resume,
     see,
     set_back,
+)
+from irontrail.core.engine.legs_driven import (
+    ANEW,
+    LEG_DRIVEN,
+    NOT_FOLLOWED,
+    ON_ALONG,
+    end_leg,
+    finish_end,
+    follow_legs,
+    start_trip,
 )
 from irontrail.core.engine.place import route_heading, wrapped
 from irontrail.core.engine.plant import (
@@ -38,8 +47,8 @@ from irontrail.core.engine.plant import (
     coast,
     make_stride,
     plant_step,
+    point_of,
     put_down,
-    sensor_place,
     stand,
 )
 from irontrail.core.engine.sense import SENSOR, follow_levels, levels_at, sense
@@ -52,10 +61,11 @@ WATCH_S = 0.01
 NODE_S = 0.001
 
 PARAMETERS = np.dtype(
-    [("plant", PLANT), ("sensor", SENSOR), ("controller", CONTROLLER), ("judge", JUDGE)]
+    [("plant", PLANT), ("sensor", SENSOR), ("second", SENSOR), ("controller", CONTROLLER), ("judge", JUDGE)]
     + [(name, "f8") for name in ("loop_time", "delay", "start_x", "start_y", "start_heading")]
     + [(name, "f8") for name in ("pull_time", "pull_x", "pull_y", "pull_heading")]
-    + [("decision_loops", "i8"), ("max_rows", "i8"), ("seed", "u8"), ("on_line", "i8")]
+    + [(name, "i8") for name in ("decision_loops", "max_rows", "on_line", "sensors")]
+    + [("seed", "u8"), ("second_seed", "u8")]
 )
 # Channels of the field: one, or red, green and blue.
 MOST_CHANNELS = 3
@@ -75,6 +85,9 @@ DECISION = np.dtype(
             "raw_output",
             "margin",
             "reading",
+            "second_raw_output",
+            "second_reading",
+            "error",
             "wanted_left",
             "wanted_right",
             "left",
@@ -85,27 +98,20 @@ DECISION = np.dtype(
         )
     ]
 )  # fmt: skip
-# A leg as it was driven: the rows in which it began, came to its end, and gave way to the next (-1 where it did not);
-# what ended it; the line it followed and from which place of it; how far each wheel had counted at its beginning and at
-# its end, and how far the axle's middle had come.
-LEG_DRIVEN = np.dtype(
-    [(name, "i8") for name in ("begun", "ended", "over", "ended_by", "line")]
-    + [(name, "f8") for name in ("met_s", "left_from", "right_from", "way_from", "left_to", "right_to", "way_to")]
-)
-# The state of each part in a record of its own; the ring of samples on their way; the light that a slow sensor saw at
-# its last node, and where its level has got to.
-STATE = np.dtype(
-    [("plant", PLANT_STATE), ("judge", JUDGE_STATE), ("timing", TIMING), ("decision", DECISION)]
-    + [
-        ("memory", "f8", (MEMORY_SIZE,)),
-        ("trip", TRIP),
-        ("legs", LEG_DRIVEN, (MAX_LEGS,)),
-        ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS)),
-    ]
+# What is kept of a sensor: the ring of its samples on their way; the light that a slow one saw at its last node, where
+# its level has got to, and room for the next light.
+SEEN = np.dtype(
+    [("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS))]
     + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
 )
-# Whether a leg that begins follows a line: none, the one that the robot is on, or one that it meets.
-NOT_FOLLOWED, ON_ALONG, ANEW = range(3)
+# The state of each part in a record of its own.
+STATE = np.dtype(
+    [
+        ("plant", PLANT_STATE), ("judge", JUDGE_STATE), ("timing", TIMING), ("decision", DECISION),
+        ("memory", "f8", (MEMORY_SIZE,)), ("trip", TRIP), ("legs", LEG_DRIVEN, (MAX_LEGS,)),
+        ("first", SEEN), ("second", SEEN),
+    ]
+)  # fmt: skip
 ROW = np.dtype([(name, "f8") for name in COLUMNS])
 SUMMARY = np.dtype(
     [("outcome", "i8"), ("rows", "i8"), ("legs", "i8")]
@@ -114,13 +120,14 @@ SUMMARY = np.dtype(
 
 
 @compiled
-def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, states, trace, summary):
+def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings, all_reach, states, trace, summary):
     """One run; fills `trace` and `summary`.
 
     Parameters
     ----------
     parameters : ndarray of PARAMETERS, shape (1,)
-    field : ndarray, shape (channels, rows, columns), float32
+    field, second_field : ndarray, shape (channels, rows, columns), float32
+        As each sensor sees the mat; the second one's is not looked at without one.
     lines : ndarray of LINE, shape (lines,)
         The one that the trial is about first; without a trip there is no other.
     all_x, all_y, all_headings, all_reach : ndarray, shape (n,)
@@ -131,7 +138,8 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
     trace : ndarray of ROW, shape (max_rows,)
     summary : ndarray of SUMMARY, shape (1,)
     """
-    field, all_x, all_y = unowned(field), unowned(all_x), unowned(all_y)
+    field, second_field = unowned(field), unowned(second_field)
+    all_x, all_y = unowned(all_x), unowned(all_y)
     all_headings, all_reach = unowned(all_headings), unowned(all_reach)
     p, work = parameters[0], states[0]
     line = lines[0]
@@ -141,25 +149,23 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
     plant, judged, timing, decision = work.plant, work.judge, work.timing, work.decision
     make_timing(p, timing)
     stand(plant, p.start_x, p.start_y, p.start_heading)
-    x, y = sensor_place(p.plant, plant)
+    x, y = point_of(p.plant, plant)
     begin(p.judge, line, judged, x, y, route_x, route_y, reach)
-    levels_at(p.sensor, field, x, y, work.light)
-    work.lagged[:] = work.light
-    work.samples[: timing.late + 1] = work.light
+    first_looks(p, work, field, second_field)
     work.memory[:] = 0.0
+    decision.second_raw_output = 0.0
     start_trip(p, work)
 
-    random, skid, row, pulled = np.uint64(p.seed), 0.0, 0, False
+    random, second_random, skid, row, pulled = np.uint64(p.seed), np.uint64(p.second_seed), 0.0, 0, False
     while True:
         time = row * p.loop_time
         if time >= p.pull_time and not pulled:
             pulled = True
-            pull(p, line, work, field, time, route_x, route_y, reach)
+            pull(p, line, work, field, second_field, time, route_x, route_y, reach)
         outcome = outcome_at(p.judge, judged, time)
         decision.ended, followed = GOES_ON, judged.following
         if row % p.decision_loops == 0:
-            sample = work.samples[row % (timing.late + 1)]
-            random, decision.raw_output, decision.margin = sense(p.sensor, sample, random)
+            random, second_random = sense_all(p, work, row % (timing.late + 1), random, second_random)
             leg, braked = work.trip.leg, work.trip.braking
             decide_on(p.controller, work, time)
             if decision.stopped and outcome == RUNNING:
@@ -167,7 +173,7 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
             if p.controller.leg_count > 0:
                 way = follow_legs(p, work, row, leg, braked)
                 if way == ANEW:
-                    x, y = sensor_place(p.plant, plant)
+                    x, y = point_of(p.plant, plant)
                     judged.line, point = nearest_line(lines, judged, all_x, all_y, all_headings, x, y, plant.heading)
                     line = lines[judged.line]
                     first, last = line.first, line.first + line.count
@@ -184,7 +190,7 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
         if outcome != RUNNING or row >= trace.size:
             break
         wanted = (row + timing.late) % p.decision_loops == 0
-        drive_loop(p, line, work, field, row, wanted, route_x, route_y, reach)
+        drive_loop(p, line, work, field, second_field, row, wanted, route_x, route_y, reach)
 
     result = summary[0]
     result.outcome = outcome if outcome != RUNNING else TIME_OUT
@@ -197,7 +203,7 @@ def simulate(parameters, field, lines, all_x, all_y, all_headings, all_reach, st
     result.rows, result.skid, result.slide = row, plant.skid, plant.slide
     result.coast = coast(p.plant, timing.before_sample, plant)
     result.rest_x, result.rest_y, result.rest_heading = plant.x, plant.y, plant.heading
-    x, y = sensor_place(p.plant, plant)
+    x, y = point_of(p.plant, plant)
     see(line, judged, x, y, route_x, route_y, reach)
     result.end_angle = wrapped(plant.heading - route_heading(judged.place, headings))
 
@@ -210,7 +216,8 @@ def make_timing(p, timing):
     rest = p.delay - timing.late * loop
     if rest < 1e-9 * loop:
         rest = 0.0
-    timing.slow, timing.watched = p.sensor.lag > 0.0, loop > WATCH_S
+    timing.slow = p.sensor.lag > 0.0 or (p.sensors > 1 and p.second.lag > 0.0)
+    timing.watched = loop > WATCH_S
     longest = NODE_S if timing.slow else WATCH_S
     timing.before_count = int(np.ceil((loop - rest) / longest - 1e-9))
     timing.after_count = int(np.ceil(rest / longest - 1e-9))
@@ -218,93 +225,87 @@ def make_timing(p, timing):
     make_stride(p.plant, timing.after_sample, rest / max(timing.after_count, 1))
 
 
-@compiled
-def start_trip(p, work):
-    """Nothing of the trip is driven yet; the robot follows its line from the start if its first leg does."""
-    trip = work.trip
-    if p.controller.leg_count > 0:
-        work.judge.tracked = p.on_line
-        if not (p.on_line and p.controller.legs[0].kind == FOLLOW):
-            leave(work.judge)
-    trip.leg, trip.begun, trip.braking, trip.ended, trip.done = 0, 0, 0, GOES_ON, 0
-    work.decision.ended = GOES_ON
-    for i in range(p.controller.leg_count):
-        work.legs[i].begun = work.legs[i].ended = work.legs[i].over = -1
-
-
-@compiled
-def follow_legs(p, work, row, leg, braked):
-    """Keep judge and record up with what was decided in a row; `leg` was driven before it, and maybe `braked`.
-
-    Says whether a leg begins to follow a line, and which.
-    """
-    trip, judged, plant = work.trip, work.judge, work.plant
-    if trip.ended != GOES_ON and braked == 0:
-        end_leg(work.legs[leg], plant, row, trip.ended)
-        leave(judged)
-    begun = work.legs[trip.leg]
-    if begun.begun >= 0:
-        return NOT_FOLLOWED
-    if trip.leg != leg:
-        work.legs[leg].over = row
-    asked = p.controller.legs[trip.leg]
-    begun.begun, begun.ended_by, begun.line, begun.met_s = row, GOES_ON, -1, 0.0
-    begun.left_from, begun.right_from, begun.way_from = plant.left_rolled, plant.right_rolled, plant.rolled
-    judged.arrived = np.inf
-    judged.whole = 1 if trip.leg + 1 == p.controller.leg_count and finish_end(asked) != GOES_ON else 0
-    if asked.kind == FOLLOW:
-        judged.edge_sign = asked.edge_sign
-        return ON_ALONG if judged.tracked else ANEW
-    leave(judged)
-    # Standing, it stays on its line.
-    if asked.kind != WAIT:
-        judged.tracked = 0
-    return NOT_FOLLOWED
+@inlined
+def sense_all(p, work, sample, random, second_random):
+    """What each sensor gives for a place of its ring; both random streams after that."""
+    decision = work.decision
+    random, decision.raw_output, decision.margin = sense(p.sensor, work.first.samples[sample], random)
+    if p.sensors > 1:
+        second_random, decision.second_raw_output, _ = sense(p.second, work.second.samples[sample], second_random)
+    return random, second_random
 
 
 @inlined
-def end_leg(leg, plant, row, ended_by):
-    """A leg has come to its end."""
-    leg.ended, leg.ended_by = row, ended_by
-    leg.left_to, leg.right_to, leg.way_to = plant.left_rolled, plant.right_rolled, plant.rolled
-
-
-@inlined
-def finish_end(asked):
-    """The number of a leg's end at the mat's finish, from 1; GOES_ON if it has none."""
-    found = GOES_ON
-    for i in range(asked.end_count):
-        if asked.ends[i].kind == FINISH:
-            found = i + 1
-    return found
+def first_looks(p, work, field, second_field):
+    """What each sensor sees where the robot is set down."""
+    first_look(p.sensor, work.plant, work.timing, work.first, field)
+    if p.sensors > 1:
+        first_look(p.second, work.plant, work.timing, work.second, second_field)
 
 
 @compiled
-def pull(p, line, work, field, time, route_x, route_y, reach):
+def first_look(sensor, plant, timing, seen, field):
+    """All that a sensor has seen so far is the place where the robot stands."""
+    x, y = point_of(sensor, plant)
+    levels_at(sensor, field, x, y, seen.light)
+    seen.lagged[:] = seen.light
+    seen.samples[: timing.late + 1] = seen.light
+
+
+@inlined
+def look_on(sensor, plant, seen, field, length):
+    """What a slow sensor sees a stride later."""
+    x, y = point_of(sensor, plant)
+    levels_at(sensor, field, x, y, seen.now)
+    follow_levels(sensor, length, seen.light, seen.now, seen.lagged)
+
+
+@inlined
+def take_sample(sensor, plant, slow, seen, field, place):
+    """Put what a sensor sees into its ring."""
+    if slow:
+        seen.samples[place] = seen.lagged
+    else:
+        x, y = point_of(sensor, plant)
+        levels_at(sensor, field, x, y, seen.samples[place])
+
+
+@compiled
+def pull(p, line, work, field, second_field, time, route_x, route_y, reach):
     """A hand sets the robot down elsewhere; samples on their way are of the new place, but for a slow sensor's."""
     put_down(work.plant, p.pull_x, p.pull_y, p.pull_heading)
-    x, y = sensor_place(p.plant, work.plant)
+    x, y = point_of(p.plant, work.plant)
     set_back(line, work.judge, x, y, time, route_x, route_y, reach)
-    levels_at(p.sensor, field, x, y, work.light)
-    if not work.timing.slow:
-        work.samples[: work.timing.late + 1] = work.light
+    look_after_pull(p.sensor, work.plant, work.timing, work.first, field)
+    if p.sensors > 1:
+        look_after_pull(p.second, work.plant, work.timing, work.second, second_field)
+
+
+@compiled
+def look_after_pull(sensor, plant, timing, seen, field):
+    """What a sensor sees where the robot has been put."""
+    x, y = point_of(sensor, plant)
+    levels_at(sensor, field, x, y, seen.light)
+    if not timing.slow:
+        seen.samples[: timing.late + 1] = seen.light
 
 
 @inlined
 def decide_on(controller, work, time):
     """Let the program decide on what its sensor gives."""
     decision, plant = work.decision, work.plant
-    reading, wanted_left, wanted_right, left, right, rule, stopped = control_step(
-        controller, work.memory, work.trip, decision.raw_output, time, plant.left_rolled, plant.right_rolled,
-        work.judge.arrived < np.inf and not work.judge.whole,
+    reading, second, error, wanted_left, wanted_right, left, right, rule, stopped = control_step(
+        controller, work.memory, work.trip, decision.raw_output, decision.second_raw_output, time, plant.left_rolled,
+        plant.right_rolled, work.judge.arrived < np.inf and not work.judge.whole,
     )  # fmt: skip
     decision.ended = work.trip.ended
-    decision.reading, decision.rule, decision.stopped = reading, rule, 1.0 if stopped else 0.0
+    decision.reading, decision.second_reading, decision.error = reading, second, error
+    decision.rule, decision.stopped = rule, 1.0 if stopped else 0.0
     decision.wanted_left, decision.wanted_right, decision.left, decision.right = wanted_left, wanted_right, left, right
 
 
 @inlined
-def drive_loop(p, line, work, field, row, wanted, route_x, route_y, reach):
+def drive_loop(p, line, work, field, second_field, row, wanted, route_x, route_y, reach):
     """Drive from the loop before row `row` to that row; `wanted`: its sample will be decided on."""
     timing, plant, left, right = work.timing, work.plant, work.decision.left, work.decision.right
     at, kept = (row - 1) * p.loop_time, timing.late + 1
@@ -314,20 +315,19 @@ def drive_loop(p, line, work, field, row, wanted, route_x, route_y, reach):
             plant_step(p.plant, stride, plant, left, right)
             if timing.slow or timing.watched:
                 at += stride.length
-                x, y = sensor_place(p.plant, plant)
                 if timing.watched:
+                    x, y = point_of(p.plant, plant)
                     follow(p.judge, line, work.judge, x, y, at, route_x, route_y, reach)
                 if timing.slow:
-                    levels_at(p.sensor, field, x, y, work.now)
-                    follow_levels(p.sensor, stride.length, work.light, work.now, work.lagged)
+                    look_on(p.sensor, plant, work.first, field, stride.length)
+                    if p.sensors > 1:
+                        look_on(p.second, plant, work.second, second_field, stride.length)
         if not later and wanted:
-            if timing.slow:
-                work.samples[(row - 1) % kept] = work.lagged
-            else:
-                x, y = sensor_place(p.plant, plant)
-                levels_at(p.sensor, field, x, y, work.samples[(row - 1) % kept])
+            take_sample(p.sensor, plant, timing.slow, work.first, field, (row - 1) % kept)
+            if p.sensors > 1:
+                take_sample(p.second, plant, timing.slow, work.second, second_field, (row - 1) % kept)
     if not timing.watched:
-        x, y = sensor_place(p.plant, plant)
+        x, y = point_of(p.plant, plant)
         follow(p.judge, line, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)
 
 
@@ -342,12 +342,12 @@ def write(p, work, time, skid, followed, headings, row):
     if legs:
         sign = p.controller.legs[work.trip.leg].steer_sign
     row.time_s, row.x_mm, row.y_mm, row.heading_rad = time, plant.x, plant.y, plant.heading
-    row.reading, row.error = decision.reading, decision.reading - p.controller.target
+    row.reading, row.error = decision.reading, decision.error
     row.steer = 0.5 * (decision.wanted_left - decision.wanted_right)
     row.left_power, row.right_power = decision.left, decision.right
     row.left_speed_mm_s, row.right_speed_mm_s = plant.left, plant.right
     row.progress_mm, row.edge_mm = driven(judged), judged.edge
-    row.side = 1.0 if decision.reading >= p.controller.target else 0.0
+    row.side = 1.0 if decision.error >= 0.0 else 0.0
     row.angle_rad = wrapped(plant.heading - route_heading(judged.place, headings))
     row.clipped = 1.0 if max(abs(decision.wanted_left), abs(decision.wanted_right)) > 100.0 else 0.0
     row.skidding = 1.0 if plant.skid > skid else 0.0
@@ -356,3 +356,4 @@ def write(p, work, time, skid, followed, headings, row):
     row.d_term = sign * work.memory[D_SHARE]
     row.leg, row.ended_by = work.trip.leg + 1.0 if legs else 0.0, decision.ended
     row.following = max(followed, judged.following)
+    row.second_raw_output, row.second_reading = decision.second_raw_output, decision.second_reading

@@ -19,18 +19,21 @@ from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Pull, Setup, starts_on_line, zone_pose
-from irontrail.core.robot.mount import Robot
-from irontrail.core.steering.side import edge_sign
+from irontrail.core.robot.mount import AXLE, Place, Robot
 
 Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
 class Packed:
-    """A setup as arrays: `parameters` of shape (1,), field (channels, rows, columns), and the lines to be followed."""
+    """A setup as arrays: `parameters` of shape (1,), fields (channels, rows, columns), and the lines to be followed.
+
+    Without a second sensor its field is that of the first, and is not looked at.
+    """
 
     parameters: NDArray[np.void]
     field: NDArray[np.float32]
+    second_field: NDArray[np.float32]
     lines: "Lines"
 
     @property
@@ -59,11 +62,17 @@ class Lines:
         return self.records, self.x_mm, self.y_mm, self.heading, self.reach
 
 
-def pack(setup: Setup, route: Route, field: NDArray[np.float32]) -> Packed:
-    """The kernel's view of a setup; the route and the seen field belong to its mat and sensor."""
+def pack(
+    setup: Setup, route: Route, field: NDArray[np.float32], second_field: NDArray[np.float32] | None = None
+) -> Packed:
+    """The kernel's view of a setup; the route and the seen fields belong to its mat and sensors."""
+    if setup.second is not None and second_field is None:
+        raise ValueError("a second sensor needs what it sees")
     parameters = np.zeros(1, PARAMETERS)
     program = setup.program
-    parameters["plant"], parameters["sensor"] = pack_plant(setup.robot), pack_sensor(setup)
+    parameters["plant"], parameters["sensor"] = pack_plant(setup.robot, setup.reference), pack_sensor(setup)
+    if setup.second is not None:
+        parameters["second"] = pack_sensor(setup.seen_by("second"))
     parameters["controller"] = controller(setup)
     for name, value in _judge(setup, route).items():
         parameters["judge"][name] = value
@@ -73,17 +82,28 @@ def pack(setup: Setup, route: Route, field: NDArray[np.float32]) -> Packed:
         "decision_loops": program.decision_loops,
         "max_rows": int(setup.trial.time_limit_s / program.loop_time_s) + 2,
         "seed": setup.trial.seed,
+        "second_seed": second_seed(setup.trial.seed),
+        "sensors": len(setup.sensors),
         "on_line": starts_on_line(setup),
         **_start(setup, route),
         **_pull(setup.trial.pull),
     }.items():
         parameters[name] = value
-    return Packed(parameters, field, lines_of(setup.mat, route, program.trip is not None))
+    lines = lines_of(setup.mat, route, program.trip is not None, program.astride)
+    return Packed(parameters, field, field if second_field is None else second_field, lines)
+
+
+def second_seed(seed: int) -> int:
+    """Where the second sensor's random stream begins: far from the first one's, whatever the seed (splitmix64)."""
+    z, whole = (seed + 0xD1B54A32D192ED03) & (2**64 - 1), 2**64 - 1
+    z = ((z ^ (z >> 30)) * 0xBF58476D1CE4E5B9) & whole
+    z = ((z ^ (z >> 27)) * 0x94D049BB133111EB) & whole
+    return z ^ (z >> 31)
 
 
 @lru_cache(maxsize=16)
-def lines_of(mat: Mat, route: Route, every: bool) -> Lines:
-    """The route alone, or before every line of its mat in both directions."""
+def lines_of(mat: Mat, route: Route, every: bool, astride: bool = False) -> Lines:
+    """The route alone, or before every line of its mat in both directions; `astride`: their middles are followed."""
     widths, routes = [mat.followed.width_mm], [route]
     if every:
         for stroke in mat.lines:
@@ -97,7 +117,7 @@ def lines_of(mat: Mat, route: Route, every: bool) -> Lines:
     records["first"][1:] = np.cumsum(records["count"])[:-1]
     records["closed"] = [each.closed for each in routes]
     records["route_step"] = [each.step_mm for each in routes]
-    records["half_tape"] = 0.5 * np.array(widths)
+    records["half_tape"] = 0.0 if astride else 0.5 * np.array(widths)
     x, y, heading = (np.concatenate([getattr(each, name) for each in routes]) for name in ("x_mm", "y_mm", "heading"))
     return Lines(tuple(routes), records, x, y, heading, np.concatenate([reach_of(each) for each in routes]))
 
@@ -110,9 +130,9 @@ def reach_of(route: Route) -> NDArray[np.float64]:
     return reach
 
 
-def pack_plant(robot: Robot) -> NDArray[np.void]:
-    """The robot's motion as plain numbers, shape (1,)."""
-    drive, mount = robot.drive, robot.mount
+def pack_plant(robot: Robot, reference: Place = AXLE) -> NDArray[np.void]:
+    """The robot's motion as plain numbers, with the point of it that is judged, shape (1,)."""
+    drive = robot.drive
     top = drive.top_speed_mm_s * drive.battery
     uneven = drive.mismatch_percent / 200.0
     return _record(
@@ -124,8 +144,8 @@ def pack_plant(robot: Robot) -> NDArray[np.void]:
             "response_time": drive.response_time_s,
             "dead_band": drive.dead_band,
             "friction": drive.grip * GRAVITY_MM_S2,
-            "ahead": mount.ahead_mm,
-            "aside": mount.aside_mm,
+            "ahead": reference.ahead_mm,
+            "aside": reference.aside_mm,
             "max_step": MAX_STEP_S,
         },
     )
@@ -140,7 +160,8 @@ def _record(dtype: np.dtype[np.void], values: dict[str, float]) -> NDArray[np.vo
 
 def pack_sensor(setup: Setup) -> NDArray[np.void]:
     """The sensor in its light as plain numbers, shape (1,)."""
-    light, sensor, height = setup.light, setup.light.sensor, setup.robot.mount.height_mm
+    light, sensor, mount = setup.light, setup.light.sensor, setup.robot.mount
+    height = mount.height_mm
     counts = sensor.scale == "counts"
     record = _record(
         SENSOR,
@@ -157,6 +178,8 @@ def pack_sensor(setup: Setup) -> NDArray[np.void]:
             "lag": sensor.lag_s,
             "inverted": sensor.reads_high_on == "dark",
             "mm_per_px": MM_PER_PX,
+            "ahead": mount.ahead_mm,
+            "aside": mount.aside_mm,
             "area_count": len(light.areas),
         },
     )
@@ -184,7 +207,7 @@ def _judge(setup: Setup, route: Route) -> dict[str, float]:
         finish = near if near > start_s else route.length_mm - END_MM
     return {
         "end_zone": setup.mat.zone_mm,
-        "edge_sign": edge_sign(setup.program.edge),
+        "edge_sign": setup.side,
         "mat_width": setup.mat.width_mm,
         "mat_height": setup.mat.height_mm,
         "finish": finish,
@@ -198,17 +221,17 @@ def _judge(setup: Setup, route: Route) -> dict[str, float]:
 
 
 def _start(setup: Setup, route: Route) -> dict[str, float]:
-    """Where the axle's middle is set down, so that the sensor is where the trial says; or in the start zone."""
-    trial, mount = setup.trial, setup.robot.mount
+    """Where the axle's middle is set down, so that the reference is where the trial says; or in the start zone."""
+    trial, place = setup.trial, setup.reference
     pose = zone_pose(setup)
     if pose is not None:
         return dict(zip(("start_x", "start_y", "start_heading"), pose, strict=True))
     start_zone, _ = start_and_finish(setup.mat, trial.reverse)
     x, y, along = route.at(start_place(start_zone, route, trial.start_mm))
-    aside = edge_sign(setup.program.edge) * (0.5 * setup.mat.followed.width_mm + trial.start_off_mm)
+    aside = setup.side * (setup.off_middle_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)
-    x -= aside * np.sin(along) + mount.ahead_mm * np.cos(heading) - mount.aside_mm * np.sin(heading)
-    y += aside * np.cos(along) - mount.ahead_mm * np.sin(heading) - mount.aside_mm * np.cos(heading)
+    x -= aside * np.sin(along) + place.ahead_mm * np.cos(heading) - place.aside_mm * np.sin(heading)
+    y += aside * np.cos(along) - place.ahead_mm * np.sin(heading) - place.aside_mm * np.cos(heading)
     return {"start_x": x, "start_y": y, "start_heading": heading}
 
 

@@ -221,7 +221,7 @@ def turned(c, s, angle):
 
 
 @inlined
-def sensor_place(p, state):
+def point_of(p, state):
     """Where the sensor is over the mat."""
     return state.x + p.ahead * state.cos - p.aside * state.sin, state.y + p.ahead * state.sin + p.aside * state.cos
 

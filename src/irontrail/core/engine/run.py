@@ -19,7 +19,7 @@ def run(packed: Packed) -> Run:
     parameters, route = packed.parameters, packed.route
     trace, summary, states = np.empty(int(parameters["max_rows"][0]), ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE)
     lines = packed.lines
-    simulate(parameters, packed.field, *lines.arrays, states, trace, summary)
+    simulate(parameters, packed.field, packed.second_field, *lines.arrays, states, trace, summary)
     end = summary[0]
     used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)
     used.setflags(write=False)
@@ -39,6 +39,7 @@ def run(packed: Packed) -> Run:
         end_angle_rad=float(end["end_angle"]),
         seed=int(parameters["seed"][0]),
         legs=tuple(_leg(i, states["legs"][0, i], lines, int(end["rows"]) - 1) for i in range(int(end["legs"]))),
+        sensors=int(parameters["sensors"][0]),
     )
 
 

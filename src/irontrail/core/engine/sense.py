@@ -13,7 +13,7 @@ SENSOR = np.dtype(
         (name, "f8")
         for name in (
             "lamp_share", "room_share", "gloss", "dark_level", "noise", "raw_step", "output_step", "highest", "lag",
-            "named_share", "mm_per_px",
+            "named_share", "mm_per_px", "ahead", "aside",
         )
     ]
     + [(name, "i8") for name in ("inverted", "area_count", "name_count")]

@@ -111,7 +111,9 @@ def dealt(
         chunk = slice(first, min(first + CHUNK, count))
         if going:
             parameters, packed = make(chunk)
-            _run_each(parameters, packed.field, *packed.lines.arrays, results[chunk], stands[chunk])
+            _run_each(
+                parameters, packed.field, packed.second_field, *packed.lines.arrays, results[chunk], stands[chunk]
+            )
         return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=_step_back) as pool:
@@ -131,13 +133,13 @@ def _step_back() -> None:
 
 
 @compiled
-def _run_each(parameters, field, lines, x, y, headings, reach, results, stands):
+def _run_each(parameters, field, second_field, lines, x, y, headings, reach, results, stands):
     rows = 1
     for i in range(parameters.size):
         rows = max(rows, parameters[i].max_rows)
     trace, summary, states, edge = np.empty(rows, ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE), np.empty(rows)
     for i in range(parameters.size):
-        simulate(parameters[i : i + 1], field, lines, x, y, headings, reach, states, trace, summary)
+        simulate(parameters[i : i + 1], field, second_field, lines, x, y, headings, reach, states, trace, summary)
         end = summary[0]
         n, square, worst, clipped = 0, 0.0, 0.0, 0.0
         for row in range(end.rows):

@@ -10,6 +10,7 @@ from irontrail.core.light.sensor import Light, reading_of_patch
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route
+from irontrail.core.robot.mount import AXLE, Place
 
 Floats = NDArray[np.float64]
 
@@ -35,13 +36,19 @@ def edge_profile(
     light: Light,
     height_mm: float,
     gloss: float = 0.0,
+    beside: Place = AXLE,
 ) -> EdgeProfile:
-    """The profile across the followed edge, square to the route at arc length `s_mm`."""
+    """The profile across the followed edge, square to the route at arc length `s_mm`.
+
+    `beside` is where the sensor is from the point that is drawn across, in a robot that points along the route.
+    """
     x, y, heading = route.at(s_mm)
     edge = np.arange(-REACH_MM, REACH_MM + STEP_MM / 2, STEP_MM)
     aside = (half_tape_mm + edge) * (1.0 if left else -1.0)
-    at = x - aside * np.sin(heading), y + aside * np.cos(heading)
-    return EdgeProfile(edge, _readings(field, *at, light, height_mm, gloss))
+    across, along = aside + beside.aside_mm, beside.ahead_mm
+    at_x = x - across * np.sin(heading) + along * np.cos(heading)
+    at_y = y + across * np.cos(heading) + along * np.sin(heading)
+    return EdgeProfile(edge, _readings(field, at_x, at_y, light, height_mm, gloss))
 
 
 def cut_profile(

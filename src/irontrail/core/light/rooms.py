@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Calibration, Light, Sensor
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
@@ -34,6 +35,16 @@ class Room(Part):
             "shield", "%", 0.0, 1.0, 0.05, 100.0, says="How much of the room's light the skirt keeps off the sensor."
         ),
     ] = 0.5
+    second_height_mm: Annotated[
+        float,
+        Quantity("second height", "mm", 2.0, 40.0, 0.5, 1.0, 1, says="How high a second sensor hangs there."),
+    ] = 8.0
+    second_shield: Annotated[
+        float,
+        Quantity(
+            "second shield", "%", 0.0, 1.0, 0.05, 100.0, says="How much of the room's light its skirt keeps off it."
+        ),
+    ] = 0.5
 
 
 PRACTICE, EVENT = Room("practice room"), Room("event hall", 0.9)
@@ -46,9 +57,17 @@ def in_room(light: Light, robot: Robot, room: Room) -> tuple[Light, Robot]:
     return replace(light, room_light=room.room_light, sensor=sensor), replace(robot, mount=mount)
 
 
-def as_found(room: Room, light: Light, robot: Robot) -> Room:
-    """A room with the light, height and shield that are set now."""
+def as_found(room: Room, light: Light, robot: Robot, second: SecondSensor | None = None) -> Room:
+    """A room with the light, heights and shields that are set now."""
+    if second is not None:
+        room = replace(room, second_height_mm=second.mount.height_mm, second_shield=second.sensor.shield)
     return replace(room, room_light=light.room_light, height_mm=robot.mount.height_mm, shield=light.sensor.shield)
+
+
+def second_in_room(second: SecondSensor, room: Room) -> SecondSensor:
+    """A second sensor in a room."""
+    mount = replace(second.mount, height_mm=room.second_height_mm)
+    return replace(second, mount=mount, sensor=replace(second.sensor, shield=room.second_shield))
 
 
 @dataclass(frozen=True)
@@ -93,6 +112,10 @@ def with_readings(light: Light, program: Program, dark: float, bright: float, ol
 
     settings = {law.field: law.rescaled(getattr(program, law.field), moved, times) for law in LAWS.values()}
     made = replace(program, target=moved(program.target), **settings)
+    pair = program.pair
+    if program.arrangement != "one":
+        left, right = moved(pair.left_threshold), moved(pair.right_threshold)
+        made = replace(made, pair=replace(pair, left_threshold=left, right_threshold=right))
     before, now = abs(old.bright - old.dark), abs(bright - dark)
     says = (
         f"Target {program.target:.0f} → {made.target:.0f}, gains × {times:.2f}: "

@@ -116,6 +116,22 @@ def lantern_quay() -> Mat:
     )
 
 
+def rope_walk() -> Mat:
+    """Out along the quay over three crossing ropes, sharply back, and home over two of them again."""
+    pieces = (
+        Straight(560.0), Bend(260.0, -40.0), Bend(260.0, 40.0), Straight(400.0),
+        Bend(80.0, -180.0),
+        Straight(520.0), Bend(200.0, 60.0), Bend(200.0, -60.0), Straight(300.0),
+    )  # fmt: skip
+    line = Stroke(150.0, 740.0, 0.0, pieces)
+    ropes = (
+        Stroke(420.0, 600.0, 90.0, (Straight(280.0),)),
+        Stroke(1000.0, 340.0, 75.0, (Straight(420.0),)),
+        Stroke(1190.0, 300.0, 105.0, (Straight(370.0),)),
+    )
+    return Mat("Rope Walk", line, other_lines=ropes)
+
+
 def blank_mat() -> Mat:
     """A bare mat with the first strip of tape on it, to lay one's own from."""
     return Mat("My mat", Stroke(300.0, 500.0, 0.0, (Straight(400.0),)))
@@ -128,4 +144,5 @@ DEMO_MATS = {
     "ferry": ferry_fork,
     "tannery": tannery_wiggle,
     "lantern": lantern_quay,
+    "ropewalk": rope_walk,
 }

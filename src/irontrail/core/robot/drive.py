@@ -89,7 +89,7 @@ class Drive(Part):
     ] = 0.7
     power_step: Annotated[
         float,
-        Quantity("power step", "%", 0.1, 25.0, 1.0, 1.0, 1, says="The smallest change of power that the motors take."),
+        Quantity("power step", "%", 0.01, 25.0, 1.0, 1.0, 1, says="The smallest change of power that the motors take."),
     ] = 1.0
 
 

@@ -15,7 +15,12 @@ class Mount(Part):
     ahead_mm: Annotated[
         float,
         Quantity(
-            "ahead of the axle", "mm", 0.0, 300.0, 2.0, says="How far in front of the wheels' axle the sensor sits."
+            "ahead of the axle",
+            "mm",
+            -300.0,
+            300.0,
+            2.0,
+            says="How far in front of the wheels' axle the sensor sits; less than 0 is behind it.",
         ),
     ] = 75.0
     aside_mm: Annotated[
@@ -42,6 +47,18 @@ class Mount(Part):
             says="How high the sensor hangs: higher it sees a larger patch, and more of the room's light.",
         ),
     ] = 8.0
+
+
+@dataclass(frozen=True)
+class Place:
+    """A point of the robot: ahead of the axle, aside of the centreline (left positive)."""
+
+    ahead_mm: float
+    aside_mm: float
+
+
+# The axle's middle.
+AXLE = Place(0.0, 0.0)
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ def moved(program: Program, name: str, reading: float, power: float, alike: bool
     """The program after a handle has been put somewhere, in whole units; `alike`: both sides of it together."""
     reading, power = float(round(reading)), float(round(power))
     if name == "target":
-        return held(program, target=reading)
+        return held(program, target=reading) if program.arrangement == "one" else program
     return program.chosen.moved(program, name, reading, power, alike)
 
 

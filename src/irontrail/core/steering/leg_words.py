@@ -35,13 +35,15 @@ def end_words(end: End) -> str:
         return f"after {number(end.time_s)} s"
     if isinstance(end, AfterDistance):
         return f"after {number(end.distance_mm)} mm"
+    # The first sensor is what is meant where none is named.
+    second = " by the second sensor" if getattr(end, "sensor", "first") == "second" else ""
     if isinstance(end, AtReading):
         held = f" for {number(end.for_mm)} mm" if end.for_mm > 0.0 else ""
-        return f"at a reading of {number(end.reading)} or {'more' if end.side == 'above' else 'less'}{held}"
+        return f"at a reading of {number(end.reading)} or {'more' if end.side == 'above' else 'less'}{held}{second}"
     if isinstance(end, AtMark):
-        return f"at the {ordinal(end.count)} {end.mark}"
+        return f"at the {ordinal(end.count)} {end.mark}{second and ' seen' + second}"
     if isinstance(end, LineFound):
-        return "when the line is found"
+        return f"when the line is found{second}"
     if isinstance(end, AtButton):
         return f"at the button, after {number(end.time_s)} s"
     return "at the finish"
@@ -52,7 +54,8 @@ def own_end_words(leg: Leg) -> str:
     if isinstance(leg, TurnLeg):
         return f"after {number(abs(leg.angle_deg))}°"
     if isinstance(leg, CreepLeg):
-        return f"at a reading of {number(leg.dark_reading)} or less"
+        second = " by the second sensor" if leg.sensor == "second" else ""
+        return f"at a reading of {number(leg.dark_reading)} or less{second}"
     return ""
 
 
@@ -102,9 +105,10 @@ def _does(leg: Leg) -> str:
         way = "left" if leg.angle_deg >= 0.0 else "right"
         return f"turn {way} {about} at {number(leg.power)}"
     if isinstance(leg, CreepLeg):
+        which = "second sensor's " if leg.sensor == "second" else ""
         waits = f", once the light has read {number(leg.border_reading)} or more" if leg.border_reading else ""
         return (
-            f"creep straight on at {number(leg.power_per_reading)} × the reading, at least "
+            f"creep straight on at {number(leg.power_per_reading)} × the {which}reading, at least "
             f"{number(leg.least_power)}{waits}"
         )
     return "stand and wait"

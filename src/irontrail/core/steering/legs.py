@@ -5,6 +5,7 @@ from typing import Annotated, Literal, get_args
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.quantity import Part, Quantity
+from irontrail.core.steering.pair import Which
 from irontrail.core.steering.side import Edge
 
 MAX_LEGS = 24
@@ -61,6 +62,7 @@ class AtReading(Part):
     reading: Annotated[float, _reading("The leg ends when the light reads this, or beyond it.")] = 20.0
     for_mm: Annotated[float, _held("How far it must stay so: more lets a short flicker pass.")] = 0.0
     kind: Literal["reading"] = "reading"
+    sensor: Which = "first"
 
 
 @dataclass(frozen=True)
@@ -78,6 +80,7 @@ class AtMark(Part):
     reading: Annotated[float, _reading("A crossing reads this or darker, a bright mark this or brighter.")] = 12.0
     for_mm: Annotated[float, _held("How far it must read so, that following the edge is not taken for a mark.")] = 8.0
     kind: Literal["mark"] = "mark"
+    sensor: Which = "first"
 
 
 @dataclass(frozen=True)
@@ -86,6 +89,7 @@ class LineFound(Part):
 
     reading: Annotated[float, _reading("The line is found when the light reads this, coming from the mat.")] = 50.0
     kind: Literal["line found"] = "line found"
+    sensor: Which = "first"
 
 
 @dataclass(frozen=True)
@@ -105,6 +109,9 @@ class AtFinish(Part):
 
     kind: Literal["finish"] = "finish"
 
+
+# Those that look at what a sensor reads, and name it.
+SEEING = (AtReading, AtMark, LineFound)
 
 End = AfterTime | AfterDistance | AtReading | AtMark | LineFound | AtButton | AtFinish
 ENDS: dict[str, type[End]] = {end.__dataclass_fields__["kind"].default: end for end in get_args(End)}
@@ -204,6 +211,7 @@ class CreepLeg(Part):
     ends: tuple[End, ...] = ()
     then: Then = "brake"
     kind: Literal["creep"] = "creep"
+    sensor: Which = "first"
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,10 @@ from typing import Annotated, Any
 
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.steering.law import Law
+from irontrail.core.steering.laws.table import TABLE, Table
 from irontrail.core.steering.legs import Trip
 from irontrail.core.steering.mixing import Mixing
+from irontrail.core.steering.pair import ASTRIDE, BALANCE, Arrangement, Pair, reach
 from irontrail.core.steering.registry import LAWS, LawName, LawSettings
 from irontrail.core.steering.side import Edge, Line
 
@@ -47,7 +49,8 @@ class Program(LawSettings):
     line is darker or lighter than the mat. `ease_off` takes speed away in proportion to the error: all that share
     of it at half the calibrated span. `decision_loops` is how many loops a decision lasts; in between the program
     does not read. `delay_s` is the age of the sample that a decision acts on: sensor, driver and command together.
-    Without a `trip` it follows the line until the finish.
+    Without a `trip` it follows the line until the finish. How two sensors make one error is the `arrangement`, by the
+    numbers of `pair`; that of a table takes the powers of `table` in place of a law.
     """
 
     law: LawName = "proportional"
@@ -97,11 +100,35 @@ class Program(LawSettings):
         ),
     ] = 0.015
     trip: Trip | None = None
+    arrangement: Arrangement = "one"
+    pair: Pair = Pair()
+    table: Table = Table()
 
     @property
     def chosen(self) -> Law:
-        """The law it steers by."""
-        return LAWS[self.law]
+        """What it steers by: its law, or the table of its two sensors."""
+        return TABLE if self.arrangement == "table" else LAWS[self.law]
+
+    @property
+    def steers_by(self) -> str:
+        """What it steers by, in a word or two: its law, and how two sensors make its error."""
+        name = self.chosen.name
+        return name if self.arrangement in ("one", name) else f"{self.arrangement}, {name}"
+
+    @property
+    def astride(self) -> bool:
+        """It keeps the line between two sensors."""
+        return self.arrangement in ASTRIDE
+
+    @property
+    def aim(self) -> float:
+        """The value of what it steers by at which its error is none: its target, or two sensors even."""
+        return self.target if self.arrangement == "one" else BALANCE
+
+    @property
+    def reach(self) -> tuple[float, float]:
+        """The least and the greatest value that it can steer by."""
+        return reach(self)
 
     @property
     def own(self) -> Any:

@@ -10,6 +10,7 @@ from irontrail.core.steering.laws.mixed import MIXED, Mixed
 from irontrail.core.steering.laws.on_off import ON_OFF, OnOff
 from irontrail.core.steering.laws.pid import PID, Pid
 from irontrail.core.steering.laws.proportional import PROPORTIONAL, Proportional
+from irontrail.core.steering.laws.table import TABLE
 
 
 @dataclass(frozen=True)
@@ -29,8 +30,10 @@ def _laws() -> dict[str, Law]:
     return {law.name: law for law in found if isinstance(law, Law)}
 
 
-# By name, in the order of their codes.
+# By name: those that there are to choose from, for one sensor or two.
 LAWS = _laws()
+# All that may decide, in the order of their codes: a table of two sensors' cases too.
+DECIDING = {**LAWS, TABLE.name: TABLE}
 LAW_FIELDS = tuple(law.field for law in LAWS.values())
 LAW_NAMES = tuple(LAWS)
 if TYPE_CHECKING:

@@ -2,6 +2,8 @@
 
 from typing import Literal, Protocol
 
+from irontrail.core.steering.pair import ASTRIDE, Arrangement
+
 Edge = Literal["left", "right"]
 Line = Literal["dark", "light"]
 
@@ -15,13 +17,21 @@ class Sided(Protocol):
     @property
     def line(self) -> Line: ...
 
+    @property
+    def arrangement(self) -> Arrangement: ...
+
 
 def steer_sign(program: Sided) -> float:
     """The way the robot turns on the light side: +1 right, -1 left.
 
     On the left edge of a dark line the line lies to the right, so a robot that sees light turns right; the other edge
-    and a light line each swap that.
+    and a light line each swap that. Two sensors astride the line are as on its left edge: where the left one sees more
+    light, the line lies to the right. A table names its powers for what is on the line.
     """
+    if program.arrangement == "table":
+        return 1.0
+    if program.arrangement in ASTRIDE:
+        return 1.0 if program.line == "dark" else -1.0
     right = (program.edge == "left") == (program.line == "dark")
     return 1.0 if right else -1.0
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from irontrail.core.quantity import PartT, Quantity, quantities, value_at, with_value
 from irontrail.core.steering.law import DialRange, Handle, Power
 from irontrail.core.steering.mixing import MIXING_NAMES, mixed_powers
+from irontrail.core.steering.pair import BALANCE
 from irontrail.core.steering.side import steer_sign
 
 if TYPE_CHECKING:
@@ -32,6 +33,20 @@ def held(part: PartT, **values: float) -> PartT:
 def number(value: float) -> str:
     """A number as words have it, with a true minus sign."""
     return f"{value:.3g}".replace("-", "−")
+
+
+def at_or_above(program: "Program", value: float) -> str:
+    """How words begin of what is done at a value or above it, which is the light side's."""
+    if program.arrangement == "one":
+        return f"At {number(value)} or more"
+    return f"Error {number(value - BALANCE)} or more"
+
+
+def below(program: "Program", value: float) -> str:
+    """How words begin of what is done below a value."""
+    if program.arrangement == "one":
+        return f"Below {number(value)}"
+    return f"Error below {number(value - BALANCE)}"
 
 
 def gain_of(program: "Program") -> float:
@@ -64,17 +79,24 @@ def handle_away(program: "Program", gain: float) -> float:
 
 def to_dark(program: "Program", away: float) -> float:
     """The same distance on the dark side, as far as there are readings."""
-    return -min(away, max(program.target - 2.0, 1.0))
+    return -min(away, max(program.aim - program.reach[0] - 2.0, 1.0))
 
 
 def slope_handles(program: "Program", away: float) -> tuple[Handle, ...]:
     """Where both lines cross (speed and target), and one out on the left wheel's line (gain)."""
-    away = min(away, 100.0 - program.target)
+    away = min(away, program.reach[1] - program.aim)
     power = left_power(program, steer_sign(program) * gain_of(program) * away)
     return (
-        Handle("speed", "speed and target", program.target, program.speed),
-        Handle("gain", "gain: the slope", program.target + away, power),
+        crossing_handle(program),
+        Handle("gain", "gain: the slope", program.aim + away, power),
     )
+
+
+def crossing_handle(program: "Program") -> Handle:
+    """Where both lines cross: speed and target; two sensors are even there, whatever is done."""
+    if program.arrangement == "one":
+        return Handle("speed", "speed and target", program.target, program.speed)
+    return Handle("speed", "speed", program.aim, program.speed, "power")
 
 
 def left_power(program: "Program", steer: float) -> float:
@@ -85,7 +107,7 @@ def left_power(program: "Program", steer: float) -> float:
 
 def slope_through(program: "Program", reading: float, power: float) -> float | None:
     """The slope of a left line through a place, 0 or more; None too near to the target to tell."""
-    away = reading - program.target
+    away = reading - program.aim
     if abs(away) < 0.5:
         return None
     return max(steer_sign(program) * (power - program.speed) / away, 0.0)
@@ -94,7 +116,10 @@ def slope_through(program: "Program", reading: float, power: float) -> float | N
 def moved_slope(program: "Program", name: str, reading: float, power: float, _alike: bool) -> "Program":
     """The program after the handle of its crossing or of its slope has been put somewhere."""
     if name == "speed":
-        return held(program, target=reading, speed=power)
+        # The error of two sensors is none where they are even: that stays.
+        return (
+            held(program, target=reading, speed=power) if program.arrangement == "one" else held(program, speed=power)
+        )
     slope = slope_through(program, reading, power)
     return program if slope is None else with_gain(program, slope)
 

@@ -35,22 +35,56 @@ def deciding(program: Program, rules: NDArray[np.int64], legs: NDArray[np.int64]
 
 
 def _loop_in_words(program: Program) -> tuple[Sentence, ...]:
-    first = Sentence(f"Every {1000 * program.loop_time_s:g} ms: read the light.")
+    light = "the light" if program.arrangement == "one" else "both sensors"
+    first = Sentence(f"Every {1000 * program.loop_time_s:g} ms: read {light}.")
     if program.decision_loops > 1:
         first = Sentence(
             f"Every {1000 * program.decision_time_s:g} ms ({program.decision_loops} loops of "
-            f"{1000 * program.loop_time_s:g} ms): read the light and decide; in between hold the decision."
+            f"{1000 * program.loop_time_s:g} ms): read {light} and decide; in between hold the decision."
         )
     if program.chosen.gives == "powers":
-        return first, *program.chosen.words(program), *_stop(program)
-    error = Sentence(f"Error = reading − {number(program.target)}.")
+        made = () if program.arrangement in ("one", "table") else (_error(program),)
+        return first, *_dark(program), *made, *program.chosen.words(program), *_stop(program)
+    error = _error(program)
     eased, last = number(program.speed), []
     if program.ease_off > 0.0:
         share = number(100.0 * program.ease_off)
         last = [Sentence(f"Speed = {eased}, less up to {share} % of it as the error grows to 50.")]
         eased = "speed"
     mixed = Sentence(_MIXED[program.mixing].format(speed=eased))
-    return first, error, *program.chosen.words(program), *last, mixed, *_stop(program)
+    return first, *_dark(program), error, *program.chosen.words(program), *last, mixed, *_stop(program)
+
+
+def _dark(program: Program) -> tuple[Sentence, ...]:
+    """When a sensor of a table is on the line."""
+    if program.arrangement != "table":
+        return ()
+    side, pair = "below" if program.line == "dark" else "above", program.pair
+    left, right = number(pair.left_threshold), number(pair.right_threshold)
+    return (Sentence(f"The left sensor is on the line {side} {left}, the right one {side} {right}."),)
+
+
+def _error(program: Program) -> Sentence:
+    """What the error is of what the sensors read."""
+    pair, target = program.pair, number(program.target)
+    if program.arrangement == "difference":
+        return Sentence("Error = left reading − right reading.")
+    if program.arrangement == "each its side":
+        far = "below" if program.line == "dark" else "above"
+        # Of a light line the law's steer is the other way round, so that its words say the right sign.
+        first, second = ("right", "left") if program.line == "dark" else ("left", "right")
+        return Sentence(
+            f"Error = how far the {first} sensor reads {far} "
+            f"{number(getattr(pair, first + '_threshold'))} − how far the {second} one reads {far} "
+            f"{number(getattr(pair, second + '_threshold'))}; a sensor that does not counts as 0."
+        )
+    if program.arrangement == "weighted":
+        sign = "+" if pair.edges == "same" else "−"
+        return Sentence(
+            f"Error = {number(pair.weight)} × (first reading − {target}) {sign} "
+            f"{number(1.0 - pair.weight)} × (second reading − {target})."
+        )
+    return Sentence(f"Error = reading − {target}.")
 
 
 def _stop(program: Program) -> tuple[Sentence, ...]:

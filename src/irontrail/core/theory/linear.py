@@ -4,6 +4,7 @@ With d the sensor's distance from the edge, the reading's slope there makes the 
 yaw rate, and the yaw rate, by way of the sensor ahead of the axle, a change of d.
 """
 
+from cmath import phase
 from dataclasses import dataclass
 from math import atan, pi, sqrt
 
@@ -11,6 +12,16 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.project import Setup
 from irontrail.core.steering.side import edge_sign, steer_sign
+from irontrail.core.theory.pair import pair_point
+
+
+@dataclass(frozen=True)
+class Eye:
+    """A sensor as small swings know it: what it adds to the error per mm, how far ahead it is, and its lag."""
+
+    slope: float
+    ahead: float
+    lag: float
 
 
 @dataclass(frozen=True)
@@ -18,7 +29,8 @@ class LinearLoop:
     """The numbers that the small swings of a run depend on.
 
     `slope` is that of the reading across the edge, per mm, where the sensor is kept; `loop_time` the decision period;
-    `lag` the time constant with which the sensor follows its light.
+    `lag` the time constant with which the sensor follows its light. Of two sensors these are the first one's, each
+    slope with its weight and sign, and `second` is the other.
     """
 
     slope: float
@@ -34,11 +46,36 @@ class LinearLoop:
     kd: float = 0.0
     filter_time: float = 0.0
     lag: float = 0.0
+    second: Eye | None = None
+
+    @property
+    def eyes(self) -> tuple[Eye, ...]:
+        """Its sensors."""
+        first = Eye(self.slope, self.ahead, self.lag)
+        return (first,) if self.second is None else (first, self.second)
+
+    @property
+    def whole_slope(self) -> float:
+        """What the error changes by, per mm that all sensors move."""
+        return sum(eye.slope for eye in self.eyes)
+
+    @property
+    def lever(self) -> float:
+        """How far ahead one sensor would be that does the same: the mean by slopes."""
+        return self.ahead if self.second is None else self._mean([eye.ahead for eye in self.eyes])
+
+    @property
+    def mean_lag(self) -> float:
+        """The lag of that one, for slow swings."""
+        return self.lag if self.second is None else self._mean([eye.lag for eye in self.eyes])
+
+    def _mean(self, values: list[float]) -> float:
+        return sum(eye.slope * value for eye, value in zip(self.eyes, values, strict=True)) / self.whole_slope
 
     @property
     def stiffness(self) -> float:
         """k of yaw rate = -k d, in rad/s per mm."""
-        return 2.0 * self.kp * self.slope * self.top_speed / (100.0 * self.track_width)
+        return 2.0 * self.kp * self.whole_slope * self.top_speed / (100.0 * self.track_width)
 
     @property
     def natural_frequency(self) -> float:
@@ -48,7 +85,7 @@ class LinearLoop:
     @property
     def damping_ratio(self) -> float:
         """(L / 2) sqrt(k / v); infinite at a standstill."""
-        return 0.5 * self.ahead * sqrt(self.stiffness / self.speed) if self.speed > 0.0 else float("inf")
+        return 0.5 * self.lever * sqrt(self.stiffness / self.speed) if self.speed > 0.0 else float("inf")
 
 
 def linear_loop(setup: Setup) -> LinearLoop:
@@ -66,13 +103,18 @@ def linear_loop(setup: Setup) -> LinearLoop:
     program, drive = setup.program, setup.robot.drive
     gains = program.chosen.gains(program)
     if gains is None or program.mixing != "both wheels":
-        raise IronTrailError(f"{program.law} with {program.mixing} has no linear theory", "program.law")
+        raise IronTrailError(f"{program.chosen.name} with {program.mixing} has no linear theory", "program.law")
     if program.speed < drive.dead_band:
         raise IronTrailError("its speed lies inside the dead band: it stands", "program.speed")
-    point = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm).operating_point(program.target)
+    sign, second = steer_sign(setup.effective_program), None
     # Off the line it must turn toward it: to the right on the left edge.
-    slope = steer_sign(setup.effective_program) * edge_sign(program.edge) * point.slope
-    if slope < 0.0:
+    if setup.second is not None and program.arrangement != "one":
+        slopes = [sign * slope for slope in pair_point(setup).slopes]
+        slope, second = slopes[0], Eye(slopes[1], setup.second.mount.ahead_mm, setup.second.sensor.lag_s)
+    else:
+        point = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm).operating_point(program.target)
+        slope = sign * edge_sign(program.edge) * point.slope
+    if slope + (second.slope if second is not None else 0.0) < 0.0:
         raise IronTrailError("it turns away from its edge", "program.line")
     top = drive.top_speed_mm_s * drive.battery
     return LinearLoop(
@@ -89,6 +131,7 @@ def linear_loop(setup: Setup) -> LinearLoop:
         ki=gains.ki,
         kd=gains.kd,
         filter_time=gains.filter_s,
+        second=second,
     )
 
 
@@ -113,16 +156,23 @@ def ultimate_gain_by_formula(loop: LinearLoop) -> UltimateGain | None:
 
     s^2 (tau s + 1) (lag s + 1) + (k L s + k v) exp(-s D) = 0 with D = loop_time / 2 + delay has its first roots on the
     imaginary axis, s = i w, where atan(L w / v) = w D + atan(tau w) + atan(lag w), which does not depend on k; k then
-    follows from the magnitudes. None if the loop rocks at any gain, however small.
+    follows from the magnitudes. None if the loop rocks at any gain, however small. Of two sensors the sum of both takes
+    the place of (L s + v) / (lag s + 1).
     """
     from scipy.optimize import brentq
 
-    dead, tau, ahead, v = 0.5 * loop.loop_time + loop.delay, loop.response_time, loop.ahead, loop.speed
-    if v <= 0.0 or ahead / v <= dead + tau + loop.lag:
+    dead, tau, v = 0.5 * loop.loop_time + loop.delay, loop.response_time, loop.speed
+    if v <= 0.0 or loop.lever / v <= dead + tau + loop.mean_lag:
         return None
 
+    def seen(w: float) -> complex:
+        """What the sensors make of a turn, per mm that both would be off."""
+        shares = ((eye.slope / loop.whole_slope) * complex(v, eye.ahead * w) / complex(1.0, eye.lag * w)
+                  for eye in loop.eyes)  # fmt: skip
+        return sum(shares, 0j)
+
     def lead(w: float) -> float:
-        return atan(ahead * w / v) - w * dead - atan(tau * w) - atan(loop.lag * w)
+        return phase(seen(w)) - w * dead - atan(tau * w)
 
     # The lead is positive for slow swings and falls below zero for fast ones.
     high = 1.0
@@ -131,7 +181,6 @@ def ultimate_gain_by_formula(loop: LinearLoop) -> UltimateGain | None:
     if lead(high) > 0.0:
         return None
     w = float(brentq(lead, 1e-6, high))
-    size = sqrt((1.0 + (tau * w) ** 2) * (1.0 + (loop.lag * w) ** 2))
-    stiffness = w * w * size / sqrt((ahead * w) ** 2 + v * v)
-    gain = stiffness * 100.0 * loop.track_width / (2.0 * loop.slope * loop.top_speed)
+    stiffness = w * w * sqrt(1.0 + (tau * w) ** 2) / abs(seen(w))
+    gain = stiffness * 100.0 * loop.track_width / (2.0 * loop.whole_slope * loop.top_speed)
     return UltimateGain(gain, w / (2.0 * pi))

@@ -15,8 +15,8 @@ from irontrail.core.theory.linear import LinearLoop, UltimateGain
 
 Floats = NDArray[np.float64]
 
-# The state of the motion: lateral place, heading, wheel difference, what a slow sensor sees.
-MOTION = 4
+# The state of the motion: lateral place, heading, wheel difference; then what each sensor sees, if it is slow.
+BODY = 3
 # The gain at which rocking starts is found to this share of itself.
 _GAIN_SHARE = 1e-5
 
@@ -87,32 +87,38 @@ def loop_matrix(loop: LinearLoop) -> Floats:
     after = loop.loop_time - part if part > 1e-12 else 0.0
     kept = whole + (1 if after > 0.0 else 0)
     over_loop, over_sample = (
-        _step(loop.speed, loop.track_width, loop.response_time, loop.ahead, loop.lag, time)
+        _step(loop.speed, loop.track_width, loop.response_time, tuple((eye.ahead, eye.lag) for eye in loop.eyes), time)
         for time in (loop.loop_time, after)
     )
-    # What a sample is of: the sensor's place, or what a slow sensor makes of it.
-    sees = np.array([1.0, loop.ahead, 0.0, 0.0] if loop.lag <= 0.0 else [0.0, 0.0, 0.0, 1.0])
+    # What a sample is of: the error by each sensor's place, or by what a slow one makes of it.
+    moving = BODY + len(loop.eyes)
+    sees = np.zeros(moving)
+    for i, eye in enumerate(loop.eyes):
+        if eye.lag > 0.0:
+            sees[BODY + i] = eye.slope
+        else:
+            sees[:2] += eye.slope * np.array([1.0, eye.ahead])
     integrates, derives = loop.ki > 0.0, loop.kd > 0.0
-    size = MOTION + kept + (1 if integrates else 0) + (2 if derives else 0)
+    size = moving + kept + (1 if integrates else 0) + (2 if derives else 0)
 
     def once(state: Floats) -> Floats:
-        motion, samples, memory = state[:MOTION], state[MOTION : MOTION + kept], state[MOTION + kept :]
+        motion, samples, memory = state[:moving], state[moving : moving + kept], state[moving + kept :]
         now = float(sees @ motion)
         # With no kept samples the decision takes the present one; with the delay a whole number of loops, the sample
         # taken at a decision is kept for later ones.
-        distance = float(samples[-1]) if kept else now
-        command, memory = _decide(loop, distance, memory)
-        taken = sees @ (over_sample[:, :MOTION] @ motion + over_sample[:, MOTION] * command) if after > 0.0 else now
-        after_loop = over_loop[:, :MOTION] @ motion + over_loop[:, MOTION] * command
+        error = float(samples[-1]) if kept else now
+        command, memory = _decide(loop, error, memory)
+        taken = sees @ (over_sample[:, :moving] @ motion + over_sample[:, moving] * command) if after > 0.0 else now
+        after_loop = over_loop[:, :moving] @ motion + over_loop[:, moving] * command
         shifted = np.concatenate((np.atleast_1d(taken), samples[:-1])) if kept else samples
         return np.concatenate((after_loop, shifted, memory))
 
     return np.column_stack([once(unit) for unit in np.eye(size)])
 
 
-def _decide(loop: LinearLoop, distance: float, memory: Floats) -> tuple[float, Floats]:
+def _decide(loop: LinearLoop, error: float, memory: Floats) -> tuple[float, Floats]:
     """The wheels' commanded speed difference (right less left) and what the law remembers."""
-    error, dt = loop.slope * distance, loop.loop_time
+    dt = loop.loop_time
     steer, after = loop.kp * error, memory.copy()
     place = 0
     if loop.ki > 0.0:
@@ -128,15 +134,22 @@ def _decide(loop: LinearLoop, distance: float, memory: Floats) -> tuple[float, F
 
 
 @lru_cache(maxsize=64)
-def _step(speed: float, track_width: float, response_time: float, ahead: float, lag: float, time: float) -> Floats:
-    """Motion after a time with a constant command: (4, 5), the last column for the command."""
+def _step(
+    speed: float, track_width: float, response_time: float, eyes: tuple[tuple[float, float], ...], time: float
+) -> Floats:
+    """Motion after a time with a constant command: (n, n + 1), the last column for the command.
+
+    `eyes` is how far ahead each sensor is, and its lag.
+    """
     from scipy.linalg import expm
 
     tau = max(response_time, 1e-6)
-    rates = np.zeros((MOTION + 1, MOTION + 1))
+    moving = BODY + len(eyes)
+    rates = np.zeros((moving + 1, moving + 1))
     rates[0, 1] = speed
     rates[1, 2] = 1.0 / track_width
-    rates[2, 2], rates[2, MOTION] = -1.0 / tau, 1.0 / tau
+    rates[2, 2], rates[2, moving] = -1.0 / tau, 1.0 / tau
     # Without a lag nobody looks at what a slow sensor sees; it follows at once.
-    rates[3, 0], rates[3, 1], rates[3, 3] = 1.0 / max(lag, 1e-6), ahead / max(lag, 1e-6), -1.0 / max(lag, 1e-6)
-    return np.asarray(expm(rates * time)[:MOTION])
+    for i, (ahead, lag) in enumerate(eyes, BODY):
+        rates[i, 0], rates[i, 1], rates[i, i] = 1.0 / max(lag, 1e-6), ahead / max(lag, 1e-6), -1.0 / max(lag, 1e-6)
+    return np.asarray(expm(rates * time)[:moving])

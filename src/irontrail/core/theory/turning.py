@@ -26,7 +26,8 @@ class TightestTurns:
 class BendCheck:
     """A bend against what the program can turn.
 
-    The sensor keeps within the tape's width of its edge, so that the axle's radius lies between `needs_mm` (near
+    The sensor keeps within the tape's width of its edge, and the middle between two astride the line as near as either
+    of them needs to see it, so that the axle's radius lies between `needs_mm` (near
     edge) and `room_mm` (far edge). The bend is held if the tightest turn is no wider than the room, surely so if it is
     no wider than the need; a bend tighter than the sensor is ahead needs a turn on the spot (0). A short bend is over
     before a wide turn has led far away: `strays_mm` is how far from its edge the sensor comes at least.
@@ -52,7 +53,10 @@ def tightest_turns(setup: Setup) -> TightestTurns:
     from irontrail.core.control.curve import curve_over
 
     left, right = inf, inf
-    curve = curve_over(setup, np.array([0.0, 100.0]))
+    low, high = setup.program.reach
+    # Of a table every case.
+    hardest = np.arange(low, high + 1.0) if setup.program.arrangement == "table" else np.array([low, high])
+    curve = curve_over(setup, hardest)
     for powers in np.clip(np.column_stack((curve.wanted_left, curve.wanted_right)), -100.0, 100.0).tolist():
         radius = turning_radius_mm(setup.robot.drive.track_width_mm, *powers)
         if powers[0] < powers[1]:
@@ -62,17 +66,25 @@ def tightest_turns(setup: Setup) -> TightestTurns:
     return TightestTurns(left, right)
 
 
+def _strip_mm(setup: Setup) -> float:
+    """How wide a strip the reference may keep to: the tape, or as far as either of two astride it has the tape."""
+    tape, second = setup.mat.followed.width_mm, setup.second
+    if second is None or not setup.program.astride:
+        return tape
+    return tape + abs(setup.robot.mount.aside_mm - second.mount.aside_mm)
+
+
 def check_bends(setup: Setup, route: Route) -> tuple[BendCheck, ...]:
     """Every bend of the route, corners left out, against the program's tightest turn to its side."""
-    turns, tape, ahead = tightest_turns(setup), setup.mat.followed.width_mm, setup.robot.mount.ahead_mm
+    turns, ahead, strip = tightest_turns(setup), setup.reference.ahead_mm, _strip_mm(setup)
     checks = []
     for bend in route.bends:
         if bend.radius_mm == 0.0:
             continue
-        near, far = (sqrt(max((bend.radius_mm + side * tape / 2) ** 2 - ahead**2, 0.0)) for side in (-1.0, 1.0))
+        near, far = (sqrt(max((bend.radius_mm + side * strip / 2) ** 2 - ahead**2, 0.0)) for side in (-1.0, 1.0))
         turns_mm = turns.left_mm if bend.turns_left else turns.right_mm
-        inside = bend.turns_left == (setup.program.edge == "left")
-        edge = max(bend.radius_mm + (-0.5 if inside else 0.5) * tape, 1.0)
+        inside = bend.turns_left == (setup.side > 0.0)
+        edge = max(bend.radius_mm + (-1.0 if inside else 1.0) * setup.off_middle_mm, 1.0)
         angle = (bend.end_mm - bend.start_mm) / bend.radius_mm
         strays = strays_mm(edge, angle, turns_mm, ahead) if turns_mm > near else 0.0
         checks.append(BendCheck(bend, near, far, turns_mm, strays))

@@ -2,10 +2,12 @@
 
 from dataclasses import dataclass, fields, is_dataclass, replace
 
+from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at
 from irontrail.core.steering.law import Tuned
-from irontrail.core.steering.registry import LAW_FIELDS, LAWS, LawName
+from irontrail.core.steering.laws.table import TABLE
+from irontrail.core.steering.registry import DECIDING, LAW_FIELDS, LawName
 
 # What a search usually covers, of numbers that belong to no law.
 RANGES = {
@@ -16,6 +18,20 @@ RANGES = {
     "robot.mount.height_mm": (4.0, 18.0),
 }
 USUAL = tuple(RANGES)
+# The same of a second sensor, and the numbers of each arrangement of two.
+OF_SECOND = {
+    "second.mount.ahead_mm": (-80.0, 140.0),
+    "second.mount.aside_mm": (-40.0, 40.0),
+    "second.mount.height_mm": (4.0, 18.0),
+}
+OF_PAIR = {
+    "weighted": {"program.pair.weight": (0.4, 1.0)},
+    "table": {"program.pair.left_threshold": (20.0, 80.0), "program.pair.right_threshold": (20.0, 80.0)},
+    "each its side": {"program.pair.left_threshold": (20.0, 90.0), "program.pair.right_threshold": (20.0, 90.0)},
+}
+RANGES |= OF_SECOND
+for of_arrangement in OF_PAIR.values():
+    RANGES |= of_arrangement
 OF_LEGS = "program.trip.legs."
 OF_MAT = ("mat.line.width_mm", "mat.line.border_mm", "mat.line.unevenness_mm", "mat.zone_mm")
 
@@ -25,17 +41,17 @@ def path_of(tuned: Tuned) -> str:
     return tuned.path if tuned.quantity is not None else f"program.{tuned.path}"
 
 
-_TUNED = {path_of(tuned): tuned for law in LAWS.values() for tuned in law.tuned}
+_TUNED = {path_of(tuned): tuned for law in DECIDING.values() for tuned in law.tuned}
 
 
 def of_law(law: LawName, in_duel: bool = False) -> tuple[str, ...]:
     """The paths of a law's numbers, the foremost first; in a duel only those that every law has alike."""
-    return tuple(path_of(tuned) for tuned in LAWS[law].tuned if tuned.duels or not in_duel)
+    return tuple(path_of(tuned) for tuned in DECIDING[law].tuned if tuned.duels or not in_duel)
 
 
 def is_of_a_law(path: str) -> bool:
     """Whether a number is one of a single law's own."""
-    return path.removeprefix("program.").partition(".")[0] in LAW_FIELDS
+    return path.removeprefix("program.").partition(".")[0] in (*LAW_FIELDS, TABLE.field)
 
 
 def is_combined(path: str) -> bool:
@@ -57,8 +73,24 @@ class Axis:
         tuned = _TUNED.get(self.path)
         return tuned.of(setup.program) if tuned is not None and tuned.of else float(value_at(setup, self.path))
 
+    def is_in(self, setup: Setup) -> bool:
+        """Whether a setup has that number: one of a leg, or of a second sensor, may have gone."""
+        try:
+            self.of(setup)
+        except (AttributeError, IndexError):
+            return False
+        return True
+
     def put(self, setup: Setup, value: float) -> Setup:
-        """A setup with another value, held inside what it can physically be."""
+        """A setup with another value, held inside what it can physically be.
+
+        Raises
+        ------
+        IronTrailError
+            If the setup has no such number any more.
+        """
+        if not self.is_in(setup):
+            raise IronTrailError(f"there is no {self.quantity.label} any more", self.path, "Look for it anew.")
         tuned = _TUNED.get(self.path)
         if tuned is not None and tuned.put:
             return replace(setup, program=tuned.put(setup.program, self.quantity.clamped(value)))
@@ -88,7 +120,12 @@ def axis(setup: Setup, path: str, low: float | None = None, high: float | None =
 
 
 def _named(quantity: Quantity, path: str) -> Quantity:
-    """A number of a leg says of which."""
+    """A number of a leg, of the second sensor or of a table's case says of which."""
+    if path.startswith("second."):
+        return replace(quantity, label=f"second {quantity.label}")
+    if path.startswith("program.table."):
+        case = path.split(".")[2]
+        return replace(quantity, label=f"{'no' if case == 'neither' else case} sensor on: {quantity.label}")
     if not path.startswith(OF_LEGS):
         return quantity
     place = path.removeprefix(OF_LEGS).partition(".")[0]
@@ -101,9 +138,19 @@ def _about(value: float, quantity: Quantity) -> tuple[float, float]:
     return max(value - reach, quantity.low), min(value + reach, quantity.high)
 
 
+def own_numbers(setup: Setup) -> tuple[str, ...]:
+    """The paths of the numbers of what a setup steers by: of its law or its table, and of its arrangement."""
+    return (*of_law(setup.program.chosen.name), *OF_PAIR.get(setup.program.arrangement, ()))
+
+
 def foremost(setup: Setup) -> tuple[str, ...]:
     """The paths to tune first for a setup's law, then those usual for any."""
-    return (*of_law(setup.program.law), *USUAL)
+    found = own_numbers(setup)
+    if setup.second is None:
+        return (*found, *USUAL)
+    # Nothing is kept at a target where two sensors are kept even.
+    usual = [path for path in USUAL if path != "program.target" or setup.program.arrangement in ("one", "weighted")]
+    return (*found, *usual, *OF_SECOND)
 
 
 def all_numbers(setup: Setup) -> tuple[str, ...]:
@@ -112,8 +159,10 @@ def all_numbers(setup: Setup) -> tuple[str, ...]:
     Of the laws only the one in use has any.
     """
     paths = list(foremost(setup))
-    others = tuple(f"program.{field}." for field in LAW_FIELDS if field != setup.program.chosen.field)
-    for part in ("program", "robot", "light", "trial"):
+    fields_of_laws = (*LAW_FIELDS, TABLE.field)
+    others = tuple(f"program.{field}." for field in fields_of_laws if field != setup.program.chosen.field)
+    others += ("program.pair.",)
+    for part in ("program", "robot", "light", "trial", *(("second",) if setup.second is not None else ())):
         found = _numbers(getattr(setup, part), f"{part}.")
         paths += [path for path in found if path not in paths and not path.startswith(others)]
     legs = setup.program.trip.legs if setup.program.trip is not None else ()

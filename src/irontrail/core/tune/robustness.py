@@ -29,7 +29,11 @@ class Strain:
     def put(self, setup: Setup, change: float) -> Setup:
         """A setup with it changed, held inside what can be."""
         now = float(value_at(setup, self.path))
-        return put(setup, self.path, now * (1.0 + change) if self.relative else now + change)
+        made = put(setup, self.path, now * (1.0 + change) if self.relative else now + change)
+        if made.second is None or self.path != HEIGHT:
+            return made
+        # The robot's front hangs higher or lower with all that is on it.
+        return put(made, SECOND_HEIGHT, made.second.mount.height_mm + change)
 
     def shown(self, change: float) -> str:
         """A change as on screen."""
@@ -37,9 +41,10 @@ class Strain:
         return text.replace("-", "−").replace("+0 ", "0 ").replace("+0.0 ", "0 ")
 
 
+HEIGHT, SECOND_HEIGHT = "robot.mount.height_mm", "second.mount.height_mm"
 STRAINS = (
     Strain("room light", "light", "light.room_light", "%", -0.4, 0.6, 100.0),
-    Strain("sensor height", "height", "robot.mount.height_mm", "mm", -4.0, 6.0),
+    Strain("sensor height", "height", HEIGHT, "mm", -4.0, 6.0),
     Strain("battery", "battery", "robot.drive.battery", "%", -0.2, 0.1, 100.0, relative=True),
     Strain("start off the edge", "start", "trial.start_off_mm", "mm", -15.0, 15.0),
     Strain("line worn", "line", "mat.line.unevenness_mm", "mm", 0.0, 4.0),

@@ -8,6 +8,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
+from irontrail.core.light.sensor import Sensor
 from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.mat.tape import Mat, Straight
 from irontrail.core.measures import dominant_hz, wobbling
@@ -18,14 +19,15 @@ from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAWS
 from irontrail.core.theory.linear import UltimateGain, linear_loop
+from irontrail.core.theory.pair import pair_point
 from irontrail.core.theory.sampled import ultimate_gain
 
-# The engine's robot rocks on a straight of this length, set down so far off its edge.
-STRAIGHT_MM, OFF_MM = 3600.0, 1.0
+# The engine's robot rocks on a straight of this length, set down turned by so much.
+STRAIGHT_MM, TURNED_DEG = 3600.0, 1.0
 # The gain is halved in on till it is known to this share.
 SURE_SHARE = 0.004
-# A swing below this share of the push has died: what is left is the rounding of the powers.
-STILL_SHARE = 0.25
+# A swing above the first of these has grown, below the second it has died: what is left is the rounding of the powers.
+LARGE_MM, STILL_MM = 1.0, 0.03
 MOST_GAIN = 20.0
 
 
@@ -125,20 +127,45 @@ def _proportional(setup: Setup, gain: float) -> Setup:
 
 
 def _on_a_straight(setup: Setup) -> Setup:
-    """A setup on a straight of its own tape, without noise or rounding, set down a push off its operating point."""
-    edge = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm)
-    keeps_mm = edge.operating_point(setup.program.target).edge_mm
+    """A setup on a straight of its own tape, without noise or rounding, set down at its operating point, turned."""
+    off_mm = _off_mm(setup)
     line = replace(
         setup.mat.followed, x_mm=200.0, y_mm=300.0, heading_deg=0.0, pieces=(Straight(STRAIGHT_MM),), closed=False,
         unevenness_mm=0.0,
     )  # fmt: skip
     mat = Mat("straight", line, 4000.0, 600.0, setup.mat.colour)
-    sensor = replace(setup.light.sensor, scale="percent", noise=0.0, reading_step=0.0)
-    light = replace(setup.light, sensor=sensor, areas=())
-    robot = replace(setup.robot, drive=replace(setup.robot.drive, power_step=0.1, dead_band=0.0, mismatch_percent=0.0))
+    light = replace(setup.light, sensor=_exact(setup.light.sensor), areas=())
+    second = setup.second
+    if second is not None:
+        second = replace(second, sensor=_exact(second.sensor))
+    robot = replace(setup.robot, drive=replace(setup.robot.drive, power_step=0.01, dead_band=0.0, mismatch_percent=0.0))
     program = replace(setup.program, stop=StopRules(), trip=None)
-    trial = Trial(start_mm=20.0, start_off_mm=min(max(keeps_mm + OFF_MM, -50.0), 50.0), time_limit_s=60.0)
-    return replace(setup, mat=mat, light=light, robot=robot, program=program, trial=trial)
+    # A sensor that trails stands on the tape too.
+    trial = Trial(
+        start_mm=20.0 + setup.trailing_mm, start_off_mm=min(max(off_mm, -50.0), 50.0), start_angle_deg=-TURNED_DEG,
+        time_limit_s=60.0,
+    )  # fmt: skip
+    return replace(setup, mat=mat, light=light, robot=robot, program=program, trial=trial, second=second)
+
+
+def _exact(sensor: Sensor) -> Sensor:
+    """The same sensor without noise or rounding."""
+    return replace(sensor, scale="percent", noise=0.0, reading_step=0.0)
+
+
+def _off_mm(setup: Setup) -> float:
+    """How far off what it follows a setup is set down, so that its error is none for a moment, though it is turned.
+
+    Set down aside, a robot turns on the spot before it has got under way, the more the nearer together its sensors'
+    mean is to the axle: far beyond small swings.
+    """
+    second, reference = setup.second, setup.reference
+    if second is None or setup.program.arrangement == "one":
+        edge = StraightEdge(setup.mat, setup.light, setup.robot.mount.height_mm)
+        return edge.operating_point(setup.program.target).edge_mm
+    point, ahead = pair_point(setup), (setup.robot.mount.ahead_mm, second.mount.ahead_mm)
+    lever = sum(slope * each for slope, each in zip(point.slopes, ahead, strict=True)) / sum(point.slopes)
+    return point.off_mm + setup.side * float(np.radians(TURNED_DEG)) * (lever - reference.ahead_mm)
 
 
 def _swing(base: Setup, gain: float) -> Trace:
@@ -147,7 +174,7 @@ def _swing(base: Setup, gain: float) -> Trace:
 
 
 def _grows(base: Setup, gain: float) -> bool:
-    """Whether a small swing does not die: it is larger late in the run than early, or than the push.
+    """Whether a small swing does not die: it is larger late in the run than early, or large.
 
     A swing that has grown until the readings or the powers are at their ends grows no more.
     """
@@ -159,7 +186,7 @@ def _grows(base: Setup, gain: float) -> bool:
     early, late = (
         float(np.sqrt(np.mean(part**2))) for part in (wobble[third : 2 * third], wobble[-2 * third : -third])
     )
-    return late > OFF_MM or (late > early and late > STILL_SHARE * OFF_MM)
+    return late > LARGE_MM or (late > early and late > STILL_MM)
 
 
 def with_rule(setup: Setup, rule: Rule, start: UltimateGain) -> Setup:

@@ -13,7 +13,7 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.project import KeptRun
 from irontrail.core.quantity import Quantity
-from irontrail.core.tune.duel import DUELLISTS, Duel, Duellist, DuelSpec, duel
+from irontrail.core.tune.duel import Duel, Duellist, DuelSpec, duel
 from irontrail.core.tune.search import Limits
 
 SWING = Quantity(
@@ -28,6 +28,10 @@ SWING = Quantity(
 )
 
 
+# What can duel: laws, or one sensor against two.
+BETWEEN = ("laws", "sensors")
+
+
 class DuelSheet(WorkingPanel):
     """A table of what each law can do at its best, and time against swing."""
 
@@ -36,11 +40,12 @@ class DuelSheet(WorkingPanel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.duel: Duel | None = None
-        self.add_words(
-            "Each law is tuned on this mat with this robot by the same search, with as many runs, to finish 19 of 20 "
-            "shaken starts as fast as it can.",
-            "quiet",
+        self.about = self.add_words("", "quiet")
+        self.between_row, row = self.add_row_apart()
+        self.betweens = self.add_choice(
+            "Between", BETWEEN, self._on_between, row, "Let {} duel: each tuned by the same search."
         )
+        self.between = BETWEEN[0]
         self.swing = Dial(SWING, theme, 0.5, 50.0)
         self.swing.setObjectName("swing at most")
         self.swing.set_value(50.0)
@@ -61,22 +66,45 @@ class DuelSheet(WorkingPanel):
         self.column.addWidget(self.keep)
         self.finish()
 
+    @property
+    def of_sensors(self) -> bool:
+        """One sensor against two, and not law against law."""
+        return self.between == BETWEEN[1] and self.session.setup.second is not None
+
+    def _on_between(self, between: str) -> None:
+        self.between = between
+        self.show_project()
+
+    def show_project(self) -> None:
+        super().show_project()
+        self.between_row.setVisible(self.session.setup.second is not None)
+        for name, button in self.betweens.items():
+            button.setChecked(name == self.between)
+        both = "One sensor on either edge, and two in every way they can work,"
+        who = both if self.of_sensors else "Each law"
+        verb = "are" if self.of_sensors else "is"
+        pronoun = "they" if self.of_sensors else "it"
+        self.about.setText(
+            f"{who} {verb} tuned on this mat with this robot by the same search, with as many runs, to finish 19 of "
+            f"20 shaken starts as fast as {pronoun} can."
+        )
+
     def start(self) -> None:
-        """Tune each law in turn."""
+        """Tune each in turn."""
         swing = self.swing.value if self.swing.value < SWING.high else None
-        spec = DuelSpec(self.session.setup, limits=Limits(swing_mm=swing))
-        total = sum(spec.search_of(law).runs for law in DUELLISTS)
+        spec = DuelSpec(self.session.setup, limits=Limits(swing_mm=swing), of_sensors=self.of_sensors)
+        total = sum(spec.search_of(name).runs for name in spec.contenders)
 
         def job(tell):  # type: ignore[no-untyped-def]
-            return duel(spec, lambda so_far, law, done: tell((so_far, law), done))
+            return duel(spec, lambda so_far, name, done: tell((so_far, name), done))
 
         self.begin(job, total)
 
     def show_partial(self, partial: tuple[Duel, str]) -> None:
-        so_far, law = partial
+        so_far, name = partial
         if self.duel is None or len(so_far.duellists) != len(self.duel.duellists) or so_far.spec is not self.duel.spec:
             self._show(so_far)
-        self.says.setText(f"Tuning {law} …")
+        self.says.setText(f"Tuning {name} …")
 
     def show_result(self, result: Duel) -> None:
         self._show(result)
@@ -85,22 +113,24 @@ class DuelSheet(WorkingPanel):
         slowest = max(result.duellists, key=lambda each: each.best.figure("time_s"))
         gap = slowest.best.figure("time_s") - best.best.figure("time_s")
         self.says.setText(
-            f"At its best {best.law} is fastest, {gap:.2f} s before {slowest.law}. Press a law to take its numbers."
+            f"At its best {best.name} is fastest, {gap:.2f} s before {slowest.name}. Press one to take its numbers."
         )
 
     def _show(self, made: Duel) -> None:
         self.duel = made
         clear(self._table)
         self.take_buttons = {}
-        for column, words in enumerate(("law", "finishes", "time, s", "swing, mm", "clipped")):
+        for column, words in enumerate(
+            ("sensors" if made.spec.of_sensors else "law", "finishes", "time, s", "swing, mm", "clipped")
+        ):
             self._table.addWidget(self._label(words, "quiet"), 0, column)
         for row, each in enumerate(made.duellists, 1):
-            take = QPushButton(each.law)
+            take = QPushButton(each.name)
             take.setProperty("small", "true")
             take.setToolTip(self._numbers(each))
             take.clicked.connect(lambda _checked=False, each=each: self.take(each))
             self._table.addWidget(take, row, 0)
-            self.take_buttons[each.law] = take
+            self.take_buttons[each.name] = take
             best = each.best
             texts = (
                 f"{round(20 * best.finished)} of 20", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}",
@@ -109,7 +139,7 @@ class DuelSheet(WorkingPanel):
             for column, text in enumerate(texts, 1):
                 self._table.addWidget(self._label(text, "words"), row, column)
         points = tuple(
-            Point(each.best.figure("time_s"), each.best.figure("wobble_mm"), each.law, i)
+            Point(each.best.figure("time_s"), each.best.figure("wobble_mm"), each.name, i)
             for i, each in enumerate(made.duellists)
             if each.best.finished > 0.0
         )
@@ -129,10 +159,10 @@ class DuelSheet(WorkingPanel):
     def take(self, each: Duellist) -> None:
         """Steer as one of them did, as one step."""
         setup = self.session.setup
-        if setup.mat == each.setup.mat and setup.robot == each.setup.robot:
+        if (setup.mat, setup.robot, setup.second) == (each.setup.mat, each.setup.robot, each.setup.second):
             setup = replace(setup, program=each.setup.program)
-            self.session.edit(f"{each.law} as tuned in the duel", setup)
-            self.says.setText(f"{each.law.capitalize()}: {self._numbers(each)}.")
+            self.session.edit(f"{each.name} as tuned in the duel", setup)
+            self.says.setText(f"{each.name.capitalize()}: {self._numbers(each)}.")
         else:
             self.session.notice("The mat or the robot is not what it was in this duel; let them duel again.")
 
@@ -143,7 +173,7 @@ class DuelSheet(WorkingPanel):
         project = self.session.project
         number = max((kept.number for kept in project.kept), default=0)
         made = [
-            KeptRun(number + i, each.setup, derive.figures(each.setup), note=f"duel: {each.law}")
+            KeptRun(number + i, each.setup, derive.figures(each.setup), note=f"duel: {each.name}")
             for i, each in enumerate(self.duel.duellists, 1)
         ]
         self.session.document.apply("keep the duellists", replace(project, kept=(*project.kept, *made)))

@@ -12,7 +12,7 @@ from irontrail.app.widgets.race_hand import RaceHand, Racer
 from irontrail.core.advice.changes import changes
 from irontrail.core.figures import FIGURES, OF_SPOTS, Figures
 from irontrail.core.project import KeptRun, Setup
-from irontrail.core.tune.axes import axis, is_of_a_law, of_law
+from irontrail.core.tune.axes import axis, is_of_a_law, own_numbers
 from irontrail.core.tune.race import gap_s
 
 # The figures of the table; each is better the smaller its size is.
@@ -140,14 +140,14 @@ class RaceSheet(Panel):
         runs += [(str(each.kept.number), each.kept.setup, each.kept.figures) for each in view.kept]
         for column, (name, setup, _) in enumerate(runs, 1):
             self._cell("", column, 0, name, "heading")
-            self._cell("law", column, 1, setup.program.law, "quiet")
+            self._cell("law", column, 1, setup.program.steers_by, "quiet")
         self._table.addWidget(self._label("law", "quiet"), 1, 0)
         row = 2
         for path in _differing([setup for _, setup, _ in runs]):
             which = axis(view.setup, path)
             self._table.addWidget(self._label(which.quantity.label, "quiet"), row, 0)
             for column, (_, setup, _) in enumerate(runs, 1):
-                uses = path in of_law(setup.program.law) or not is_of_a_law(path)
+                uses = path in own_numbers(setup) or not is_of_a_law(path)
                 self._cell(path, column, row, which.shown(which.of(setup)) if uses else "–", "words")
             row += 1
         for name in SHOWN if view.setup.mat.spots else SHOWN[: -len(OF_SPOTS)]:
@@ -186,6 +186,6 @@ def _differing(setups: list[Setup]) -> list[str]:
     """The foremost numbers in which some setups differ."""
     paths: list[str] = []
     for setup in setups:
-        paths += [path for path in of_law(setup.program.law) if path not in paths]
+        paths += [path for path in own_numbers(setup) if path not in paths]
     paths += ["program.target", "robot.mount.ahead_mm", "robot.mount.height_mm"]
     return [path for path in paths if len({round(axis(setup, path).of(setup), 9) for setup in setups}) > 1][:6]

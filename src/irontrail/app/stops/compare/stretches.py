@@ -10,7 +10,7 @@ from irontrail.app.view import KeptView, RunView
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.gain_bars import GainBars
 from irontrail.app.widgets.race_hand import RaceHand, Won, way_between
-from irontrail.core.result import sensor_way
+from irontrail.core.result import point_way
 from irontrail.core.stretches import driven_mm
 from irontrail.core.tune.race import Difference, differences
 
@@ -88,7 +88,7 @@ class StretchSheet(Panel):
     def _won(view: RunView, row: Difference) -> Won:
         """A stretch on the mat; a closed route may go on past its own beginning."""
         if view.run.legs:
-            x, y = sensor_way(view.run.trace, view.setup.robot.mount)
+            x, y = point_way(view.run.trace, view.setup.reference)
             return Won(way_between(x, y, driven_mm(view.run), row.start_mm, row.end_mm), row.time_s)
         route, start = view.run.route, view.run.start_mm
         first, last = start + row.start_mm, start + row.end_mm

@@ -23,6 +23,7 @@ class ColoursSheet(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
+        self.add_sensor_choice()
         self.lamps = self.add_choice(
             "Lamp", LAMPS, lambda lamp: self._change(f"{lamp} lamp", lamp=lamp), says="The sensor lights the mat in {}."
         )
@@ -50,7 +51,7 @@ class ColoursSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        setup = self.session.setup
+        setup = self.seen
         light, height, gloss = setup.light, setup.robot.mount.height_mm, setup.mat.gloss
         for buttons, chosen in (
             (self.lamps, light.sensor.lamp),
@@ -80,12 +81,12 @@ class ColoursSheet(Panel):
     def _change(self, label: str, **values: str) -> None:
         setup = self.session.setup
         try:
-            sensor: Sensor = replace(setup.light.sensor, **values)  # type: ignore[arg-type]
+            sensor: Sensor = replace(self.seen.light.sensor, **values)  # type: ignore[arg-type]
         except IronTrailError as error:
             self.session.notice(f"{error} Choose the white lamp first.")
             self.show_project()
             return
-        self.session.edit(label, replace(setup, light=replace(setup.light, sensor=sensor)))
+        self.session.edit(label, setup.with_eye(self.which, sensor=sensor))
         self.show_project()
 
     def _on_chosen(self, line: int, surround: int) -> None:

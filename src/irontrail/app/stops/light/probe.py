@@ -1,7 +1,5 @@
 """The probe: the sensor held over the mat, readings held, and a calibration and a target made from them."""
 
-from dataclasses import replace
-
 import numpy as np
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
@@ -27,6 +25,7 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, spot_sigma_mm
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.steering.pair import Which
 
 MOST_HELD = 9
 
@@ -41,8 +40,9 @@ class ProbeSheet(Panel):
         self.hand = self.probe_hand = ProbeHand(self)
         self.probe_hand.moved.connect(lambda x, y, _settled: self.carry_to(x, y))
         self.place: tuple[float, float] | None = None
-        self.held: list[HeldReading] = []
+        self._held_by: dict[Which, list[HeldReading]] = {"first": [], "second": []}
         self.was: float | None = None
+        self.add_sensor_choice()
         self.patch = PatchPicture(theme)
         self.column.addWidget(self.patch)
         self.robot_says = self.add_words("", "quiet")
@@ -61,7 +61,7 @@ class ProbeSheet(Panel):
         self.column.addLayout(self._list)
         self.spread = self.add_words("", "quiet")
         self.add_rule()
-        self.add_heading("The target, in raw readings")
+        self.target_heading = self.add_heading("The target, in raw readings")
         self.target = TargetPicture(theme)
         self.column.addWidget(self.target)
         self.target_says = self.add_words()
@@ -92,6 +92,15 @@ class ProbeSheet(Panel):
 
     # --- holding
 
+    @property
+    def held(self) -> list[HeldReading]:
+        """The readings held of the sensor that is looked at."""
+        return self._held_by[self.which]
+
+    @held.setter
+    def held(self, held: list[HeldReading]) -> None:
+        self._held_by[self.which] = held
+
     def carry_to(self, x_mm: float, y_mm: float) -> None:
         """Hold the sensor over another place of the mat."""
         mat = self.session.setup.mat
@@ -101,7 +110,7 @@ class ProbeSheet(Panel):
     def hold(self, kind: str) -> None:
         """Note what is read now; the oldest is let go when there are many."""
         if self.place is not None:
-            self.held = [*self.held, HeldReading(kind, derive.probe(self.session.setup, *self.place))][-MOST_HELD:]
+            self.held = [*self.held, HeldReading(kind, derive.probe(self.seen, *self.place))][-MOST_HELD:]
             self.show_view()
 
     def let_go(self, i: int) -> None:
@@ -118,7 +127,7 @@ class ProbeSheet(Panel):
     def calibrate_from_held(self) -> None:
         """Dark and bright become the calibration, a reading on the edge the target; what is not held stays."""
         try:
-            made, target = from_held(self.held, self.session.setup.light.calibration)
+            made, target = from_held(self.held, self.seen.light.calibration)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -126,12 +135,12 @@ class ProbeSheet(Panel):
 
     def _aim_midway(self) -> None:
         try:
-            self._aim(midway_target(self.session.setup))
+            self._aim(midway_target(self.seen))
         except IronTrailError as error:
             self.session.notice(str(error))
 
     def _by_hand(self) -> None:
-        setup = self.session.setup
+        setup = self.seen
         try:
             found = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
         except IronTrailError as error:
@@ -141,9 +150,9 @@ class ProbeSheet(Panel):
 
     def _sweep(self) -> None:
         """Sweep at the start of the run, in this room's light."""
-        before = self.session.setup.light.calibration
+        before = self.seen.light.calibration
         try:
-            found = derive.calibration_sweep(self.session.setup).calibration
+            found = derive.calibration_sweep(self.session.setup, self.which).calibration
         except IronTrailError as error:
             self.session.notice(f"The sweep found no line: {error}")
             return
@@ -155,29 +164,36 @@ class ProbeSheet(Panel):
 
     def _calibrate(self, label: str, calibration: Calibration, target: float | None) -> None:
         setup = self.session.setup
-        self.was = raw_target(setup)
-        made = replace(setup, light=replace(setup.light, calibration=calibration))
+        self.was = raw_target(self.seen)
+        made = setup.with_eye(self.which, calibration=calibration)
         if target is not None:
-            made = with_value(made, "program.target", float(round(target)))
+            made = with_value(made, self._path("program.target"), float(round(target)))
         self.session.edit(label, made)
 
     def _aim(self, target: float) -> None:
-        self.was = raw_target(self.session.setup)
-        self.session.set_value("program.target", target)
+        self.was = raw_target(self.seen)
+        self.session.set_value(self._path("program.target"), target)
 
     # --- showing
 
     def show_project(self) -> None:
         super().show_project()
-        names = self.session.setup.light.sensor.names_colours
+        names = self.seen.light.sensor.names_colours
         for button in (self.calibrate, self.sweep, self.midway, *self.hold_buttons.values()):
             button.setEnabled(not names)
+        setup = self.session.setup
+        aims = setup.program.arrangement != "difference"
+        for widget in (self.target_heading, self.target, self.target_says, self.midway, self.dials["program.target"]):
+            widget.setVisible(aims)
+        what = "target" if self._path("program.target") == "program.target" else "threshold"
+        self.target_heading.setText(f"The {what}, in raw readings")
+        self.dials["program.target"].set_label(what)
 
     def show_view(self) -> None:
         view = self.session.view
         if view is None:
             return
-        setup = view.setup
+        setup = view.setup.seen_by(self.which)
         if self.place is None:
             self.place = view.run.route.at(view.run.start_mm + 160.0)[:2]
         probed = derive.probe(setup, *self.place)
@@ -216,10 +232,12 @@ class ProbeSheet(Panel):
             drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
             self._list.addWidget(drop, i, 3)
         self.spread.setText(in_words(self.held) or "Drag the sensor over the mat, and hold what it reads.")
-        self.from_held.setEnabled(bool(self.held) and not self.session.setup.light.sensor.names_colours)
+        self.from_held.setEnabled(bool(self.held) and not self.seen.light.sensor.names_colours)
 
     def _show_target(self, setup: Setup) -> None:
         """What the target was, is and should be, and what a wrong one does."""
+        if self.session.setup.program.arrangement == "difference":
+            return
         try:
             here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
         except IronTrailError:
@@ -238,7 +256,9 @@ class ProbeSheet(Panel):
         view = self.session.view
         if view is not None:
             trace = view.run.trace
+            reading = trace.second_reading if self.which == "second" else trace.reading
+            followed = "line's middle" if view.setup.program.astride else "edge"
             self.robot_says.setText(
-                f"The robot reads {trace.reading[row]:.0f} at {trace.time_s[row]:.2f} s, "
-                f"{trace.edge_mm[row]:.1f} mm off the edge.".replace("-", "−")
+                f"The robot reads {reading[row]:.0f} at {trace.time_s[row]:.2f} s, "
+                f"{trace.edge_mm[row]:.1f} mm off the {followed}.".replace("-", "−")
             )

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
@@ -43,6 +44,7 @@ class ProfileSheet(Panel):
         self.cut_hand.drawn.connect(self._on_drawn)
         self.cut: tuple[QPointF, QPointF] | None = None
         self.kept: list[Kept] = []
+        self.add_sensor_choice()
         self.plot = EdgePlot(theme)
         self.column.addWidget(self.plot)
         self.says = self.add_words()
@@ -82,7 +84,7 @@ class ProfileSheet(Panel):
         view = self.session.view
         if view is None or self.cut is None:
             return
-        setup, (start, end) = view.setup, self.cut
+        setup, (start, end) = view.setup.seen_by(self.which), self.cut
         letter = next(letter for letter in "ABCD" if letter not in {kept.curve.letter for kept in self.kept[-2:]})
         curve = self.curve_here(setup, letter)
         light = setup.light
@@ -110,13 +112,16 @@ class ProfileSheet(Panel):
             return
         if self.cut is None:
             self.cut = _across_start(view)
-        curve, setup = self.curve_here(view.setup), view.setup
+        setup = view.setup.seen_by(self.which)
+        curve = self.curve_here(setup)
         noise = SIGMAS * setup.light.sensor.noise * reading_per_raw(setup.light)
         others = tuple(kept.curve for kept in self.kept)
         self.plot.set_profile(curve, setup.program.target, noise, others)
         self.cut_hand.set_cut(*self.cut, tuple((kept.curve.letter, kept.start, kept.end) for kept in self.kept))
         self._show_kept()
-        self.says.setText(self._names(view) if setup.light.sensor.names_colours else self._words(view, curve))
+        self.says.setText(
+            self._names(view, setup) if setup.light.sensor.names_colours else self._words(view, setup, curve)
+        )
 
     def _show_kept(self) -> None:
         clear(self._list)
@@ -133,16 +138,24 @@ class ProfileSheet(Panel):
             drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
             self._list.addWidget(drop, i, 1)
 
-    def _names(self, view: RunView) -> str:
-        trace, palette = view.run.trace, view.setup.light.sensor.palette
-        names = [palette[i].name for i in sorted({int(i) for i in trace.raw_output})]
+    def _given(self, view: RunView) -> NDArray[np.float64]:
+        """What the sensor looked at gave on the run."""
+        return view.run.trace.second_raw_output if self.which == "second" else view.run.trace.raw_output
+
+    def _names(self, view: RunView, setup: Setup) -> str:
+        palette = setup.light.sensor.palette
+        names = [palette[i].name for i in sorted({int(i) for i in self._given(view)})]
+        margin = ""
+        if self.which == "first":
+            narrowest = 100.0 * float(view.run.trace.margin.min())
+            margin = f" Its narrowest margin to another name was {narrowest:.1f} %."
         return (
             f"The sensor gives names; on this run {', '.join(names)}. A name reads as one number, so the reading "
-            f"jumps. Its narrowest margin to another name was {100 * float(trace.margin.min()):.1f} %."
+            f"jumps.{margin}"
         )
 
-    def _words(self, view: RunView, curve: Curve) -> str:
-        target, sensor = view.setup.program.target, view.setup.light.sensor
+    def _words(self, view: RunView, setup: Setup, curve: Curve) -> str:
+        target, sensor = setup.program.target, setup.light.sensor
         low, high = usable_span(curve)
         said = [
             f"Reads {curve.reading.min():.0f} to {curve.reading.max():.0f}; it changes over {high - low:.0f} mm: "
@@ -157,7 +170,7 @@ class ProfileSheet(Panel):
                 f"At target {target:g} the sensor rides {side}, with {place - low:.0f} and {high - place:.0f} mm to go."
             )
         if sensor.scale == "counts":
-            given = view.run.trace.raw_output
+            given = self._given(view)
             said.append(
                 f"The sensor gave counts from {given.min():.0f} to {given.max():.0f} of {sensor.highest_count}."
             )

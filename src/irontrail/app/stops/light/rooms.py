@@ -9,14 +9,25 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.worker import NewestWins
-from irontrail.core.advice.rooms import RoomView, in_brief, look_at_rooms, readings_here, setup_in, verdict
+from irontrail.core.advice.rooms import (
+    RoomView,
+    in_brief,
+    look_at_rooms,
+    readings_here,
+    setup_in,
+    take_readings,
+    verdict,
+)
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.rooms import Room, as_found, with_readings
+from irontrail.core.light.rooms import Room, as_found
 from irontrail.core.light.sensor import Calibration, calibrated
-from irontrail.core.project import Project
+from irontrail.core.project import Project, Setup
 from irontrail.core.quantity import put, quantities
+from irontrail.core.steering.pair import Which
 
 WHICH = ("practice", "event")
+# Where a room has the numbers of a second sensor.
+SECOND = {"height_mm": "second_height_mm", "shield": "second_shield"}
 TRACKS = {"room_light": (0.0, 1.0), "height_mm": (2.0, 25.0), "shield": (0.0, 1.0)}
 # What is told of each room, down the table.
 ROWS = ("dark, raw", "bright, raw", "best, raw", "best, of 100", "as set now", "calibrated")
@@ -29,11 +40,12 @@ class RoomsSheet(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.looker = NewestWins(look_at_rooms, self._on_looked, self._not_told)
+        self.looker = NewestWins(lambda asked: look_at_rooms(*asked), self._on_looked, self._not_told)
         self.retired.connect(self.looker.close)
         self.room_dials: dict[tuple[str, str], Dial] = {}
         self.work_here: dict[str, QPushButton] = {}
         self.as_now: dict[str, QPushButton] = {}
+        self.add_sensor_choice()
         columns = QHBoxLayout()
         columns.setSpacing(14)
         for which in WHICH:
@@ -114,8 +126,13 @@ class RoomsSheet(Panel):
         project = replace(self.session.project, **{which: room})  # type: ignore[arg-type]
         self.session.document.apply(label, project, key)
 
+    def _name(self, name: str) -> str:
+        """The field of a room that has a number of the sensor looked at."""
+        return SECOND.get(name, name) if self.which == "second" else name
+
     def _change(self, which: str, name: str, value: float, settled: bool) -> None:
         room: Room = getattr(self.session.project, which)
+        name = self._name(name)
         self._put(f"{room.name}: {name}", which, put(room, name, value), f"{which} {name}")
         if settled:
             self.session.settle()
@@ -127,18 +144,22 @@ class RoomsSheet(Panel):
     def _take_now(self, which: str) -> None:
         room: Room = getattr(self.session.project, which)
         setup = self.session.setup
-        self._put(f"{room.name} as now", which, as_found(room, setup.light, setup.robot))
+        self._put(f"{room.name} as now", which, as_found(room, setup.light, setup.robot, setup.second))
 
     def take_readings(self) -> None:
         """Make the program read as before with the two readings."""
         setup = self.session.setup
         try:
-            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value, readings_here(setup))
+            made, says = self._with_readings(setup)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
-        self.session.edit("two readings", replace(setup, light=made.light, program=made.program))
-        self.session.notice(made.says)
+        self.session.edit("two readings", made)
+        self.session.notice(says)
+
+    def _with_readings(self, setup: Setup) -> tuple[Setup, str]:
+        found = Calibration(self.dark.value, self.bright.value)
+        return take_readings(setup, self.which, found, readings_here(setup, self.which))
 
     # --- showing
 
@@ -146,28 +167,29 @@ class RoomsSheet(Panel):
         super().show_project()
         project = self.session.project
         for (which, name), dial in self.room_dials.items():
-            dial.set_value(getattr(getattr(project, which), name))
+            dial.set_value(getattr(getattr(project, which), self._name(name)))
         self._show_readings()
-        self.looker.request(project)
+        self.looker.request((project, self.which))
 
     def _show_readings(self) -> None:
         setup = self.session.setup
         try:
-            made = with_readings(setup.light, setup.program, self.dark.value, self.bright.value, readings_here(setup))
+            _, says = self._with_readings(setup)
         except IronTrailError as error:
             self.readings_say.setText(str(error))
             self.take.setEnabled(False)
         else:
-            self.readings_say.setText(made.says)
+            self.readings_say.setText(says)
             self.take.setEnabled(True)
 
-    def _not_told(self, _project: Project, error: Exception) -> None:
+    def _not_told(self, _asked: tuple[Project, Which], error: Exception) -> None:
         for cell in self.cells.values():
             cell.setText("–")
         self.says.setText(f"These rooms cannot be told: {error}")
 
-    def _on_looked(self, project: Project, views: tuple[RoomView, RoomView]) -> None:
-        calibration = project.setup.light.calibration
+    def _on_looked(self, asked: tuple[Project, Which], views: tuple[RoomView, RoomView]) -> None:
+        project, which_sensor = asked
+        calibration = project.setup.seen_by(which_sensor).light.calibration
         for which, view in zip(WHICH, views, strict=True):
             readings = view.readings
             best = 0.5 * (readings.dark + readings.bright)

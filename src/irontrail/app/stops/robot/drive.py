@@ -9,6 +9,7 @@ from irontrail.app.widgets.motor_picture import Motor, MotorPicture
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import with_value
 from irontrail.core.robot.wiring import OUTPUTS, Wiring
+from irontrail.core.steering.pair import SENSORS
 
 # What is tried on the picture: both wheels' powers, forward positive.
 MOVES = {"forward": (50.0, 50.0), "left": (-30.0, 30.0), "right": (30.0, -30.0)}
@@ -50,6 +51,17 @@ class DriveSheet(Panel):
             lambda name: self._change(right_mirrored=name == "mirrored"),
             says="The right motor is built in {}.",
         )
+        self.input_rows, self.inputs = [], {}
+        for which, number in zip(SENSORS, (1, 2), strict=True):
+            widget, row = self.add_row_apart()
+            self.input_rows.append(widget)
+            self.inputs[which] = self.add_choice(
+                f"Sensor {number} on",
+                outputs,
+                lambda name, which=which: self._change(**{f"{which}_input": int(name)}),  # type: ignore[misc]
+                row,
+                f"The {which} sensor is plugged into input {{}}.",
+            )
         for path, low, high in (
             ("top_speed_mm_s", 100.0, 1000.0),
             ("response_time_s", 0.0, 0.2),
@@ -74,6 +86,11 @@ class DriveSheet(Panel):
         for buttons, mirrored in ((self.left_way, wiring.left_mirrored), (self.right_way, wiring.right_mirrored)):
             for name, button in buttons.items():
                 button.setChecked((name == "mirrored") == mirrored)
+        for which, buttons in self.inputs.items():
+            for name, button in buttons.items():
+                button.setChecked(name == str(getattr(wiring, f"{which}_input")))
+        for input_row in self.input_rows:
+            input_row.setVisible(self.session.setup.second is not None)
         left, right = MOVES[self.checked]
         commands = wiring.commands(left, right)
         self.picture.set_motors(
@@ -93,6 +110,9 @@ class DriveSheet(Panel):
             values["right_output"] = wiring.left_output
         elif values.get("right_output") == wiring.left_output:
             values["left_output"] = wiring.right_output
+        for this, other in (("first_input", "second_input"), ("second_input", "first_input")):
+            if values.get(this) == getattr(wiring, other):
+                values[other] = getattr(wiring, this)
         try:
             changed = replace(wiring, **values)  # type: ignore[arg-type]
         except IronTrailError as error:

@@ -97,7 +97,7 @@ class LogbookSheet(Panel):
     def _changed(self, before: KeptRun | None, run: KeptRun) -> str:
         """What was changed since the run kept before it, in words, made once."""
         if before is None:
-            return f"{run.setup.mat.name}, {run.setup.program.law}"
+            return f"{run.setup.mat.name}, {run.setup.program.steers_by}"
         key = (id(before.setup), id(run.setup))
         if key not in self._words:
             said = changes(before.setup, run.setup)

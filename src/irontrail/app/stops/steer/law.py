@@ -3,27 +3,23 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-import numpy as np
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.stops.steer.curve import CurveOnSheet, is_alike
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import LawPicture
 from irontrail.app.widgets.remark_list import RemarkList, Said
-from irontrail.app.widgets.steering_curve import CurvePicture, SteeringCurveView
 from irontrail.core.quantity import Quantity, with_value
-from irontrail.core.steering.handles import handles, moved, nudged
 from irontrail.core.steering.laws.bands import BANDS, Bands, fewer_bands, more_bands
 from irontrail.core.steering.laws.on_off import ON_OFF, with_power
 from irontrail.core.steering.laws.pid import PID, per_loop
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.registry import LAWS, LawName
 
-# Power steps up to this are too fine to draw.
-FINE_STEP = 2.0
 TARGET = "program.target"
 # What a hand-written loop adds up and takes differences with.
 PER_LOOP = {
@@ -67,9 +63,12 @@ class LawSheet(Panel):
             laws.addWidget(picture, i // 3, i % 3)
         one_of(self, self.laws.values())
         self.column.addLayout(laws)
-        self.curve = SteeringCurveView(theme)
-        self.curve.dragged.connect(self._on_curve)
-        self.curve.nudged.connect(self._on_nudge)
+        self.table_says = self.add_words(
+            "The table of the two sensors decides, and no law: its four cases are on the sheet Pair. Choosing another "
+            "arrangement there brings the law back."
+        )
+        self.on_sheet = CurveOnSheet(session, theme, lambda: not self.each_side.isChecked())
+        self.curve = self.on_sheet.view
         self.column.addWidget(self.curve, 5)
         self.remarks = RemarkList(theme, self._mend)
         self.column.addWidget(self.remarks)
@@ -82,7 +81,7 @@ class LawSheet(Panel):
                 self.add_dial(f"program.{dial.path}", dial.low, dial.high)
         self.each_side = QCheckBox("set each side by itself")
         self.each_side.setToolTip("Steer differently on the dark side and on the light side")
-        self.each_side.setChecked(not _is_alike(session.setup.program))
+        self.each_side.setChecked(not is_alike(session.setup.program))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
         self.band_row = QWidget()
@@ -107,17 +106,21 @@ class LawSheet(Panel):
         program = self.session.setup.program
         for law, picture in self.laws.items():
             picture.setChecked(law == program.law)
+            picture.setEnabled(program.chosen.name in LAWS)
         self._show_dials(program)
 
     def _show_dials(self, program: Program) -> None:
         """Only the dials of the present law."""
         law = program.chosen
-        if not _is_alike(program) and not self.each_side.isChecked():
+        if not is_alike(program) and not self.each_side.isChecked():
             self.each_side.setChecked(True)
         each = self.each_side.isChecked()
         shown = {f"program.{dial.path}" for dial in law.dials if each or not dial.each_side}
-        if law.uses_target:
+        if law.uses_target and not program.astride:
             shown.add(TARGET)
+        # A table of two sensors decides by itself, whatever law is chosen.
+        self.table_says.setVisible(law not in LAWS.values())
+        self.curve.setVisible(law in LAWS.values())
         self.band_row.setVisible(law is BANDS)
         for path, dial in self.dials.items():
             dial.setVisible(path in shown)
@@ -133,38 +136,7 @@ class LawSheet(Panel):
         self.dials[TARGET].set_label(law.target_name)
 
     def show_view(self) -> None:
-        view = self.session.view
-        if view is None:
-            return
-        program, curve = view.setup.program, view.curve
-        # Steps of a percent or two would only make the lines ragged.
-        stepped = view.setup.robot.drive.power_step > FINE_STEP
-        low = -100.0 if min(curve.left.min(), curve.right.min()) < -20.0 else -20.0
-        self.curve.set_picture(
-            CurvePicture(
-                reading=curve.reading,
-                left=curve.left if stepped else np.clip(curve.wanted_left, -100.0, 100.0),
-                right=curve.right if stepped else np.clip(curve.wanted_right, -100.0, 100.0),
-                clipped=curve.clipped,
-                target=program.target,
-                target_name=program.chosen.target_name,
-                handles=handles(view.setup.effective_program),
-                readings=view.run.trace.reading,
-                low_power=low,
-                rings=self._rings(),
-            )
-        )
-
-    def _rings(self) -> tuple[tuple[str, float], ...]:
-        """Where on the curve each remark belongs: its number and a reading."""
-        advice = self.session.adviser.advice
-        if advice is None or advice.remarks is None or advice.request.setup != self.session.setup:
-            return ()
-        return tuple(
-            (str(i), 0.5 * (remark.low + remark.high))
-            for i, remark in enumerate(advice.remarks, 1)
-            if remark.low is not None and remark.high is not None
-        )
+        self.on_sheet.show_view()
 
     def show_advice(self) -> None:
         advice = self.session.adviser.advice
@@ -172,12 +144,10 @@ class LawSheet(Panel):
             return
         self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
         self.remarks.setVisible(bool(advice.remarks))
-        self.curve.set_rings(self._rings())
+        self.curve.set_rings(self.on_sheet.rings())
 
     def show_now(self, row: int) -> None:
-        if self.session.view is not None:
-            trace = self.session.view.run.trace
-            self.curve.set_now(float(trace.reading[row]), float(trace.left_power[row]), float(trace.right_power[row]))
+        self.on_sheet.show_now(row)
 
     # --- editing
 
@@ -216,7 +186,7 @@ class LawSheet(Panel):
         """Set a power of one side, or of both while they are set together."""
         label = f"{name.replace('_', ' side, ')} wheel {value:.0f} %".replace("-", "−")
         changed = with_power(self.session.setup.program, name, value, not self.each_side.isChecked())
-        self._take(label, changed, f"on-off {name}", settled)
+        self.on_sheet.take(label, changed, f"on-off {name}", settled)
 
     def _change_bands(self, change: Callable[[Bands], Bands]) -> None:
         bands = self.session.setup.program.bands
@@ -228,28 +198,6 @@ class LawSheet(Panel):
     def _on_each_side(self, each: bool) -> None:
         program = self.session.setup.program
         evened = program.chosen.evened
-        if not each and evened is not None and not _is_alike(program):
+        if not each and evened is not None and not is_alike(program):
             self.session.edit("both sides alike", replace(self.session.setup, program=evened(program)))
         self.show_project()
-
-    def _on_curve(self, name: str, reading: float, power: float, settled: bool) -> None:
-        program = self.session.setup.effective_program
-        changed = moved(program, name, reading, power, not self.each_side.isChecked())
-        self._take(f"curve: {name.replace('_', ' ')}", changed, f"curve {name}", settled)
-
-    def _on_nudge(self, name: str, by_reading: float, by_power: float) -> None:
-        program = self.session.setup.effective_program
-        changed = nudged(program, name, by_reading, by_power, not self.each_side.isChecked())
-        self._take(f"curve: {name.replace('_', ' ')}", changed, f"nudge {name}", True)
-
-    def _take(self, label: str, program: Program, merge_key: str, settled: bool) -> None:
-        # The curve is that of the program as it acts; which line is looked for is not changed on it.
-        program = replace(program, line=self.session.setup.program.line)
-        self.session.edit(label, replace(self.session.setup, program=program), merge_key)
-        if settled:
-            self.session.settle()
-
-
-def _is_alike(program: Program) -> bool:
-    """Both sides of the present law are set together, if it has any."""
-    return program.chosen.alike is None or program.chosen.alike(program)

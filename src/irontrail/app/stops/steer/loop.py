@@ -8,12 +8,13 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
+from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.mixing import Mixing
 from irontrail.core.steering.program import Program
-from irontrail.core.steering.side import edge_sign
 
 # How far off its edge each of the two small robots stands.
 WELL_OFF_MM = 8.0
@@ -71,6 +72,7 @@ class LoopSheet(Panel):
         program = setup.program
         for edge, button in self.edges.items():
             button.setChecked(edge == program.edge)
+            button.setEnabled(not program.astride)
         self.ways["as laid"].setChecked(not setup.trial.reverse)
         self.ways["turned round"].setChecked(setup.trial.reverse)
         for line, button in self.lines.items():
@@ -95,16 +97,27 @@ class LoopSheet(Panel):
         if view is None:
             return
         setup, curve, profile = view.setup, view.curve, view.profile
-        tape, side = setup.mat.followed.width_mm, edge_sign(setup.program.edge)
+        tape, side = setup.mat.followed.width_mm, setup.side
         well = min(WELL_OFF_MM, 0.45 * tape)
-        both = []
+        both, pair = [], setup.program.arrangement != "one"
         for off in (-well, well):
-            reading = float(np.interp(off, profile.edge_mm, profile.reading))
-            left, right = (float(np.interp(reading, curve.reading, each)) for each in (curve.left, curve.right))
-            both.append(Turning(reading >= setup.program.target, reading, left, right, side * (0.5 * tape + off)))
+            value = float(np.interp(off, profile.edge_mm, profile.reading))
+            if pair:
+                left, right = derive.powers_beside(setup, off)
+            else:
+                left, right = (float(np.interp(value, curve.reading, each)) for each in (curve.left, curve.right))
+            aside, aim = side * (setup.off_middle_mm + off), setup.program.aim
+            both.append(Turning(value >= aim, value - (aim if pair else 0.0), left, right, aside))
         spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
         line = setup.mat.followed
-        self.turns.set_scene(TurnScene(setup.robot, spot, tape, line.colour, setup.mat.colour, (both[0], both[1])))
+        second = None
+        if setup.second is not None:
+            other = setup.second
+            second = Eye(other.mount, spot_sigma_mm(other.sensor, other.mount.height_mm), None)
+        scene = TurnScene(
+            setup.robot, spot, tape, line.colour, setup.mat.colour, (both[0], both[1]), setup.reference, second, pair
+        )
+        self.turns.set_scene(scene)
 
     # --- editing
 

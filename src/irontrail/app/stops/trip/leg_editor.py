@@ -45,10 +45,12 @@ CHOICES: dict[type[Leg], tuple[str, str, dict[str, str | bool]]] = {
     FollowLeg: ("Edge", "edge", {"own": "the program's", "left": "left", "right": "right"}),
     StraightLeg: ("Held", "held", {"by its counts": True, "not at all": False}),
     TurnLeg: ("About", "about", {"the spot": "spot", "a wheel": "wheel"}),
+    CreepLeg: ("By the", "sensor", {"first sensor": "first", "second sensor": "second"}),
 }
 CHOICE_SAYS = {
     "edge": "Follow the edge that the program follows, or one of this leg's own: {}.",
     "held": "Whether both wheels' counts are kept alike, so that it runs straight: {}.",
+    "sensor": "It creeps by what the {} reads.",
     "about": "Turn about {}: both wheels against each other, or the inner one standing.",
 }
 
@@ -178,7 +180,10 @@ class LegEditor(Panel):
             if type(leg) is kind:
                 dial.set_value(float(getattr(leg, name)))
         for kind, (holder, buttons) in self.options.items():
-            holder.setVisible(type(leg) is kind)
+            # With one sensor there is nothing to choose; astride the line there is no edge.
+            setup = self.session.setup
+            idle = {CreepLeg: setup.second is None, FollowLeg: setup.program.astride}.get(kind, False)
+            holder.setVisible(type(leg) is kind and not idle)
             if type(leg) is kind:
                 _, field, options = CHOICES[kind]
                 for name, button in buttons.items():
@@ -197,7 +202,8 @@ class LegEditor(Panel):
             for i, editor in enumerate(editors):
                 editor.setVisible(i < wanted)
                 if i < wanted and leg is not None:
-                    editor.set_end(leg.ends[i], wanted > 1 or isinstance(leg, TurnLeg | CreepLeg))
+                    can_go = wanted > 1 or isinstance(leg, TurnLeg | CreepLeg)
+                    editor.set_end(leg.ends[i], can_go, self.session.setup.second is not None)
         if leg is not None:
             self.ends_heading.setText("It ends" if not isinstance(leg, TurnLeg) else "It ends sooner")
             self.ends_heading.setVisible(bool(leg.ends))

@@ -9,7 +9,7 @@ from irontrail.app.widgets.trip_hand import MarkedLeg, Scatter, TripHand
 from irontrail.core.advice.leg_ends import ELLIPSE_SIGMAS, LegEnd
 from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, nudged
 from irontrail.core.project import Setup
-from irontrail.core.result import LegRun, sensor_way
+from irontrail.core.result import LegRun, point_way
 from irontrail.core.steering.leg_words import all_ends
 from irontrail.core.steering.planning import legs_of
 
@@ -38,7 +38,7 @@ class TripOnMat(QObject):
         if view is None or view.setup.mat.name != self.session.setup.mat.name:
             self.hand.set_legs((), chosen, count)
             return
-        x, y = sensor_way(view.run.trace, view.setup.robot.mount)
+        x, y = point_way(view.run.trace, view.setup.reference)
         ends = self._scatters()
         self.hand.set_legs(
             tuple(
@@ -56,7 +56,7 @@ class TripOnMat(QObject):
         """Where a leg left the axle and the sensor: at rest after the last one."""
         view = self.session.view
         assert view is not None
-        run, mount = view.run, view.setup.robot.mount
+        run, mount = view.run, view.setup.reference
         if leg is run.legs[-1]:
             c, s = float(np.cos(run.rest_heading_rad)), float(np.sin(run.rest_heading_rad))
             tip = run.rest_x_mm + mount.ahead_mm * c - mount.aside_mm * s

@@ -10,8 +10,9 @@ from irontrail.app.widgets.lines_button import LinesButton
 from irontrail.app.widgets.nearby_picture import NearbyPicture
 from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
+from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law
+from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, own_numbers
 from irontrail.core.tune.nearby import Advice, Nearby, look_nearby, what_next
 
 MOST_DIALS = 5
@@ -26,7 +27,7 @@ class DialsSheet(WorkingPanel):
         super().__init__(session, theme)
         self.paths: list[str] = []
         self.advice: tuple[Advice, ...] = ()
-        self._law = ""
+        self._steers_by = ""
         self._looked_at: Setup | None = None
         self.looker = NewestWins(self._look, self._on_looked, session.could_not("What the dials do nearby"))
         self.retired.connect(self.looker.close)
@@ -129,8 +130,12 @@ class DialsSheet(WorkingPanel):
 
     def _try(self, advice: Advice) -> None:
         setup = self.session.setup
-        for which, _, value in advice.changes:
-            setup = which.put(setup, value)
+        try:
+            for which, _, value in advice.changes:
+                setup = which.put(setup, value)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
         self.session.edit("what to change next", setup)
 
     # --- showing
@@ -138,9 +143,14 @@ class DialsSheet(WorkingPanel):
     def show_project(self) -> None:
         super().show_project()
         setup = self.session.setup
-        if setup.program.law != self._law:
-            self._law = setup.program.law
-            self.set_paths([*of_law(setup.program.law), "robot.mount.ahead_mm"])
+        if setup.program.steers_by != self._steers_by:
+            self._steers_by = setup.program.steers_by
+            self.set_paths([*own_numbers(setup), "robot.mount.ahead_mm"])
+            return
+        there = set(all_numbers(setup))
+        if not there >= set(self.paths):
+            # A leg has been taken out, or the second sensor off.
+            self.set_paths([path for path in self.paths if path in there] or list(own_numbers(setup)))
             return
         for path, (dial, _) in self.shown.items():
             dial.set_value(axis(setup, path).of(setup))

@@ -180,8 +180,12 @@ class MapSheet(WorkingPanel):
         """Take a cell's numbers, as one step."""
         if self.map is not None:
             spec, setup = self.map.spec, self.session.setup
-            for axis, place in ((spec.x, i), (spec.y, j)):
-                setup = axis.put(setup, spec.value(axis, place))
+            try:
+                for axis, place in ((spec.x, i), (spec.y, j)):
+                    setup = axis.put(setup, spec.value(axis, place))
+            except IronTrailError as error:
+                self.session.notice(str(error))
+                return
             self.session.edit(self._named(spec, i, j), setup)
 
     def take_best(self) -> None:

@@ -1,5 +1,7 @@
 """A search for the best of a measure within limits, over chosen numbers; and the trade-offs it met, to pick from."""
 
+from dataclasses import replace
+
 from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.session import Session
@@ -9,8 +11,9 @@ from irontrail.app.widgets.course_picture import CoursePicture
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
-from irontrail.core.quantity import Quantity, with_value
-from irontrail.core.tune.axes import all_numbers, of_law
+from irontrail.core.errors import IronTrailError
+from irontrail.core.quantity import Quantity
+from irontrail.core.tune.axes import all_numbers, own_numbers
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
 
@@ -65,7 +68,7 @@ class SearchSheet(WorkingPanel):
         super().__init__(session, theme)
         self.found: Found | None = None
         self.measure = "time_s"
-        self._law = ""
+        self._steers_by = ""
         self._measures = self.add_choice(
             "Least", tuple(SHORT.values()), self._set_measure, says="Look for the least {}.", across=len(OF_LINE) - 1
         )
@@ -213,10 +216,14 @@ class SearchSheet(WorkingPanel):
 
     def _take(self, found: Found, candidate: Candidate) -> None:
         setup = self.session.setup
-        if setup.program.law != found.spec.setup.program.law:
-            setup = with_value(setup, "program.law", found.spec.setup.program.law)
-        for axis, value in zip(found.spec.axes, candidate.values, strict=True):
-            setup = axis.put(setup, value)
+        was = found.spec.setup.program
+        try:
+            setup = replace(setup, program=replace(setup.program, law=was.law, arrangement=was.arrangement))
+            for axis, value in zip(found.spec.axes, candidate.values, strict=True):
+                setup = axis.put(setup, value)
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
         self.session.edit("numbers of the search", setup)
 
     # --- showing
@@ -225,10 +232,10 @@ class SearchSheet(WorkingPanel):
         super().show_project()
         setup = self.session.setup
         paths = all_numbers(setup)
-        if setup.program.law != self._law:
-            self._law = setup.program.law
+        if setup.program.steers_by != self._steers_by:
+            self._steers_by = setup.program.steers_by
             self._set_count(0 if not self.pickers else len(self.pickers))
-            foremost = of_law(setup.program.law)
+            foremost = own_numbers(setup)
             self._set_count(len(foremost))
             for picker, path in zip(self.pickers, foremost, strict=True):
                 picker.set_setup(setup, paths, path)

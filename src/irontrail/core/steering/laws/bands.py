@@ -9,7 +9,7 @@ from irontrail.core.errors import OutOfRangeError
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.steering.law import Change, Handle, Law, Power, Sentence, Tuned, Unused
 from irontrail.core.steering.side import steer_sign
-from irontrail.core.steering.slope import held, number
+from irontrail.core.steering.slope import below, held, number
 
 if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
@@ -117,7 +117,7 @@ def _words(program: "Program") -> tuple[Sentence, ...]:
     said, steps = [], program.bands.steps
     for i, band in enumerate(steps):
         left, right = _wheels(program, band)
-        which = f"Below {number(band.below)}" if i + 1 < len(steps) else "Above"
+        which = below(program, band.below) if i + 1 < len(steps) else "Above"
         said.append(Sentence(f"{which}: left wheel {number(left)}, right wheel {number(right)}.", i))
     return tuple(said)
 
@@ -125,9 +125,9 @@ def _words(program: "Program") -> tuple[Sentence, ...]:
 def _handles(program: "Program") -> tuple[Handle, ...]:
     """Both wheels' heights in the middle of each band, and the limits between the bands."""
     steps, found = program.bands.steps, []
-    low = 0.0
+    low, most = program.reach
     for i, band in enumerate(steps):
-        high = min(band.below, 100.0) if i + 1 < len(steps) else 100.0
+        high = min(band.below, most) if i + 1 < len(steps) else most
         middle, width = (low + high) / 2, high - low
         left, right = _wheels(program, band)
         # Side by side where both wheels have one height, so that each can be grabbed.
@@ -153,7 +153,7 @@ def _moved(program: "Program", name: str, reading: float, power: float, _alike: 
 
 
 def _powers(program: "Program") -> tuple[Power, ...]:
-    found, start = [], 0.0
+    found, start = [], program.reach[0]
     for i, band in enumerate(program.bands.steps):
         for wheel in ("left", "right"):
 

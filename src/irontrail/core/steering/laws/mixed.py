@@ -9,6 +9,7 @@ from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     GAIN,
     SPEED_DIAL,
+    at_or_above,
     handle_away,
     held,
     left_power,
@@ -52,15 +53,16 @@ def _words(program: "Program") -> tuple[Sentence, ...]:
     if law.sloped_side == "dark":
         sides = {"light": f"steer = {sign}{fixed}", "dark": slope}
     return (
-        Sentence(f"At {number(program.target)} or more (light side): {sides['light']}.", 0),
-        Sentence(f"Below (dark side): {sides['dark']}.", 1),
+        Sentence(f"{at_or_above(program, program.aim)} (light side): {sides['light']}.", 0),
+        Sentence(f"Below{'' if program.arrangement == 'one' else ' 0'} (dark side): {sides['dark']}.", 1),
     )
 
 
 def _handles(program: "Program") -> tuple[Handle, ...]:
     law = program.mixed
     away, dark = handle_away(program, law.gain), law.sloped_side == "dark"
-    reading = (program.target + 100.0) / 2 if dark else program.target / 2
+    low, high = program.reach
+    reading = (program.aim + (high if dark else low)) / 2
     steer = steer_sign(program) * law.fixed_steer * (1.0 if dark else -1.0)
     fixed = Handle("fixed", "the fixed turn", reading, left_power(program, steer), "power")
     return (*slope_handles(program, to_dark(program, away) if dark else away), fixed)

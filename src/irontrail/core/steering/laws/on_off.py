@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 from irontrail.core.quantity import Part, Quantity, with_value
 from irontrail.core.steering.law import Change, DialRange, Handle, Law, Power, Sentence, Tuned
 from irontrail.core.steering.side import steer_sign
-from irontrail.core.steering.slope import held, number
+from irontrail.core.steering.slope import at_or_above, below, held, number
 
 if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
@@ -77,12 +77,12 @@ def _step(law: Any, reading: float, target: float, _memory: Any) -> tuple[float,
 
 
 def _words(program: "Program") -> tuple[Sentence, ...]:
-    on_off, light_right, target = program.on_off, steer_sign(program) > 0, number(program.target)
+    on_off, light_right = program.on_off, steer_sign(program) > 0
     light = _turn(on_off.light_outer, on_off.light_inner, light_right)
     dark = _turn(on_off.dark_outer, on_off.dark_inner, not light_right)
     return (
-        Sentence(f"At {target} or more (light side): {light}.", 0),
-        Sentence(f"Below {target} (dark side): {dark}.", 1),
+        Sentence(f"{at_or_above(program, program.aim)} (light side): {light}.", 0),
+        Sentence(f"{below(program, program.aim)} (dark side): {dark}.", 1),
     )
 
 
@@ -94,7 +94,8 @@ def _turn(outer: float, inner: float, turns_right: bool) -> str:
 
 def _handles(program: "Program") -> tuple[Handle, ...]:
     """A handle in the middle of each of the four steps."""
-    middles = {"dark": program.target / 2, "light": (program.target + 100.0) / 2}
+    low, high = program.reach
+    middles = {"dark": (low + program.aim) / 2, "light": (program.aim + high) / 2}
     return tuple(
         Handle(name, name.replace("_", " side, ") + " wheel", middles[name.split("_")[0]], power, "power")
         for name, power in ((name, getattr(program.on_off, name)) for name in WHEELS)
@@ -116,7 +117,8 @@ def _powers(program: "Program") -> tuple[Power, ...]:
     found = []
     for name in WHEELS:
         side, wheel = name.split("_")
-        low, high = (0.0, program.target) if side == "dark" else (program.target, 100.0)
+        least, most = program.reach
+        low, high = (least, program.aim) if side == "dark" else (program.aim, most)
         found.append(
             Power(
                 f"On the {side} side the {wheel} wheel's",
@@ -143,7 +145,7 @@ def _evened(program: "Program") -> "Program":
 def _swapped(program: "Program", reading: float) -> "Program":
     """Both wheels of the side of a reading changed over."""
     law = program.on_off
-    if reading >= program.target:
+    if reading >= program.aim:
         return replace(program, on_off=replace(law, light_outer=law.light_inner, light_inner=law.light_outer))
     return replace(program, on_off=replace(law, dark_outer=law.dark_inner, dark_inner=law.dark_outer))
 

@@ -153,7 +153,7 @@ def _words(program: "Program") -> tuple[Sentence, ...]:
 
 def _handles(program: "Program") -> tuple[Handle, ...]:
     away = handle_away(program, program.pid.kp)
-    return slope_handles(program, to_dark(program, away) if program.target + away > 98.0 else away)
+    return slope_handles(program, to_dark(program, away) if program.aim + away > program.reach[1] - 2.0 else away)
 
 
 def _gains(program: "Program") -> Gains:

@@ -81,10 +81,10 @@ def _words(program: "Program") -> tuple[Sentence, ...]:
 def _handles(program: "Program") -> tuple[Handle, ...]:
     law = program.proportional
     away = handle_away(program, law.gain)
-    light = min(away, 100.0 - program.target)
+    light = min(away, program.reach[1] - program.aim)
     dark = to_dark(program, light if light > 0.0 else FAR)
     steer = steer_sign(program) * law.gain * law.dark_ratio * dark
-    place = Handle("dark gain", "gain of the dark side", program.target + dark, left_power(program, steer))
+    place = Handle("dark gain", "gain of the dark side", program.aim + dark, left_power(program, steer))
     return (*slope_handles(program, away), place)
 
 
@@ -93,7 +93,7 @@ def _moved(program: "Program", name: str, reading: float, power: float, alike: b
     if name == "dark gain":
         return program if slope is None else _with_dark_slope(program, slope, alike)
     ratio = program.proportional.dark_ratio
-    if name == "gain" and slope is not None and reading < program.target and ratio > 0.0:
+    if name == "gain" and slope is not None and reading < program.aim and ratio > 0.0:
         return with_gain(program, slope / ratio)
     return moved_slope(program, name, reading, power, alike)
 
