@@ -182,7 +182,7 @@ def rear_answer(found: Outcome) -> str:
     said = []
     for gain in REAR_GAINS:
         none, tenth = (next(r for r in found.rows if r[0] == gain and r[1] == share) for share in (0.0, 10.0))
-        laps = [f"{r[4]} (up to {r[6]:.0f} mm off)" if r[4] else "none" for r in (none, tenth)]
+        laps = [f"{r[4]} ({r[6]:.0f} mm off at the farthest)" if r[4] else "none" for r in (none, tenth)]
         said.append(
             f"at gain {gain:g} the heading sways {none[2]:.1f}° without it and {tenth[2]:.1f}° with a tenth, the angle at "
             f"rest scatters {none[3]:.2f}° and {tenth[3]:.2f}°, and of 40 laps {laps[0]} and {laps[1]} are finished"

@@ -165,7 +165,7 @@ class Hunt:
         self.session.looking.go_to(stop)
         panel = self.window.panel(stop)
         if isinstance(panel, SheetedPanel):
-            sheet = self.chance.choice(list(panel.names))
+            sheet = self.chance.choice(panel.there)
             self.last += f" {sheet}"
             panel.turn_to(sheet)
 

@@ -11,7 +11,9 @@ from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.project import with_one, with_second
+from irontrail.core.steering.laws.table import Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, CreepLeg, FollowLeg, Trip
+from irontrail.core.steering.pair import Pair
 from irontrail.core.theory.pair import pair_point
 from irontrail.core.tune.axes import axis
 from irontrail.files import project_file
@@ -276,7 +278,7 @@ class SteerTest(PairWindowTest):
 
     def test_a_tables_powers_are_dragged_and_stepped_by_keys(self) -> None:
         sheet = self.go("Steer", "Pair")
-        self.press(sheet.pictures["table"])
+        self.put(setup_with(self.session.setup, program__table=Table(), program__arrangement="table"))
         cases = sheet.cases
         self.drag(cases, cases.handle("right", "left"), QPoint(0, 17))
         self.assertAlmostEqual(self.session.setup.program.table.right.left, 45.0 - 50.0, delta=3.0)
@@ -301,7 +303,7 @@ class SteerTest(PairWindowTest):
     def test_the_weight_is_a_handle_and_a_slider(self) -> None:
         sheet = self.go("Steer", "Pair")
         setup = setup_with(self.session.setup, second__mount__ahead_mm=-25.0, second__mount__aside_mm=12.0)
-        self.put(setup_with(setup, program__arrangement="weighted"))
+        self.put(setup_with(setup, program__pair=Pair(), program__arrangement="weighted"))
         weight = sheet.weight
         slopes = pair_point(self.session.setup).slopes
         lever = (slopes[0] * 75.0 + slopes[1] * -25.0) / sum(slopes)

@@ -20,7 +20,7 @@ from irontrail.core.robot.mount import Mount
 from irontrail.core.steering.handles import handles, moved
 from irontrail.core.steering.laws.table import Case, Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, AtReading, CreepLeg, FollowLeg, StraightLeg, Trip
-from irontrail.core.steering.pair import ARRANGEMENTS, reach
+from irontrail.core.steering.pair import ARRANGEMENTS, ASTRIDE, reach
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.words import in_words
@@ -30,6 +30,7 @@ from irontrail.core.theory.sampled import swing, ultimate_gain
 from irontrail.core.theory.turning import check_bends
 from irontrail.core.tune import ultimate_gain as rocking
 from irontrail.core.tune.axes import all_numbers, axis, foremost
+from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.robustness import STRAINS
 from tests.support import lighthouse, setup_with, straight_mat
 
@@ -386,6 +387,12 @@ class JudgingTest(unittest.TestCase):
         trace = derive.run(setup).trace
         both = (trace.reading < 30.0) & (trace.second_reading < 30.0)
         self.assertGreater(int((np.diff(both.astype(int)) > 0).sum()), 3)
+
+    def test_the_demo_is_followed_by_every_arrangement_astride(self) -> None:
+        setups = [setup_with(demo_project("ropewalk").setup, program__arrangement=name) for name in ASTRIDE]
+        batch = run_batch(setups, 20)
+        assert batch is not None
+        self.assertEqual(batch.finished.tolist(), [1.0, 1.0, 1.0])
 
     def test_what_it_steers_by_is_drawn_across_the_line(self) -> None:
         for arrangement, least in (("difference", 80.0), ("each its side", 40.0), ("weighted", 60.0)):

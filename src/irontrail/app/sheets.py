@@ -86,7 +86,8 @@ class SheetedPanel(Panel):
         return self._sheets[name]
 
     def turn_to(self, name: str) -> None:
-        """Bring a sheet into sight."""
+        """Bring a sheet into sight; one that this robot has no use for gives way to the usual one."""
+        name = name if name in self.there else self.usual
         self.session.looking.sheets[self.title] = name
         for other, button in self.names.items():
             button.setChecked(other == name)

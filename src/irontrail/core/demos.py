@@ -10,6 +10,7 @@ from irontrail.core.project import Project, Setup, Trial
 from irontrail.core.robot.mount import Mount, Robot
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.laws.proportional import Proportional
+from irontrail.core.steering.laws.table import Case, Table
 from irontrail.core.steering.legs import (
     AfterDistance,
     AtMark,
@@ -20,6 +21,7 @@ from irontrail.core.steering.legs import (
     Trip,
     TurnLeg,
 )
+from irontrail.core.steering.pair import Pair
 from irontrail.core.steering.program import Program
 
 
@@ -87,9 +89,19 @@ def _of_mat(name: str) -> Demo:
 
 
 def _rope_walk() -> Setup:
-    """Two sensors astride the line, over its edges, and steered by their difference."""
+    """Two sensors astride the line, over its edges, and steered by their difference.
+
+    A table, and each to its side, follow it too with the numbers that they have here.
+    """
     robot = Robot(mount=Mount(75.0, 12.0))
-    program = Program(arrangement="difference", speed=32.0, proportional=Proportional(gain=0.36))
+    straight, turn = Case(34.0, 34.0), (0.0, 52.0)
+    program = Program(
+        arrangement="difference",
+        speed=32.0,
+        proportional=Proportional(gain=0.36),
+        pair=Pair(0.5, "opposite", 80.0, 80.0),
+        table=Table(straight, Case(*turn), Case(*turn[::-1]), straight),
+    )
     return Setup(DEMO_MATS["ropewalk"](), robot, program=program, second=SecondSensor(Mount(75.0, -12.0)))
 
 
