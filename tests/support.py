@@ -58,6 +58,7 @@ class WindowTest(unittest.TestCase):
     """Opens the real window; any Qt warning fails, and so does a closed window that is not collected."""
 
     warnings: list[str]
+    session: Any
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -149,6 +150,19 @@ class WindowTest(unittest.TestCase):
         """Wait until the run of the project as it stands is shown."""
         self.wait_for(lambda: session.advised and session.view is not None and session.view.setup == session.setup)
         self.app.processEvents()
+
+    def drag(self, widget: Any, start: Any, by: Any) -> None:
+        """Drag from a place of a widget, in two moves; the window has a `session`."""
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+
+        left, at = Qt.MouseButton.LeftButton, start.toPoint()
+        QTest.mousePress(widget, left, pos=at)
+        QTest.mouseMove(widget, at + by / 2)
+        self.settle(self.session)
+        QTest.mouseMove(widget, at + by)
+        QTest.mouseRelease(widget, left, pos=at + by)
+        self.settle(self.session)
 
     def wait_for(self, condition: Callable[[], bool], seconds: float = 120.0) -> None:
         """Let the window live until something holds; fails if it takes far too long."""

@@ -3,7 +3,7 @@
 import unittest
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
@@ -52,15 +52,6 @@ class PairWindowTest(WindowTest):
 
     def press(self, button: QWidget) -> None:
         QTest.mouseClick(button, LEFT)
-        self.settle(self.session)
-
-    def drag(self, widget: QWidget, start: QPointF, by: QPoint) -> None:
-        at = start.toPoint()
-        QTest.mousePress(widget, LEFT, pos=at)
-        QTest.mouseMove(widget, at + by / 2)
-        self.settle(self.session)
-        QTest.mouseMove(widget, at + by)
-        QTest.mouseRelease(widget, LEFT, pos=at + by)
         self.settle(self.session)
 
 
@@ -329,7 +320,7 @@ class SteerTest(PairWindowTest):
         self.wait_for(lambda: self.session.advised)
         advice = self.session.adviser.advice
         self.assertEqual([remark.kind for remark in advice.remarks][:1], ["gap"])
-        sheet._mend(0)
+        sheet.said.mend(0)
         self.settle(self.session)
         mounts = self.session.setup.robot.mount.aside_mm, self.session.setup.second.mount.aside_mm
         self.assertEqual(mounts, (10.0, -10.0))

@@ -4,9 +4,8 @@ import unittest
 from itertools import pairwise
 from typing import Any
 
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.robot.wiring import Wiring
@@ -32,16 +31,6 @@ class RobotTest(WindowTest):
         QTest.mouseClick(panel.names[name], LEFT)
         self.settle(self.session)
         return panel.sheet(name)
-
-    def drag(self, widget: QWidget, start: QPointF, by: QPoint) -> None:
-        """Drag from a place of a widget, in two moves."""
-        at = start.toPoint()
-        QTest.mousePress(widget, LEFT, pos=at)
-        QTest.mouseMove(widget, at + by / 2)
-        self.settle(self.session)
-        QTest.mouseMove(widget, at + by)
-        QTest.mouseRelease(widget, LEFT, pos=at + by)
-        self.settle(self.session)
 
 
 class PlanTest(RobotTest):

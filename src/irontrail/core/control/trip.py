@@ -19,12 +19,8 @@ from irontrail.core.control.legs import (
     TIME,
     TURN,
 )
-from irontrail.core.steering.legs import OFF_LINE, OWN_END, RAMP_LEAST, on_mark
+from irontrail.core.steering.legs import HOLD_PER_MM, OFF_LINE, OWN_END, RAMP_LEAST, STANDS_MM_S, on_mark
 
-# A wheel that turns slower than this, by its counts, stands.
-STANDS_MM_S = 2.0
-# How much power is moved from the wheel that is ahead to the other, for each mm, where a straight is held by counts.
-HOLD_PER_MM = 1.5
 _on_mark: Any = njit(on_mark, error_model="numpy")
 
 

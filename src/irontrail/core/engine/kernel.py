@@ -237,19 +237,21 @@ def sense_all(p, work, sample, random, second_random):
 
 @inlined
 def first_looks(p, work, field, second_field):
-    """What each sensor sees where the robot is set down."""
-    first_look(p.sensor, work.plant, work.timing, work.first, field)
+    """All that each sensor has seen so far is the place where the robot is set down."""
+    look_at_once(p.sensor, work.plant, work.timing, work.first, field, False)
+    work.first.lagged[:] = work.first.light
     if p.sensors > 1:
-        first_look(p.second, work.plant, work.timing, work.second, second_field)
+        look_at_once(p.second, work.plant, work.timing, work.second, second_field, False)
+        work.second.lagged[:] = work.second.light
 
 
 @compiled
-def first_look(sensor, plant, timing, seen, field):
-    """All that a sensor has seen so far is the place where the robot stands."""
+def look_at_once(sensor, plant, timing, seen, field, slow):
+    """Look where the robot has been put: samples on their way are of that place, but for a slow sensor's."""
     x, y = point_of(sensor, plant)
     levels_at(sensor, field, x, y, seen.light)
-    seen.lagged[:] = seen.light
-    seen.samples[: timing.late + 1] = seen.light
+    if not slow:
+        seen.samples[: timing.late + 1] = seen.light
 
 
 @inlined
@@ -276,18 +278,9 @@ def pull(p, line, work, field, second_field, time, route_x, route_y, reach):
     put_down(work.plant, p.pull_x, p.pull_y, p.pull_heading)
     x, y = point_of(p.plant, work.plant)
     set_back(line, work.judge, x, y, time, route_x, route_y, reach)
-    look_after_pull(p.sensor, work.plant, work.timing, work.first, field)
+    look_at_once(p.sensor, work.plant, work.timing, work.first, field, work.timing.slow)
     if p.sensors > 1:
-        look_after_pull(p.second, work.plant, work.timing, work.second, second_field)
-
-
-@compiled
-def look_after_pull(sensor, plant, timing, seen, field):
-    """What a sensor sees where the robot has been put."""
-    x, y = point_of(sensor, plant)
-    levels_at(sensor, field, x, y, seen.light)
-    if not timing.slow:
-        seen.samples[: timing.late + 1] = seen.light
+        look_at_once(p.second, work.plant, work.timing, work.second, second_field, work.timing.slow)
 
 
 @inlined

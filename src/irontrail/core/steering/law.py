@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.quantity import Part, Quantity
+from irontrail.core.steering.listed import Steps
 
 if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
@@ -140,6 +141,8 @@ class Law:
         The powers that its settings name.
     gains : callable
         What it is near its target, for theory; None where it is no such thing.
+    listed : callable
+        Its steps in a listing, which do to the letter what `step` does; None for a law that cannot be listed.
     says : str
         What it does, in a sentence that a newcomer understands.
     """
@@ -166,6 +169,7 @@ class Law:
     target_name: str = "target"
     uses_target: bool = True
     tuned_in_duels: bool = True
+    listed: "Callable[[Program], Steps] | None" = None
     alike: "Callable[[Program], bool] | None" = None
     evened: "Callable[[Program], Program] | None" = None
     gains: "Callable[[Program], Gains | None]" = lambda _program: None

@@ -14,6 +14,10 @@ MAX_ENDS = 6
 OWN_END = MAX_ENDS + 1
 # A ramp never asks for less than this share of the power.
 RAMP_LEAST = 0.3
+# A wheel that turns slower than this, by its counts, stands.
+STANDS_MM_S = 2.0
+# How much power is moved from the wheel that is ahead to the other, for each mm, where a straight is held by counts.
+HOLD_PER_MM = 1.5
 # The line is found only after a reading has been so far off it.
 OFF_LINE = 10.0
 Then = Literal["brake", "roll on"]

@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QPushButton, 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.steer.curve import CurveOnSheet, is_alike
+from irontrail.app.stops.steer.remarks import RemarksOnSheet
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import LawPicture
-from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.core.quantity import Quantity, with_value
 from irontrail.core.steering.laws.bands import BANDS, Bands, fewer_bands, more_bands
 from irontrail.core.steering.laws.on_off import ON_OFF, with_power
@@ -70,7 +70,8 @@ class LawSheet(Panel):
         self.on_sheet = CurveOnSheet(session, theme, lambda: not self.each_side.isChecked())
         self.curve = self.on_sheet.view
         self.column.addWidget(self.curve, 5)
-        self.remarks = RemarkList(theme, self._mend)
+        self.said = RemarksOnSheet(session, theme)
+        self.remarks = self.said.view
         self.column.addWidget(self.remarks)
         self._on_off: dict[str, Dial] = {}
         for dial in dict.fromkeys(each for law in LAWS.values() for each in law.dials):
@@ -139,11 +140,7 @@ class LawSheet(Panel):
         self.on_sheet.show_view()
 
     def show_advice(self) -> None:
-        advice = self.session.adviser.advice
-        if advice is None or advice.remarks is None or self.session.view is None:
-            return
-        self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
-        self.remarks.setVisible(bool(advice.remarks))
+        self.said.show()
         self.curve.set_rings(self.on_sheet.rings())
 
     def show_now(self, row: int) -> None:
@@ -154,13 +151,6 @@ class LawSheet(Panel):
     def _choose(self, law: LawName) -> None:
         self.session.choose_law(law)
         self.show_project()
-
-    def _mend(self, place: int) -> None:
-        advice = self.session.adviser.advice
-        if advice is not None and advice.remarks is not None and place < len(advice.remarks):
-            remark = advice.remarks[place]
-            if remark.mended is not None:
-                self.session.try_mend(remark.mend, remark.mended)
 
     def _per_loop_dial(self, name: str) -> Dial:
         """A gain as it is typed into a loop that adds up errors and takes plain differences."""

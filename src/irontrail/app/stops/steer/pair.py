@@ -5,10 +5,10 @@ from PySide6.QtWidgets import QGridLayout
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.steer.curve import CurveOnSheet, is_alike
+from irontrail.app.stops.steer.remarks import RemarksOnSheet
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.arrangement_picture import ArrangementPicture
 from irontrail.app.widgets.choice import one_of
-from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.table_cases import CasesPicture, TableCases
 from irontrail.app.widgets.weight_picture import Weighing, WeightPicture
 from irontrail.core.errors import IronTrailError
@@ -64,7 +64,8 @@ class PairSheet(Panel):
         self.add_dial(TARGET, 0.0, 100.0)
         self.add_dial(LEFT, 0.0, 100.0)
         self.add_dial(RIGHT, 0.0, 100.0)
-        self.remarks = RemarkList(theme, self._mend)
+        self.said = RemarksOnSheet(session, theme)
+        self.remarks = self.said.view
         self.column.addWidget(self.remarks)
         self.finish()
 
@@ -117,11 +118,8 @@ class PairSheet(Panel):
             self._show_cases(view.setup, list(CASES)[rule] if 0 <= rule < len(CASES) else None)
 
     def show_advice(self) -> None:
-        advice = self.session.adviser.advice
-        if advice is not None and advice.remarks is not None and self.session.view is not None:
-            self.remarks.set_said(tuple(Said(remark.says, remark.mend) for remark in advice.remarks))
-            self.remarks.setVisible(bool(advice.remarks))
-            self.curve.set_rings(self.on_sheet.rings())
+        self.said.show()
+        self.curve.set_rings(self.on_sheet.rings())
 
     # --- editing
 
@@ -148,10 +146,3 @@ class PairSheet(Panel):
         if edges != setup.program.pair.edges:
             self.session.edit(f"second on the {edges} edge", with_value(setup, "program.pair.edges", edges))
         self.show_project()
-
-    def _mend(self, place: int) -> None:
-        advice = self.session.adviser.advice
-        if advice is not None and advice.remarks is not None and place < len(advice.remarks):
-            remark = advice.remarks[place]
-            if remark.mended is not None:
-                self.session.try_mend(remark.mend, remark.mended)

@@ -6,8 +6,9 @@ from itertools import pairwise
 from typing import TYPE_CHECKING, Annotated, Any
 
 from irontrail.core.errors import OutOfRangeError
-from irontrail.core.quantity import Part, Quantity
+from irontrail.core.quantity import Part, Quantity, quantities
 from irontrail.core.steering.law import Change, Handle, Law, Power, Sentence, Tuned, Unused
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import below, held, number
 
@@ -216,6 +217,23 @@ def _rescaled(law: Bands, moved: Callable[[float], float], _times: float) -> Ban
     return Bands((*sorted(steps, key=lambda band: band.below), law.steps[-1]))
 
 
+def _listed(program: "Program") -> Steps:
+    ranges, numbers, lines = quantities(Band), [], []
+    for i, band in enumerate(program.bands.steps):
+        last = i + 1 == len(program.bands.steps)
+        if not last:
+            numbers.append(Number.of(f"BAND_{i + 1}_BELOW", ranges["below"], band.below, f"band {i + 1} below"))
+        for wheel in ("left", "right"):
+            label = f"band {i + 1}: {wheel} wheel"
+            numbers.append(Number.of(f"BAND_{i + 1}_{wheel.upper()}", ranges[wheel], getattr(band, wheel), label))
+        if len(program.bands.steps) == 1:
+            lines += [f"left = BAND_1_LEFT  #@{i}", f"right = BAND_1_RIGHT  #@{i}"]
+            break
+        lines.append("else:" if last else f"{'if' if i == 0 else 'elif'} value < BAND_{i + 1}_BELOW:")
+        lines += [f"    {wheel} = BAND_{i + 1}_{wheel.upper()}  #@{i}" for wheel in ("left", "right")]
+    return Steps(tuple(numbers), tuple(lines))
+
+
 BANDS = Law(
     name="bands",
     field="bands",
@@ -244,6 +262,7 @@ BANDS = Law(
         ),
     ),
     uses_target=False,
+    listed=_listed,
     swapped=_swapped,
     unused=_unused,
     rescaled=_rescaled,

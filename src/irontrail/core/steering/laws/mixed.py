@@ -3,8 +3,9 @@
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from irontrail.core.quantity import Part, Quantity
+from irontrail.core.quantity import Part, Quantity, quantities
 from irontrail.core.steering.law import DialRange, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     GAIN,
@@ -74,6 +75,19 @@ def _moved(program: "Program", name: str, reading: float, power: float, alike: b
     return moved_slope(program, name, reading, power, alike)
 
 
+def _listed(program: "Program") -> Steps:
+    ranges, law = quantities(Mixed), program.mixed
+    slope = "steer = GAIN * error"
+    light, dark = (slope, "steer = -FIXED_STEER") if law.sloped_side == "light" else ("steer = FIXED_STEER", slope)
+    return Steps(
+        (
+            Number.of("GAIN", ranges["gain"], law.gain),
+            Number.of("FIXED_STEER", ranges["fixed_steer"], law.fixed_steer),
+        ),
+        ("if error >= 0.0:", f"    {light}  #@0", "else:", f"    {dark}  #@1"),
+    )
+
+
 MIXED = Law(
     name="mixed",
     field="mixed",
@@ -93,5 +107,6 @@ MIXED = Law(
     tuned=(Tuned("speed", 20.0, 100.0), Tuned("mixed.gain", 0.1, 2.5), Tuned("mixed.fixed_steer", 5.0, 80.0)),
     gain="gain",
     tuned_in_duels=False,
+    listed=_listed,
     rescaled=lambda law, _moved, times: held(law, gain=law.gain * times),
 )

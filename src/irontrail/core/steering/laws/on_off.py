@@ -4,8 +4,9 @@ from dataclasses import dataclass, replace
 from math import floor
 from typing import TYPE_CHECKING, Annotated, Any
 
-from irontrail.core.quantity import Part, Quantity, with_value
+from irontrail.core.quantity import Part, Quantity, quantities, with_value
 from irontrail.core.steering.law import Change, DialRange, Handle, Law, Power, Sentence, Tuned
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import at_or_above, below, held, number
 
@@ -186,6 +187,22 @@ def _with(program: "Program", speed: float, steer: float) -> "Program":
     return with_value(program, "on_off", OnOff(outer, inner, outer, inner))
 
 
+def _listed(program: "Program") -> Steps:
+    ranges = quantities(OnOff)
+    numbers = tuple(Number.of(name.upper(), ranges[name], getattr(program.on_off, name)) for name in WHEELS)
+    return Steps(
+        numbers,
+        (
+            "if value >= AIM:",
+            "    left = LIGHT_OUTER  #@0",
+            "    right = LIGHT_INNER  #@0",
+            "else:",
+            "    left = DARK_INNER  #@1",
+            "    right = DARK_OUTER  #@1",
+        ),
+    )
+
+
 ON_OFF = Law(
     name="on-off",
     field="on_off",
@@ -219,4 +236,5 @@ ON_OFF = Law(
     swapped=_swapped,
     harder=_harder,
     within=_within,
+    listed=_listed,
 )  # fmt: skip

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import exp
 from typing import TYPE_CHECKING, Annotated, Any
 
-from irontrail.core.quantity import Part, Quantity
+from irontrail.core.quantity import Part, Quantity, quantities
 from irontrail.core.steering.law import (
     D_SHARE,
     I_SHARE,
@@ -17,6 +17,7 @@ from irontrail.core.steering.law import (
     Sentence,
     Tuned,
 )
+from irontrail.core.steering.listed import Number, Steps, Variable
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     SPEED_DIAL,
@@ -161,6 +162,38 @@ def _gains(program: "Program") -> Gains:
     return Gains(pid.kp, pid.ki, pid.kd, pid.filter_s)
 
 
+def _listed(program: "Program") -> Steps:
+    law, ranges, period = program.pid, quantities(Pid), program.decision_time_s
+    _, _, _, share, _, _ = _packed(law, period)
+    numbers = [Number.of(name.upper(), ranges[name], getattr(law, name)) for name in ("kp", "ki", "kd")]
+    numbers += [
+        Number.of("INTEGRAL_LIMIT", ranges["integral_limit"], law.integral_limit),
+        Number("DERIVATIVE_SHARE", share, "share of each new change of error, by filter and time between decisions"),
+        Number("PERIOD", period, "time between decisions, s"),
+    ]
+    lines = [
+        "if begun == 1:",
+        "    slope = (error - last_error) / PERIOD",
+        "    derivative = derivative + (slope - derivative) * DERIVATIVE_SHARE",
+        "last_error = error",
+        "begun = 1",
+        "integral = integral + error * PERIOD",
+    ]
+    if law.ki > 0.0:
+        lines += [
+            "most = INTEGRAL_LIMIT / KI",
+            "integral = min(max(integral, -most), most)",
+        ]
+    lines += ["steer = KP * error + KI * integral + KD * derivative  #@0"]
+    memory = (
+        Variable("integral", 0.0, "the errors added up, each for its time"),
+        Variable("derivative", 0.0, "how fast the error changes, smoothed"),
+        Variable("last_error", 0.0),
+        Variable("begun", 0, "0 before the first error"),
+    )
+    return Steps(tuple(numbers), tuple(lines), memory)
+
+
 PID = Law(
     name="PID",
     field="pid",
@@ -193,5 +226,6 @@ PID = Law(
     gain="kp",
     terms=("proportional", "integral", "derivative"),
     gains=_gains,
+    listed=_listed,
     rescaled=lambda law, _moved, times: held(law, kp=law.kp * times, ki=law.ki * times, kd=law.kd * times),
 )

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 from irontrail.core.quantity import Part, Quantity, quantities
 from irontrail.core.steering.law import P_SHARE, DialRange, Gains, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import (
     FAR,
@@ -121,6 +122,17 @@ def _gains(program: "Program") -> Gains | None:
     return Gains(program.proportional.gain) if is_alike(program) else None
 
 
+def _listed(program: "Program") -> Steps:
+    ranges, law = quantities(Proportional), program.proportional
+    gain = Number.of("GAIN", ranges["gain"], law.gain)
+    if is_alike(program):
+        return Steps((gain,), ("steer = GAIN * error  #@0",))
+    return Steps(
+        (gain, Number.of("DARK_RATIO", ranges["dark_ratio"], law.dark_ratio)),
+        ("if error < 0.0:", "    steer = GAIN * error * DARK_RATIO  #@1", "else:", "    steer = GAIN * error  #@0"),
+    )
+
+
 PROPORTIONAL = Law(
     name="proportional",
     field="proportional",
@@ -150,5 +162,6 @@ PROPORTIONAL = Law(
     alike=is_alike,
     evened=_evened,
     gains=_gains,
+    listed=_listed,
     rescaled=lambda law, _moved, times: held(law, gain=law.gain * times),
 )

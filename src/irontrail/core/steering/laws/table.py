@@ -3,8 +3,9 @@
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Annotated, Any
 
-from irontrail.core.quantity import Part, Quantity, value_at, with_value
+from irontrail.core.quantity import Part, Quantity, quantities, value_at, with_value
 from irontrail.core.steering.law import Law, Power, Sentence, Tuned
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.slope import number
 
 if TYPE_CHECKING:
@@ -89,6 +90,18 @@ def _with(program: "Program", speed: float, steer: float) -> "Program":
     return replace(program, table=Table(straight, Case(inner, outer), Case(outer, inner), straight))
 
 
+def _listed(program: "Program") -> Steps:
+    ranges, numbers, lines = quantities(Case), [], []
+    for i, (name, says) in enumerate(CASES.items()):
+        lines.append("else:" if i + 1 == len(CASES) else f"{'if' if i == 0 else 'elif'} value == {i}.0:")
+        for wheel in WHEELS:
+            number_name, label = f"{name.upper()}_{wheel.upper()}", f"{says[0].lower()}{says[1:]}: {wheel} wheel"
+            value = getattr(getattr(program.table, name), wheel)
+            numbers.append(Number.of(number_name, ranges[wheel], value, label))
+            lines.append(f"    {wheel} = {number_name}  #@{i}")
+    return Steps(tuple(numbers), tuple(lines))
+
+
 TABLE = Law(
     name="table",
     field="table",
@@ -117,4 +130,5 @@ TABLE = Law(
         ),
     ),
     uses_target=False,
+    listed=_listed,
 )  # fmt: skip

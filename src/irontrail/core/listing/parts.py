@@ -1,0 +1,21 @@
+"""What a listing's source is made of."""
+
+from dataclasses import dataclass
+
+# What a decision may be given, in this order; a program takes only what it has a use for.
+INPUTS = ("light", "second_light", "now", "left_rolled", "right_rolled", "pressed", "at_finish")
+
+
+@dataclass(frozen=True)
+class Function:
+    """A function: its name, what it takes, its lines, and what it is for; `whole`: it returns a whole number."""
+
+    name: str
+    takes: tuple[str, ...]
+    lines: tuple[str, ...]
+    says: str
+    whole: bool = False
+
+    def call(self) -> str:
+        """A call of it with arguments of the same names."""
+        return f"{self.name}({', '.join(self.takes)})"

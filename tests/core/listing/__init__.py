@@ -1,0 +1,1 @@
+"""Listings decide as the engine does."""
