@@ -248,7 +248,7 @@ def main() -> int:
             QFileDialog, "getSaveFileName", lambda *_: (chance.choice(("", str(Path(HOME) / "saved"))), "")
         ),
         mock.patch.object(QMenu, "exec", lambda *_: None),
-        mock.patch("irontrail.app.files_desk.FilesDesk.print_mat"),
+        mock.patch("irontrail.app.printing.ask"),
     ):
         hunt = Hunt(seed)
         hunt.run(events)

@@ -120,7 +120,7 @@ class MannersTest(WindowTest):
             printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
             printer.setOutputFileName(str(paper))
             printer.setPageSize(QPageSize(size))
-            window.files.print_on(printer)
+            window.files.print_mat(printer)
             pages = PdfReader(paper).pages
             self.assertGreaterEqual(len(pages), sheets // 2)
             self.assertIn(f"{len(pages)} sheets", window.notice.words.text())
@@ -128,7 +128,7 @@ class MannersTest(WindowTest):
             sides = sorted(float(side) * 25.4 / 72 for side in pages[0].mediabox[2:])
             self.assertAlmostEqual(sides[0], {"A4": 210, "A3": 297}[size.name], delta=1.0)
         printer.setPageSize(QPageSize(QPageSize.PageSizeId.B5))
-        window.files.print_on(printer)
+        window.files.print_mat(printer)
         self.assertIn("Choose A4, A3, Letter", window.notice.words.text())
 
     def test_a_second_start_with_a_file_opens_it_in_the_window_that_is_there(self) -> None:
@@ -255,7 +255,7 @@ class InstallTest(unittest.TestCase):
         self.assertFalse(QIcon(str(ICON)).pixmap(64, 64).isNull())
         page = (ICON.parent / "irontrail.1").read_text()
         said = build_parser().format_help()
-        for name in ("open", "demos", "run", "bench", "schema", "shots", "install", "uninstall"):
+        for name in ("open", "demos", "run", "bench", "schema", "shots", "export", "install", "uninstall"):
             self.assertIn(name, said)
             self.assertRegex(page, rf"\.BR? {name}\b")
 

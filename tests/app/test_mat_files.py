@@ -1,6 +1,7 @@
 """The Mat stop's ways in and out: a photo made into a mat, drawings, and PDF measured from its own content."""
 
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
@@ -18,7 +19,7 @@ from irontrail.core.mat.perspective import to_mat
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route
-from irontrail.core.mat.tape import Mat, Straight, Stroke
+from irontrail.core.mat.tape import Mat, Straight, Stroke, Zone
 from tests.app.test_mat import LEFT, MatTest
 from tests.support import WindowTest
 
@@ -140,9 +141,12 @@ class PhotoTest(MatTest):
         self.wait_for(lambda: self.sheet.out.saver.idle)
         self.assertIn("4,000 × 2,000 pixels", self.window.notice.words.text())
         QTest.mouseClick(self.sheet.out.papers["A3"], LEFT)
-        self.assertIn("24 sheets", self.sheet.out.pdf_says.text())
+        self.assertIn("16 sheets, 3 × 8 less 8 with nothing on,", self.sheet.out.pdf_says.text())
+        self.sheet.out.ground.click()
+        self.assertIn("24 sheets, 3 × 8, taped", self.sheet.out.pdf_says.text())
+        self.sheet.out.ground.click()
         self.sheet.out.save_pdf(self.folder / "quarry.pdf")
-        self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 24)
+        self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 16)
         for save in (self.sheet.out.save_pdf, self.sheet.out.save_png, self.sheet.out.save_svg):
             self.window.notice.hide()
             save(self.folder / "no such folder" / "x")
@@ -190,6 +194,27 @@ class PdfTest(WindowTest):
         left, right = min(min(a, c) for a, _, c, _ in level), max(max(a, c) for a, _, c, _ in level)
         self.assertLess(abs(right - left - 1500.0), 1.5)
         self.assertLess(abs(left - 260.0), 0.2)
+
+    def test_tiles_with_nothing_on_them_are_left_out(self) -> None:
+        corner = Mat("corner", Stroke(60.0, 60.0, 0.0, (Straight(900.0),)), 1800.0, 1200.0, start=None, finish=None)
+        path = self.folder / "corner.pdf"
+        made = print_mat.write_pdf(path, corner, "A4", False)
+        self.assertEqual(len(pypdf.PdfReader(path).pages), len(made.tiles))
+        # A line along the bottom, up to 960 mm: its sheets and no others.
+        whole = print_mat.write_pdf(self.folder / "whole.pdf", corner, "A4", True)
+        on = [tile for tile in whole.tiles if tile.y_mm < 70.0 and tile.x_mm < 959.0]
+        self.assertEqual(made.tiles, tuple(on))
+        self.assertEqual(whole.left_out, 0)
+        self.assertEqual(made.left_out, len(whole.tiles) - len(on))
+        # No dashed line stands for a neighbour that is not there.
+        level = [line for line in self.lines(pypdf.PdfReader(path).pages[0]) if abs(line[1] - line[3]) < 1e-6]
+        foot = made.page_mm[1] - 10.0 - made.tiles[0].height_mm
+        self.assertEqual([line for line in level if min(line[0], line[2]) < 7.0 and line[1] > foot - 12.0], [])
+        # A zone, a patch or another line keeps its sheet.
+        zoned = replace(corner, finish=Zone(1500.0, 1000.0, 100.0, 100.0))
+        more = set(print_mat.sheets(zoned, "A4", False).tiles) - set(made.tiles)
+        self.assertTrue(more)
+        self.assertTrue(all(tile.x_mm + tile.width_mm > 1450.0 for tile in more))
 
     def test_neighbouring_tiles_show_the_same_overlap(self) -> None:
         path = self.folder / "tiles.pdf"

@@ -15,6 +15,9 @@ import numpy as np
 from irontrail.cli.main import main
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
+from irontrail.core.listing.c99 import c99
+from irontrail.core.listing.python import python
+from irontrail.core.listing.robot import Options
 from irontrail.files import project_file
 from tests.support import lighthouse
 
@@ -154,6 +157,37 @@ class CommandTest(unittest.TestCase):
         command = f"{sys.executable} -m irontrail schema | head -1"
         done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, timeout=120)
         self.assertEqual((done.stdout.strip(), done.stderr), ("{", ""))
+
+    def test_export_a_listing_in_the_language_of_its_ending(self) -> None:
+        setup = demo_project("ropewalk").setup
+        with tempfile.TemporaryDirectory() as folder:
+            for ending, made in ((".py", python(setup)), (".c", c99(setup))):
+                out = Path(folder) / f"pip{ending}"
+                code, said, _ = irontrail("export", "listing", "ropewalk", str(out))
+                self.assertEqual((code, out.read_text()), (0, made.text))
+                self.assertIn(f"{len(made.lines)} lines", said)
+            out = Path(folder) / "pip.py"
+            whole = Options("by a sweep", log=True, wheels=True, stop_button=True)
+            asked = ("--calibrate", "by a sweep", "--log", "--wheels", "--stop-button")
+            code, _, _ = irontrail("export", "listing", "ropewalk", str(out), *asked)
+            self.assertEqual((code, out.read_text()), (0, python(setup, whole).text))
+            out = Path(folder) / "pip"
+            code, _, _ = irontrail("export", "listing", "ropewalk", str(out), "--language", "words")
+            self.assertEqual((code, out.read_text()[:3]), (0, "1. "))
+
+    def test_a_listing_in_no_language_or_half_asked_for_is_refused_in_words(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder) / "pip.exe"
+            code, _, said = irontrail("export", "listing", "lighthouse", str(out))
+            self.assertEqual(code, 2)
+            self.assertIn("End it in .py, .c, .txt, or give --language.", said)
+            code, _, said = irontrail("export", "listing", "lighthouse", str(out.with_suffix(".py")), "--wheels")
+            self.assertEqual(code, 2)
+            self.assertIn("Give --log too.", said)
+            code, _, said = irontrail("export", "listing", "lighthouse", f"{folder}/no/pip.py")
+            self.assertEqual(code, 2)
+            self.assertIn("pip.py", said)
+            self.assertEqual(list(Path(folder).iterdir()), [])
 
 
 if __name__ == "__main__":

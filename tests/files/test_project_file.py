@@ -37,6 +37,16 @@ class RoundTripTest(unittest.TestCase):
             project = with_kept(demo)
             self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
 
+    def test_what_went_out_as_a_listing_comes_back_and_is_not_in_a_file_of_which_nothing_has(self) -> None:
+        project = with_kept("lighthouse")
+        self.assertNotIn("exported", project_file.to_text(project))
+        project = replace(project, exported=lighthouse(program__speed=40.0))
+        self.assertEqual(project_file.from_text(project_file.to_text(project), "x"), project)
+        content = json.loads(project_file.to_text(project))
+        content["project"]["exported"]["mat"]["line"]["pieces"] = [{"kind": "straight", "length_mm": 1_500}] * 300
+        with self.assertRaisesRegex(IronTrailError, "project.exported.mat.line"):
+            project_file.from_text(json.dumps(content), "x")
+
     @settings(max_examples=50, deadline=None)
     @given(SETUPS | PAIRS)
     def test_any_setup_comes_back_as_it_was(self, setup: Setup) -> None:

@@ -23,6 +23,7 @@ class WindowActs:
     close: Callable[[], object]
     other_law: Callable[[], object]
     turn_sheet: Callable[[int], object]
+    ask_print: Callable[[], object]
     full_screen: Callable[[], object]
     swap_axis: Callable[[], object]
     wear: Callable[[str], object]
@@ -70,7 +71,7 @@ class Actions:
         self.add(menu, "save as", "Save &As …", files.ask_save_as, "Ctrl+Shift+S")
         self.add(menu, "revert", "&Revert to the File", files.revert)
         menu.addSeparator()
-        self.add(menu, "print", "&Print the Mat …", files.print_mat, QKeySequence.StandardKey.Print)
+        self.add(menu, "print", "&Print …", self._acts.ask_print, QKeySequence.StandardKey.Print)
         self.add(menu, "trace", "Export &Trace as CSV …", files.ask_trace)
         menu.addSeparator()
         self.add(menu, "quit", "&Quit", self._acts.close, "Ctrl+Q")

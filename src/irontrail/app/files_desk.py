@@ -198,19 +198,8 @@ class FilesDesk:
         elif isinstance(field, QLineEdit) and field.isModified():
             field.editingFinished.emit()
 
-    def print_mat(self) -> None:
-        """Ask for a printer, and print the mat there at true scale, in tiles to tape together."""
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-
-        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        dialog = QPrintDialog(printer, self._window)
-        dialog.setWindowTitle("Print the mat")
-        if dialog.exec() == QPrintDialog.DialogCode.Accepted:
-            self.print_on(printer)
-        dialog.deleteLater()
-
-    def print_on(self, printer: "QPrinter") -> None:
-        """Print the mat; what cannot be printed is told."""
+    def print_mat(self, printer: "QPrinter") -> None:
+        """Print the mat at true scale, in tiles to tape together; what cannot be printed is told."""
         try:
             made = print_mat.print_on(printer, self._session.setup.mat, ground=False)
         except IronTrailError as error:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
@@ -18,6 +18,9 @@ from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantity_at, value_at
 from irontrail.core.steering.pair import SENSORS, Which
 
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
+
 WIDTH = 332
 
 
@@ -30,6 +33,8 @@ class Panel(QWidget):
     WANTS: ClassVar[frozenset[Wants]] = frozenset()
     # A sheet that there is only for a robot with two sensors.
     FOR_TWO: ClassVar[bool] = False
+    # What of it is printed when something is: the mat if nothing.
+    PRINTS: ClassVar[str] = ""
     # What a sheet is for, in a sentence.
     SAYS: ClassVar[str] = ""
     # The panel goes: its project is closed, or another one is open, and whatever it works on ends.
@@ -211,6 +216,15 @@ class Panel(QWidget):
         else:
             beside.addWidget(widget, 1)
         return widget, row
+
+    @property
+    def in_sight(self) -> "Panel":
+        """What is seen of it: one of its sheets, if it has several."""
+        return self
+
+    def print_on(self, printer: "QPrinter") -> None:
+        """Print what `PRINTS` names."""
+        raise NotImplementedError
 
     def finish(self) -> None:
         """All is added: push it to the top and show the present."""

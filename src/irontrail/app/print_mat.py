@@ -1,11 +1,14 @@
 """A mat as PDF at true scale: one sheet of its own size, or tiles for paper with marks to tape them together by."""
 
+from dataclasses import replace
+from math import ceil
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import (
     QColor,
+    QImage,
     QPagedPaintDevice,
     QPageLayout,
     QPageSize,
@@ -34,16 +37,20 @@ INK = "#30353A"
 TEXT_MM = 3.2
 
 
-def sheets(mat: Mat, paper: str) -> Cut:
-    """How a mat is laid on pages: `paper` is one of `tiles.PAPERS`, or "whole"; IronTrailError if it cannot be."""
+def sheets(mat: Mat, paper: str, ground: bool) -> Cut:
+    """How a mat is laid on pages, without those that nothing would be on.
+
+    `paper` is one of `tiles.PAPERS`, or "whole"; IronTrailError if it cannot be.
+    """
     if paper == "whole":
         return one_sheet(mat.width_mm, mat.height_mm)
-    return cut(mat.width_mm, mat.height_mm, paper)
+    made = cut(mat.width_mm, mat.height_mm, paper)
+    return made if ground else replace(made, tiles=tuple(tile for tile in made.tiles if _has_something(mat, tile)))
 
 
 def write_pdf(path: Path, mat: Mat, paper: str, ground: bool) -> Cut:
     """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot."""
-    made = sheets(mat, paper)
+    made = sheets(mat, paper, ground)
     memory = QByteArray()
     buffer = QBuffer(memory)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -70,7 +77,7 @@ def print_on(printer: "QPrinter", mat: Mat, ground: bool) -> Cut:
             f"the printer's paper is {short:.0f} × {long:.0f} mm", "Print",
             f"Choose {', '.join(PAPERS)} in the printer's settings, or save a PDF on Mat ▸ Files.",
         )  # fmt: skip
-    made = cut(mat.width_mm, mat.height_mm, paper)
+    made = sheets(mat, paper, ground)
     printer.setFullPage(True)
     upright = made.page_mm[0] <= made.page_mm[1]
     printer.setPageOrientation(QPageLayout.Orientation.Portrait if upright else QPageLayout.Orientation.Landscape)
@@ -97,12 +104,36 @@ def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool)
     device = painter.device()
     painter.scale(device.logicalDpiX() / MM_PER_INCH, device.logicalDpiY() / MM_PER_INCH)
     part = QRectF(MARGIN_MM, MARGIN_MM, tile.width_mm, tile.height_mm)
-    # From millimetres on the mat, y up, to millimetres on the page, y down.
-    to_page = QTransform(1.0, 0.0, 0.0, -1.0, MARGIN_MM - tile.x_mm, MARGIN_MM + tile.y_mm + tile.height_mm)
     painter.save()
     painter.setClipRect(part)
     if ground:
         painter.fillRect(part, QColor(mat.colour))
+    _draw_mat(painter, mat, tile)
+    painter.restore()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(_pen(0.15))
+    painter.drawRect(part)
+    _draw_overlaps(painter, made, tile, part)
+    _draw_foot(painter, mat, made, tile)
+
+
+def _has_something(mat: Mat, tile: Tile) -> bool:
+    """Whether anything of the mat comes to lie on a tile, but its ground: drawn small, a point a millimetre."""
+    # Rows of a picture are whole words: what pads them is not drawn on.
+    wide, high = 4 * ceil(0.25 * (tile.width_mm + 2.0 * MARGIN_MM)), ceil(tile.height_mm + 2.0 * MARGIN_MM)
+    picture = QImage(wide, high, QImage.Format.Format_Alpha8)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setClipRect(QRectF(MARGIN_MM, MARGIN_MM, tile.width_mm, tile.height_mm))
+    _draw_mat(painter, mat, tile)
+    painter.end()
+    return any(bytes(picture.constBits()))
+
+
+def _draw_mat(painter: QPainter, mat: Mat, tile: Tile) -> None:
+    """What is on the mat, where it lies on a tile's page in millimetres."""
+    # From millimetres on the mat, y up, to millimetres on the page, y down.
+    to_page = QTransform(1.0, 0.0, 0.0, -1.0, MARGIN_MM - tile.x_mm, MARGIN_MM + tile.y_mm + tile.height_mm)
     draw_tape(painter, mat, to_page)
     for zone, word in ((mat.start, "start"), (mat.finish, "finish")):
         if zone is not None:
@@ -111,28 +142,22 @@ def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPolygon(shape)
             _text(painter, shape.boundingRect().bottomLeft() + QPointF(1.0, TEXT_MM + 1.0), word)
-    painter.restore()
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(_pen(0.15))
-    painter.drawRect(part)
-    _draw_overlaps(painter, mat, tile, part)
-    _draw_foot(painter, mat, made, tile)
 
 
-def _draw_overlaps(painter: QPainter, mat: Mat, tile: Tile, part: QRectF) -> None:
+def _draw_overlaps(painter: QPainter, made: Cut, tile: Tile, part: QRectF) -> None:
     """Dashed lines as far inside a tile's edges as its neighbour reaches: lay the neighbour's edge on them."""
     painter.setPen(_pen(0.15, dashed=True))
     inner = []
-    if tile.x_mm > 0.01:
+    if made.has(tile.row, tile.column - 1):
         inner.append(part.left() + OVERLAP_MM)
-    if tile.x_mm + tile.width_mm < mat.width_mm - 0.01:
+    if made.has(tile.row, tile.column + 1):
         inner.append(part.right() - OVERLAP_MM)
     for x in inner:
         painter.drawLine(QPointF(x, part.top() - 4.0), QPointF(x, part.bottom() + 4.0))
     level = []
-    if tile.y_mm + tile.height_mm < mat.height_mm - 0.01:
+    if made.has(tile.row - 1, tile.column):
         level.append(part.top() + OVERLAP_MM)
-    if tile.y_mm > 0.01:
+    if made.has(tile.row + 1, tile.column):
         level.append(part.bottom() - OVERLAP_MM)
     for y in level:
         painter.drawLine(QPointF(part.left() - 4.0, y), QPointF(part.right() + 4.0, y))
@@ -152,7 +177,8 @@ def _draw_foot(painter: QPainter, mat: Mat, made: Cut, tile: Tile) -> None:
         QPointF(left, y + TEXT_MM + 0.8),
         f"{CHECK_BAR_MM:g} mm: if it is not, print at 100 %, not fitted to the page",
     )
-    count = f", {made.rows} × {made.columns} sheets, {OVERLAP_MM:g} mm overlap" if len(made.tiles) > 1 else ""
+    grid = f"{len(made.tiles)} of {made.rows} × {made.columns}" if made.left_out else f"{made.rows} × {made.columns}"
+    count = f", {grid} sheets, {OVERLAP_MM:g} mm overlap" if len(made.tiles) > 1 else ""
     _text(painter, QPointF(left + CHECK_BAR_MM + 6.0, y - 1.0), f"{tile.name}  {mat.name}{count}")
 
 

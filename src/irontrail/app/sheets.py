@@ -75,6 +75,10 @@ class SheetedPanel(Panel):
         """The name of the sheet in sight."""
         return next(name for name, button in self.names.items() if button.isChecked())
 
+    @property
+    def in_sight(self) -> Panel:
+        return self._sheets[self.current]
+
     def sheet(self, name: str) -> Panel:
         """A sheet, made if it has not been looked at yet."""
         if name not in self._sheets:
@@ -101,4 +105,4 @@ class SheetedPanel(Panel):
         self.turn_to(names[(names.index(self.current) + by) % len(names)])
 
     def show_now(self, row: int) -> None:
-        self._sheets[self.current].show_now(row)
+        self.in_sight.show_now(row)

@@ -13,6 +13,7 @@ from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.light.probe import ProbeSheet
 from irontrail.app.stops.mat.tape import TapeSheet
+from irontrail.app.stops.pit.listing import ListingSheet
 from irontrail.app.stops.trip.legs import LegsSheet
 from irontrail.app.window import Window
 from irontrail.app.working import WorkingPanel
@@ -112,6 +113,22 @@ def _proofread(session: Session, _window: Window) -> None:
     session.set_values({"program.on_off.dark_inner": 40.0, "program.on_off.light_inner": 2.0})
 
 
+def _listing(session: Session, window: Window) -> None:
+    """A listing that has gone out, with one number changed since, where it creeps up to the end."""
+    session.looking.go_to("Pit")
+    panel = window.panel("Pit")
+    assert isinstance(panel, SheetedPanel)
+    sheet = panel.sheet("Listing")
+    assert isinstance(sheet, ListingSheet)
+    sheet.boxes["log"].click()
+    sheet.copy.click()
+    window.notice.hide()
+    session.set_value("program.speed", 46.0)
+    _settle(session)
+    session.playback.seek(11.0)
+    sheet.view.show_lit()
+
+
 def _stop(name: str) -> Act:
     return lambda session, _window: session.looking.go_to(name)
 
@@ -201,7 +218,6 @@ SHOTS = (
     Shot("light-probe", _probe),
     Shot("light-rooms", _sheet("Light", "Rooms", _nothing)),
     Shot("steer-proportional", _steer),
-    Shot("steer-proportional-dark", _steer, theme="dark"),
     Shot("steer-proofread", _proofread),
     Shot("steer-pair", _sheet("Steer", "Pair", _table), demo="ropewalk"),
     Shot("steer-let-go", _sheet("Steer", "Let go")),
@@ -214,6 +230,7 @@ SHOTS = (
     Shot("tune-map", _worked("Tune", "Map")),
     Shot("tune-search", _worked("Tune", "Search", _pid_law)),
     Shot("tune-event", _worked("Tune", "Event", _fast)),
+    Shot("pit-listing", _listing, demo="lantern", theme="dark"),
 )
 
 

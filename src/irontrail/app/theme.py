@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication
 from irontrail.core.mat.reflectance import linear_light
 
 FAMILY = "B612"
+ONE_WIDTH = "Iosevka"
 _FONTS = Path(__file__).parent / "fonts"
 
 
@@ -80,8 +81,8 @@ KEPT_DASHES: tuple[tuple[float, ...], ...] = ((6.0, 3.0), (2.0, 3.0), (9.0, 3.0,
 
 
 def load_fonts() -> None:
-    """Register the bundled typeface; a bare system has none at all."""
-    for name in ("B612-Regular.otf", "B612-Bold.otf"):
+    """Register the bundled typefaces; a bare system has none at all."""
+    for name in ("B612-Regular.otf", "B612-Bold.otf", "Iosevka-Regular.ttf"):
         if QFontDatabase.addApplicationFont(str(_FONTS / name)) < 0:
             raise RuntimeError(f"the bundled font {name} could not be loaded")
 
@@ -161,6 +162,11 @@ def _style_sheet(theme: Theme) -> str:
     QMenu::item:selected {{ background: {theme.desk}; }}
     QMenu::item:disabled {{ color: {theme.second}; }}
     QMenu::separator {{ height: 1px; background: {theme.rule}; margin: 4px 8px; }}
+    QPlainTextEdit[listing="true"] {{ font-family: "{ONE_WIDTH}"; font-size: 12px;
+        border: 1px solid {theme.edge}; }}
+    QPlainTextEdit[listing="true"]:focus {{ border-color: {theme.rust}; }}
+    QCheckBox::indicator:unchecked {{ border: 1px solid {theme.edge}; border-radius: 3px; background: {theme.card};
+        width: 12px; height: 12px; }}
     QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge};
         border-radius: 5px; padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {theme.rust}; }}

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from irontrail import __version__
-from irontrail.app import panel
+from irontrail.app import panel, printing
 from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.files_desk import FilesDesk
 from irontrail.app.focus_keys import takes_key
@@ -68,8 +68,8 @@ class Window(QMainWindow):
         self._left = False
         self.notice = Notice()
         acts = WindowActs(
-            self.close, self.other_law, self.turn_sheet, self.full_screen, self.swap_axis, self.wear, self.show_keys,
-            self.show_about,
+            self.close, self.other_law, self.turn_sheet, self.ask_print, self.full_screen, self.swap_axis, self.wear,
+            self.show_keys, self.show_about,
         )  # fmt: skip
         self.actions_of = Actions(self, session, self.stage, self.files, acts)
         self._top = TopBar(self.actions_of, self.theme)
@@ -154,6 +154,14 @@ class Window(QMainWindow):
         shown = self.panel(self.session.looking.stop)
         if isinstance(shown, SheetedPanel):
             shown.turn_on(by)
+
+    def ask_print(self) -> None:
+        """Ask for a printer for what is in sight, if it is something to print, else for the mat."""
+        shown = self.panel(self.session.looking.stop).in_sight
+        if shown.PRINTS:
+            printing.ask(self, shown.PRINTS, shown.print_on)
+        else:
+            printing.ask(self, "the mat", self.files.print_mat)
 
     def full_screen(self) -> None:
         """Fill the whole screen, or be a window again."""

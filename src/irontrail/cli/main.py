@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from irontrail import __version__
-from irontrail.cli import bench, demos, install, open_window, run, schema, shots, warm
+from irontrail.cli import bench, demos, export, install, open_window, run, schema, shots, warm
 from irontrail.core.errors import IronTrailError
 from irontrail.files.picture import MAT_SUFFIXES
 from irontrail.files.project_file import SUFFIX
@@ -32,7 +32,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"Iron Trail {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
-    for command in (open_window, demos, run, bench, shots, schema, install, warm):
+    for command in (open_window, demos, run, export, bench, shots, schema, install, warm):
         command.add_to(commands)
     parser.set_defaults(act=open_window.act, project=None)
     return parser

@@ -281,12 +281,16 @@ class KeptRun(Part):
 
 @dataclass(frozen=True)
 class Project(Part):
-    """A project: the setup as it stands, the runs kept so far in the order they were kept, and the two rooms."""
+    """A project: the setup as it stands, the runs kept so far in the order they were kept, and the two rooms.
+
+    `exported` is the setup whose program last went out as a listing.
+    """
 
     setup: Setup
     kept: tuple[KeptRun, ...] = ()
     practice: Room = PRACTICE
     event: Room = EVENT
+    exported: Setup | None = None
 
 
 def blank_project() -> Project:

@@ -57,7 +57,11 @@ def to_text(project: Project) -> str:
     kept = ",\n".join(f"  {_dumped(_plain(run, made))}" for run in project.kept)
     inner = setup.replace("\n", "\n  ")
     rooms = "".join(f'  "{name}": {_dumped(_plain(getattr(project, name), made))},\n' for name in ("practice", "event"))
-    return f'{{\n "format": {FORMAT},\n "project": {{\n{rooms}  "setup": {inner},\n  "kept": [\n{kept}\n  ]\n }}\n}}\n'
+    taken = "" if project.exported is None else f'  "exported": {_dumped(_plain(project.exported, made))},\n'
+    return (
+        f'{{\n "format": {FORMAT},\n "project": {{\n{rooms}  "setup": {inner},\n{taken}'
+        f'  "kept": [\n{kept}\n  ]\n }}\n}}\n'
+    )
 
 
 def _dumped(plain: Any, indent: int | None = None) -> str:
@@ -120,7 +124,8 @@ def _shared(project: Project) -> Project:
         return replace(setup, **{name: one.setdefault(part, part) for name, part in parts.items()})
 
     kept = tuple(replace(run, setup=shared(run.setup)) for run in project.kept)
-    return replace(project, setup=shared(project.setup), kept=kept)
+    exported = project.exported and shared(project.exported)
+    return replace(project, setup=shared(project.setup), kept=kept, exported=exported)
 
 
 def _check_lines(project: Project, where: str) -> None:
@@ -128,6 +133,7 @@ def _check_lines(project: Project, where: str) -> None:
     problems: list[str] = []
     setups = [("project.setup", project.setup)]
     setups += [(f"project.kept.{i}.setup", kept.setup) for i, kept in enumerate(project.kept)]
+    setups += [("project.exported", project.exported)] if project.exported is not None else []
     fine: set[int] = set()
     for path, setup in setups:
         if id(setup.mat) in fine:

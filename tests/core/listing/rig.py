@@ -65,8 +65,8 @@ def by_python(setup: Setup, rows: np.ndarray) -> np.ndarray:
     return np.array(found, float)
 
 
-def by_c(setup: Setup, rows: np.ndarray, folder: Path, double: bool) -> np.ndarray:
-    """The same by the C listing, compiled without a warning, over a pipe."""
+def compiled_c(setup: Setup, folder: Path, double: bool) -> Path:
+    """The C listing compiled without a warning: a row of inputs on a line in, the powers and whether it stopped out."""
     inputs, real = source(setup).inputs, "double" if double else "float"
     scan = [f"    {real} v[{len(INPUTS)}];"]
     given = ", ".join(
@@ -78,13 +78,20 @@ def by_c(setup: Setup, rows: np.ndarray, folder: Path, double: bool) -> np.ndarr
         '            if (scanf("%lf", &in) != 1) {', "                return 0;", "            }",
         f"            v[i] = ({real})in;",
         "        }", f"        decide({given});",
-        '        printf("%.17g %.17g %d\\n", (double)left_power, (double)right_power, stopped);', "    }", "}",
+        '        printf("%.17g %.17g %d\\n", (double)left_power, (double)right_power, stopped);',
+        "        fflush(stdout);", "    }", "}",
     ]  # fmt: skip
     text = c99(setup, team="#include <stdio.h>", double=double).text + "\n" + "\n".join(main) + "\n"
     path, program = folder / "listing.c", folder / "listing"
     path.write_text(text)
     done = subprocess.run([*GCC, "-o", str(program), str(path), "-lm"], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
+    return program
+
+
+def by_c(setup: Setup, rows: np.ndarray, folder: Path, double: bool) -> np.ndarray:
+    """The same by the C listing, over a pipe."""
+    program = compiled_c(setup, folder, double)
     fed = "\n".join(" ".join(f"{value:.17g}" for value in row) for row in rows) + "\n"
     said = subprocess.run([str(program)], input=fed, capture_output=True, text=True, check=True).stdout
     found = np.array([[float(word) for word in line.split()] for line in said.splitlines()])

@@ -1,10 +1,14 @@
 """Every listing decides as the engine does: on Python, on a small-controller Python, and in C."""
 
+import ast
 import shutil
 import subprocess
 import tempfile
 import unittest
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from hypothesis import Phase, given, settings
@@ -145,36 +149,130 @@ class PythonTest(unittest.TestCase):
         self.assertEqual(legs, {1, 3, 4, 7})
         self.assertNotIn("#@", listing.text)
 
-    def test_its_loop_calibrates_logs_and_stops_on_the_button(self) -> None:
+
+TICK = 1.0 / 1024.0
+
+
+def swinging(ticks: int) -> float:
+    """A light that goes from 12 to 88 and back, 380 ticks a swing."""
+    return 12.0 + 0.4 * abs(ticks % 380 - 190)
+
+
+def even(_ticks: int) -> float:
+    """A light that stays as it is."""
+    return 40.0
+
+
+class Bench:
+    """A rig on a table: a clock that each look moves on by a tick, a light by the tick, a button pressed when told."""
+
+    def __init__(self, setup: Setup, options: Options, light: Callable[[int], float], pressed_from: float) -> None:
+        self.ticks = 0
+        self.said: list[str] = []
+        self.sets: list[tuple[float, float, float]] = []
+        self.space: dict[str, Any] = {"__name__": "listing"}
+        exec(python(setup, options).text, self.space)
+        self.space |= {
+            "clock": self.clock,
+            "read_light": lambda: light(self.ticks),
+            "read_second_light": lambda: light(self.ticks + 100),
+            "button": lambda: int(self.clock() > pressed_from),
+            "set_powers": lambda left, right: self.sets.append((self.ticks * TICK, left, right)),
+            "print": self.said.append,
+        }
+
+    def clock(self) -> float:
+        self.ticks += 1
+        return self.ticks * TICK
+
+    def rows(self) -> list[dict[str, float]]:
+        """What the log printed, by column."""
+        names = self.said[self.first()].split(",")
+        return [dict(zip(names, map(float, row.split(",")), strict=True)) for row in self.said[self.first() + 1 :]]
+
+    def first(self) -> int:
+        return next(i for i, text in enumerate(self.said) if text.startswith("time_s"))
+
+
+class BesideDrivingTest(unittest.TestCase):
+    """Calibrating, the log and the stop, run on a bench."""
+
+    def test_a_sweep_takes_the_extremes_and_the_run_ends_on_the_button(self) -> None:
         options = Options("by a sweep", log=True, wheels=True, stop_button=True)
         for setup in (lighthouse(program__decision_loops=3), pair("difference")):
-            space: dict[str, object] = {"__name__": "listing"}
-            exec(python(setup, options).text, space)
-            clock, said, sets, lights = [0.0], [], [], [12.0, 88.0, 40.0]
+            bench = Bench(setup, options, swinging, 6.0)
+            bench.space["run"]()
+            self.assertAlmostEqual(bench.space["DARK"], 12.0, delta=0.1)
+            self.assertAlmostEqual(bench.space["BRIGHT"], 88.0, delta=0.1)
+            self.assertEqual(bench.sets[-1][1:], (0.0, 0.0))
+            self.assertGreater(len(bench.rows()), 20)
 
-            def tick(clock: list[float] = clock) -> float:
-                clock[0] += 0.004
-                return clock[0]
+    def test_the_log_has_what_was_decided_on(self) -> None:
+        for setup in (lighthouse(), pair("difference")):
+            bench = Bench(setup, Options(log=True, stop_button=True), swinging, 3.0)
+            decide, decided = bench.space["decide"], []
 
-            def light(lights: list[float] = lights) -> float:
-                lights.append(lights.pop(0))
-                return lights[-1]
+            def listening(*given: float, decide: Any = decide, decided: list[Any] = decided) -> None:
+                decided.append(given)
+                decide(*given)
 
-            rig = {
-                "clock": tick,
-                "read_light": light,
-                "read_second_light": light,
-                "button": lambda clock=clock: int(clock[0] > 4.0),
-            }
-            space |= rig
-            space["set_powers"] = lambda left, right, sets=sets: sets.append((left, right))
-            space["print"] = lambda text, said=said: said.append(text)
-            space["run"]()  # type: ignore[operator]
-            self.assertEqual((space["DARK"], space["BRIGHT"]), (12.0, 88.0))
-            self.assertEqual(sets[-1], (0.0, 0.0))
-            self.assertEqual(said[0], "time_s,light,left_power,right_power,left_mm,right_mm")
-            self.assertGreater(len(said), 20)
-            self.assertEqual(len(said[1].split(",")), 6)
+            bench.space["decide"] = listening
+            bench.space["run"]()
+            lights = [name for name in bench.rows()[0] if "light" in name]
+            self.assertEqual(len(lights), len(setup.sensors))
+            self.assertEqual([tuple(row[name] for name in lights) for row in bench.rows()], decided)
+            self.assertEqual([(row["left_power"], row["right_power"]) for row in bench.rows()],
+                             [powers[1:] for powers in bench.sets[:-1]])  # fmt: skip
+
+    def test_the_log_ends_when_its_room_does_and_the_robot_drives_on(self) -> None:
+        bench = Bench(lighthouse(), Options(log=True, stop_button=True), even, 3.0)
+        bench.space["LOG_ROWS"] = 25
+        bench.space["run"]()
+        self.assertEqual(len(bench.rows()), 25)
+        self.assertGreater(len(bench.sets), 100)
+
+    def test_where_a_sweep_sees_no_difference_the_numbers_stay_and_it_says_so(self) -> None:
+        bench = Bench(pair("difference"), Options("by a sweep"), even, 3.0)
+        before = {name: bench.space[name] for name in ("DARK", "BRIGHT", "DARK_2", "BRIGHT_2")}
+        bench.space["calibrate"]()
+        self.assertEqual(before, {name: bench.space[name] for name in before})
+        self.assertEqual([text.split(":")[0] for text in bench.said],
+                         ["The first sensor saw no difference", "The second sensor saw no difference"])  # fmt: skip
+
+    def test_by_hand_it_asks_for_dark_first_wherever_that_is(self) -> None:
+        for line, order in (("dark", ["the line", "the mat"]), ("light", ["the mat", "the line"])):
+            held = iter((9.0, 81.0))
+            bench = Bench(lighthouse(program__line=line), Options("by hand"), lambda _ticks, held=held: next(held), 0.0)
+            presses = iter((0, 0, 1, 1, 0, 0, 1, 0))
+            bench.space["button"] = lambda presses=presses: next(presses)
+            bench.space["calibrate"]()
+            self.assertEqual(bench.said, [f"Hold it over {over} and press the button." for over in order])
+            self.assertEqual((bench.space["DARK"], bench.space["BRIGHT"]), (9.0, 81.0))
+
+    def test_what_reads_high_on_dark_has_its_dark_reading_above(self) -> None:
+        setup = lighthouse(light__sensor__reads_high_on="dark")
+        bench = Bench(setup, Options("by a sweep"), swinging, 0.0)
+        bench.space["calibrate"]()
+        self.assertGreater(bench.space["DARK"], bench.space["BRIGHT"])
+
+    def test_a_sweep_takes_the_sensor_to_both_sides_and_back(self) -> None:
+        robots = [demo_project(name).setup for name in DEMOS]
+        robots += [lighthouse(robot__mount__ahead_mm=ahead) for ahead in (30.0, 150.0)]
+        robots += [lighthouse(robot__drive__dead_band=30.0), lighthouse(robot__drive__response_time_s=0.3)]
+        for setup in robots:
+            bench = Bench(setup, Options("by a sweep"), even, 0.0)
+            bench.space["calibrate"]()
+            times = [time for time, _, _ in bench.sets]
+            powers = [
+                np.tile([left, right], (round((until - time) / TICK), 1))
+                for (time, left, right), until in zip(bench.sets, [*times[1:], times[-1] + 1.0], strict=True)
+            ]
+            heading = open_loop(setup.robot, np.concatenate(powers), TICK)["heading"]
+            aside = setup.robot.mount.ahead_mm * np.sin(heading)
+            for farthest in (aside.max(), -aside.min()):
+                self.assertGreater(farthest, 22.0, setup.robot)
+                self.assertLess(farthest, 65.0, setup.robot)
+            self.assertLess(abs(float(aside[-1])), 8.0, setup.robot)
 
 
 @GCC_THERE
@@ -214,6 +312,33 @@ class CTest(unittest.TestCase):
                 self.assertTrue((near[0] | near[1])[beyond].all(), (name, law))
                 self.assertLess(float((off > 1e-3).mean()), 0.01, (name, law))
 
+    def test_its_loop_calibrates_logs_and_stops_as_the_one_in_python_does(self) -> None:
+        options = Options("by a sweep", log=True, stop_button=True)
+        rig = {
+            "float read_light(void)\n{\n    return 0.0f;": "12.0f + 0.4f * fabsf((float)(ticks % 380 - 190))",
+            "float clock_s(void)\n{\n    return 0.0f;": f"(float)(ticks = ticks + 1) * {TICK!r}f",
+            "int button(void)\n{\n    return 0;": "clock_s() > 5.0f",
+        }
+        setup = lighthouse()
+        text = c99(setup, options).text.replace("#include <stdio.h>", "#include <stdio.h>\nstatic long ticks = 0;")
+        for asked, gives in rig.items():
+            self.assertIn(asked, text)
+            text = text.replace(asked, f"{asked.rpartition('    return')[0]}    return {gives};")
+        (self.folder / "whole.c").write_text(text)
+        whole = str(self.folder / "whole")
+        subprocess.run([*GCC, "-o", whole, str(self.folder / "whole.c"), "-lm"], check=True)
+        said = subprocess.run([whole], capture_output=True, text=True, timeout=20, check=True).stdout.splitlines()
+        bench = Bench(setup, options, swinging, 5.0)
+        bench.space["run"]()
+        self.assertEqual(said[0], ",".join(bench.rows()[0]))
+        c = np.array([[float(value) for value in row.split(",")] for row in said[1:]])
+        python_s = np.array([list(row.values()) for row in bench.rows()])
+        self.assertGreater(len(python_s), 300)
+        self.assertEqual(c.shape, python_s.shape)
+        off = np.abs(c - python_s).max(axis=0)
+        self.assertTrue((off <= (2e-5, 1e-4, 1.0, 1.0)).all(), off)
+        self.assertGreater(float((c[:, 2] == python_s[:, 2]).mean()), 0.98)
+
     def test_it_compiles_without_a_warning_with_every_option(self) -> None:
         options = [
             Options(),
@@ -237,6 +362,47 @@ class CTest(unittest.TestCase):
                 self.assertEqual(done.stderr, "")
 
 
+class NamesTest(unittest.TestCase):
+    """Names are a team's own, and come out of files that others wrote: in a listing they are no more than words."""
+
+    NAMES = (
+        "a*/b",
+        "a\nimport os",
+        "a\rb",
+        "a\u2028b",
+        "a\x00b",
+        "back\\",
+        "??/",
+        "/*",
+        "/**/",
+        "*?/",
+        "x  #@leg 3",
+        "%s{}",
+        "é·“",
+    )
+
+    @GCC_THERE
+    def test_whatever_a_mat_a_robot_or_a_colour_is_called_the_listing_stands(self) -> None:
+        plain = lighthouse(light__sensor__scale="colour names", program__law="on-off")
+        with tempfile.TemporaryDirectory() as folder:
+            for name in self.NAMES:
+                palette = tuple(
+                    replace(colour, name=f"{name}{i}") for i, colour in enumerate(plain.light.sensor.palette)
+                )
+                setup = setup_with(plain, mat__name=name, robot__name=name, light__sensor__palette=palette)
+                for made, other in ((python(setup), python(plain)), (c99(setup), c99(plain))):
+                    self.assertEqual(len(made.lines), len(other.lines), name)
+                    self.assertEqual(made.marks, other.marks, name)
+                tree, other = ast.parse(python(setup).text), ast.parse(python(plain).text)
+                self.assertEqual(ast.dump(tree), ast.dump(other), name)
+                path = Path(folder) / "named.c"
+                path.write_text(c99(setup).text)
+                done = subprocess.run(
+                    [*GCC, "-c", "-o", f"{folder}/named.o", str(path)], capture_output=True, text=True
+                )
+                self.assertEqual(done.stderr, "", name)
+
+
 @SMALL_THERE
 class SmallPythonTest(unittest.TestCase):
     def test_it_decides_alike_on_a_small_controllers_python(self) -> None:
@@ -249,9 +415,9 @@ class SmallPythonTest(unittest.TestCase):
             for line in ("dark", "light"):
                 setup = pair(arrangement, program__line=line, program__decision_loops=i + 1, program__edge="right")
                 cases.append((setup, rows_for(setup, i)))
-        found = by_small_python(cases)
-        for (setup, rows), powers in zip(cases, found, strict=True):
-            self.assertTrue(np.array_equal(powers, by_engine(setup, rows)), setup.title)
+        engines = [by_engine(setup, rows) for setup, rows in cases]
+        for (setup, _), engine, powers in zip(cases, engines, by_small_python(cases), strict=True):
+            self.assertTrue(np.array_equal(powers, engine), setup.title)
 
     @settings(max_examples=max(EXAMPLES // 20, 6), deadline=None, phases=NO_SHRINKING)
     @given(st.lists(st.tuples(SETUPS | PAIRS, st.none() | TRIPS, st.integers(0, 10_000)), min_size=1, max_size=8))
@@ -260,8 +426,10 @@ class SmallPythonTest(unittest.TestCase):
         for setup, trip, seed in asked:
             whole = setup_with(setup, program__trip=trip)
             cases.append((whole, rows_for(whole, seed, 60)))
-        for (setup, rows), powers in zip(cases, by_small_python(cases), strict=True):
-            self.assertTrue(np.array_equal(powers, by_engine(setup, rows)))
+        # The engine first: it tells when its button is pressed.
+        engines = [by_engine(setup, rows) for setup, rows in cases]
+        for engine, powers in zip(engines, by_small_python(cases), strict=True):
+            self.assertTrue(np.array_equal(powers, engine))
 
 
 if __name__ == "__main__":

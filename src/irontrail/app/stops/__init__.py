@@ -6,7 +6,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 
-# Where each stop's panel is made; those that are not here are still to come.
+# Where each stop's panel is made.
 _PANELS = {
     "Mat": "mat.MatPanel",
     "Robot": "robot.RobotPanel",
@@ -16,15 +16,12 @@ _PANELS = {
     "Run": "run.RunPanel",
     "Compare": "compare.ComparePanel",
     "Tune": "tune.TunePanel",
+    "Pit": "pit.PitPanel",
 }
 
 
 def make_panel(stop: str, session: Session, theme: Theme) -> Panel:
     """The panel of a stop; its file is read only now."""
-    if stop not in _PANELS:
-        from irontrail.app.stops.coming import ComingPanel
-
-        return ComingPanel(session, theme, stop)
     file, _, name = _PANELS[stop].partition(".")
     made: Panel = getattr(import_module(f"irontrail.app.stops.{file}"), name)(session, theme)
     return made

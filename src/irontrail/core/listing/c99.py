@@ -5,8 +5,9 @@ from collections.abc import Iterator
 from re import sub
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.listing.parts import Function
-from irontrail.core.listing.python import RULE_MARK, Listing, assigned, marked
+from irontrail.core.listing.beside import READS, Beside, beside
+from irontrail.core.listing.parts import Function, Listing
+from irontrail.core.listing.python import RULE_MARK, assigned, marked
 from irontrail.core.listing.robot import PLAIN, Asked, Options, asked, robot_says
 from irontrail.core.listing.source import Source, source
 from irontrail.core.project import Setup
@@ -29,13 +30,15 @@ def c99(setup: Setup, options: Options = PLAIN, team: str = "", double: bool = F
         If it cannot be listed.
     """
     made = source(setup)
-    calibrates = options.calibrate != "no" and made.calibrates
+    more = beside(setup, made, options)
     lines = ["/*", *(f" * {line}".rstrip() for line in robot_says(setup, made)), " */", "", "#include <math.h>"]
-    lines += ["#include <stdio.h>"] if options.log or calibrates else []
+    lines += ["#include <stdio.h>"] if options.log or more.sensors else []
     lines += ["", "/* --- The numbers, as on screen */", ""]
-    numbers = [*made.numbers, made.loop_s]
-    read = {"DARK", "BRIGHT", "DARK_2", "BRIGHT_2"} if calibrates else set()
-    fixed = [f"#define {each.name} {_number(each.value)}" for each in numbers]
+    numbers = [*made.numbers, made.loop_s, *more.numbers]
+    read = {"DARK", "BRIGHT", "DARK_2", "BRIGHT_2"} if more.sensors else set()
+    fixed = [
+        f"#define {each.name} {each.value if isinstance(each.value, int) else _number(each.value)}" for each in numbers
+    ]
     width = max(len(line) for line in fixed)
     for line, each in zip(fixed, numbers, strict=True):
         if each.name in read:
@@ -62,7 +65,7 @@ def c99(setup: Setup, options: Options = PLAIN, team: str = "", double: bool = F
     for function in made.functions:
         lines += ["", *_Printer(function, names, whole, returning).printed()]
     if not team:
-        lines += ["", *_main(setup, made, options, calibrates)]
+        lines += ["", *_main(made, options, more)]
     listing = marked(lines)
     return _doubled(listing) if double else listing
 
@@ -214,36 +217,27 @@ class _Printer:
         return f"({text})" if right else text
 
 
-def _main(setup: Setup, made: Source, options: Options, calibrates: bool) -> list[str]:
-    reads = {
-        "light": "read_light()", "second_light": "read_second_light()", "now": "now", "left_rolled": "left_rolled()",
-        "right_rolled": "right_rolled()", "pressed": "button()", "at_finish": "at_finish()",
-    }  # fmt: skip
-    given = ", ".join(reads[name] for name in made.inputs)
-    lines: list[str] = []
-    if calibrates:
-        lines += _calibrating(setup, made, options)
+def _main(made: Source, options: Options, more: Beside) -> list[str]:
+    """Calibrating, the loop paced by the clock, the log and the stop."""
+    lines = [*_calibrating(options, more), ""] if more.sensors else []
+    wide = len(more.columns)
+    lines += [f"static float kept[LOG_ROWS][{wide}];  /* the log */", ""] if options.log else []
+    timed = "now" in made.inputs or options.log or options.stop_button
     lines += ["/* The loop: paced by the clock, so that it does not drift. */", "int main(void)", "{"]
-    lines += ["    float begun, now;", "    long loops = 0;", ""]
-    lines += ["    calibrate();"] if calibrates else []
+    lines += [f"    float begun{', now' if timed else ''};"]
+    lines += [f"    float {', '.join(more.lights)};", "    int row, rows = 0;"] if options.log else []
+    lines += ["    long loops = 0;", ""]
+    lines += ["    calibrate();"] if more.sensors else []
+    lines += ["    begun = clock_s();", "    while (stopped == 0) {"]
+    lines += ["        now = clock_s() - begun;"] if timed else []
+    if options.stop_button:
+        lines += ["        if (button() == 1 && now > 0.5f) {", "            break;", "        }"]
+    reads = READS | ({name: name for name in more.lights} if options.log else {})
+    step = [f"{name} = {READS[name]};" for name in more.lights] if options.log else []
+    step += [f"decide({', '.join(reads[name] for name in made.inputs)});", "set_powers(left_power, right_power);"]
     if options.log:
-        lines.append(
-            '    printf("time_s,light,left_power,right_power%s\\n", "'
-            + (",left_mm,right_mm" if options.wheels else "")
-            + '");'
-        )
-    lines += ["    begun = clock_s();", "    while (stopped == 0) {", "        now = clock_s() - begun;"]
-    lines += (
-        ["        if (button() == 1 && now > 0.5f) {", "            break;", "        }"] if options.stop_button else []
-    )
-    step = [f"decide({given});", "set_powers(left_power, right_power);"]
-    if options.log:
-        rolled = ", (double)left_rolled(), (double)right_rolled()" if options.wheels else ""
-        more = ",%g,%g" if options.wheels else ""
-        step.append(
-            f'printf("%g,%g,%g,%g{more}\\n", (double)now, (double)read_light(), (double)left_power, '
-            f"(double)right_power{rolled});"
-        )
+        step += ["if (rows < LOG_ROWS) {", *(f"    kept[rows][{i}] = {value};" for i, value in
+                 enumerate(more.columns.values())), "    rows = rows + 1;", "}"]  # fmt: skip
     if made.decision_loops > 1:
         lines += ["        if (loops % DECISION_LOOPS == 0) {", *(f"            {line}" for line in step), "        }"]
     else:
@@ -252,50 +246,40 @@ def _main(setup: Setup, made: Source, options: Options, calibrates: bool) -> lis
         "        loops = loops + 1;",
         "        while (clock_s() - begun < (float)loops * LOOP_TIME) {",
         "        }",
-        "    }",
     ]
-    lines += ["    set_powers(0.0f, 0.0f);", "    return 0;", "}"]
-    if "now" not in made.inputs and not options.log and not options.stop_button:
-        lines = [line for line in lines if "now = clock_s()" not in line]
-        lines = [line.replace("    float begun, now;", "    float begun;") for line in lines]
-    return lines
+    lines += ["    }", "    set_powers(0.0f, 0.0f);"]
+    if options.log:
+        row = ", ".join(f"(double)kept[row][{i}]" for i in range(wide))
+        lines += [f'    printf("{",".join(more.columns)}\\n");', "    for (row = 0; row < rows; row = row + 1) {",
+                  f'        printf("{",".join(["%g"] * wide)}\\n", {row});', "    }"]  # fmt: skip
+    return [*lines, "    return 0;", "}"]
 
 
-def _calibrating(setup: Setup, made: Source, options: Options) -> list[str]:
-    ends = ["", "_2"] if "second_light" in made.inputs else [""]
-    reads = {"": "read_light()", "_2": "read_second_light()"}
-    raws = {
-        end: f"{reads[end]} * RAW_PER_COUNT{end}" if setup.seen_by(name).light.sensor.scale == "counts" else reads[end]
-        for end, name in zip(ends, setup.sensors, strict=False)
-    }
+def _calibrating(options: Options, more: Beside) -> list[str]:
+    sensors = [(each.end, each.raw) for each in more.sensors]
     lines = ["/* What is read on the line and on the mat, before the start. */", "static void calibrate(void)", "{"]
     if options.calibrate == "by hand":
-        for name, where in (("DARK", "the line"), ("BRIGHT", "the mat")):
-            lines += [
-                f'    printf("Hold it over {where} and press the button.\\n");',
-                "    while (button() == 0) {",
-                "    }",
-            ]
-            lines += [f"    {name}{end} = {raws[end]};" for end in ends]
+        lines += [*(f"    float dark{end}, bright{end};" for end, _ in sensors), ""]
+        for name, over in more.over:
+            lines += [f'    printf("Hold it over {over} and press the button.\\n");', "    while (button() == 0) {",
+                      "    }"]  # fmt: skip
+            lines += [f"    {name.lower()}{end} = {raw};" for end, raw in sensors]
             lines += ["    while (button() == 1) {", "    }"]
-        return [*lines, "}", ""]
-    lines += ["    float begun, way = 1.0f, length = 0.4f;", "    int turn;"]
-    lines += [f"    float seen{end}, low{end} = {raws[end]}, high{end} = low{end};" for end in ends]
-    lines += ["", "    for (turn = 0; turn < 3; turn = turn + 1) {", "        begun = clock_s();",
-              "        set_powers(-20.0f * way, 20.0f * way);",
-              "        while (clock_s() - begun < length) {"]  # fmt: skip
-    for end in ends:
-        lines += [f"            seen{end} = {raws[end]};", f"            low{end} = fminf(low{end}, seen{end});",
-                  f"            high{end} = fmaxf(high{end}, seen{end});"]  # fmt: skip
-    lines += [
-        "        }",
-        "        way = -way;",
-        "        length = turn == 0 ? 0.8f : 0.4f;",
-        "    }",
-        "    set_powers(0.0f, 0.0f);",
-    ]
-    for end, name in zip(ends, setup.sensors, strict=False):
-        dark = setup.seen_by(name).light.sensor.reads_high_on == "dark"
-        low, top = ("BRIGHT", "DARK") if dark else ("DARK", "BRIGHT")
-        lines += [f"    {low}{end} = low{end};", f"    {top}{end} = high{end};"]
-    return [*lines, "}", ""]
+        ends = [(f"dark{each.end}", f"bright{each.end}") for each in more.sensors]
+    else:
+        lines += ["    float begun, way = 1.0f, length = SWEEP_TIME;", "    int turn;"]
+        lines += [f"    float seen{end}, low{end} = {raw}, high{end} = low{end};" for end, raw in sensors]
+        lines += ["", "    for (turn = 0; turn < 3; turn = turn + 1) {", "        begun = clock_s();",
+                  "        set_powers(-SWEEP_POWER * way, SWEEP_POWER * way);",
+                  "        while (clock_s() - begun < length) {"]  # fmt: skip
+        for end, raw in sensors:
+            lines += [f"            seen{end} = {raw};", f"            low{end} = fminf(low{end}, seen{end});",
+                      f"            high{end} = fmaxf(high{end}, seen{end});"]  # fmt: skip
+        lines += ["        }", "        way = -way;", "        length = turn == 0 ? 2.0f * SWEEP_TIME : SWEEP_TIME;",
+                  "    }", "    set_powers(0.0f, 0.0f);"]  # fmt: skip
+        ends = [each.from_extremes() for each in more.sensors]
+    for each, (dark, bright) in zip(more.sensors, ends, strict=True):
+        lines += [f"    if (fabsf({bright} - {dark}) >= 1.0f) {{", f"        DARK{each.end} = {dark};",
+                  f"        BRIGHT{each.end} = {bright};", "    } else {",
+                  f'        printf("{each.no_difference}\\n");', "    }"]  # fmt: skip
+    return [*lines, "}"]

@@ -2,26 +2,14 @@
 
 import ast
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-from irontrail.core.listing.parts import Function
+from irontrail.core.listing.beside import READS, Beside, beside
+from irontrail.core.listing.parts import Function, Listing
 from irontrail.core.listing.robot import PLAIN, Asked, Options, asked, robot_says
 from irontrail.core.listing.source import Source, source
 from irontrail.core.project import Setup
 
 RULE_MARK = "  #@"
-
-
-@dataclass(frozen=True)
-class Listing:
-    """A listing as text; `marks` tells which line decides: (line from 0, "rule" or "leg", its number)."""
-
-    text: str
-    marks: tuple[tuple[int, str, int], ...]
-
-    @property
-    def lines(self) -> list[str]:
-        return self.text.splitlines()
 
 
 def marked(lines: list[str]) -> Listing:
@@ -42,7 +30,8 @@ def python(setup: Setup, options: Options = PLAIN) -> Listing:
     names = {each.name for each in made.memory}
     lines = [f"# {line}".rstrip() for line in robot_says(setup, made)]
     lines += ["", "import time", "", "# --- The numbers, as on screen", ""]
-    numbers = [*made.numbers, made.loop_s]
+    more = beside(setup, made, options)
+    numbers = [*made.numbers, made.loop_s, *more.numbers]
     width = max(len(f"{each.name} = {each.value!r}") for each in numbers)
     lines += [f"{f'{each.name} = {each.value!r}':{width}}  # {each.says}" for each in numbers]
     if made.decision_loops > 1:
@@ -57,7 +46,7 @@ def python(setup: Setup, options: Options = PLAIN) -> Listing:
     lines += ["", "", "# --- The program", ""]
     for function in made.functions:
         lines += ["", *_function(function, names)]
-    lines += ["", *_main(setup, made, options)]
+    lines += ["", *_main(made, options, more)]
     return marked(lines)
 
 
@@ -86,25 +75,19 @@ def assigned(function: Function) -> list[str]:
     return list(dict.fromkeys(found))
 
 
-def _main(setup: Setup, made: Source, options: Options) -> list[str]:
+def _main(made: Source, options: Options, more: Beside) -> list[str]:
     """Calibrating, the loop paced by the clock, the log and the stop."""
-    reads = {
-        "light": "read_light()", "second_light": "read_second_light()", "now": "now", "left_rolled": "left_rolled()",
-        "right_rolled": "right_rolled()", "pressed": "button()", "at_finish": "at_finish()",
-    }  # fmt: skip
-    given = ", ".join(reads[name] for name in made.inputs)
-    lines: list[str] = []
-    if options.calibrate != "no" and made.calibrates:
-        lines += _calibrating(setup, options)
-    lines += ["", "def run():", "    # The loop: paced by the clock, so that it does not drift."]
-    lines += ["    calibrate()"] if options.calibrate != "no" and made.calibrates else []
+    lines = [*_calibrating(options, more), "", ""] if more.sensors else []
+    lines += ["def run():", "    # The loop: paced by the clock, so that it does not drift."]
+    lines += ["    calibrate()"] if more.sensors else []
     lines += ["    log = []"] if options.log else []
     lines += ["    begun = clock()", "    loops = 0", "    while stopped == 0:", "        now = clock() - begun"]
     lines += ["        if button() == 1 and now > 0.5:", "            break"] if options.stop_button else []
-    step = [f"decide({given})", "set_powers(left_power, right_power)"]
+    reads = READS | ({name: name for name in more.lights} if options.log else {})
+    step = [f"{name} = {READS[name]}" for name in more.lights] if options.log else []
+    step += [f"decide({', '.join(reads[name] for name in made.inputs)})", "set_powers(left_power, right_power)"]
     if options.log:
-        rolled = ", left_rolled(), right_rolled()" if options.wheels else ""
-        step.append(f"log.append((now, {reads['light']}, left_power, right_power{rolled}))")
+        step += ["if len(log) < LOG_ROWS:", f"    log.append(({', '.join(more.columns.values())}))"]
     if made.decision_loops > 1:
         lines += ["        if loops % DECISION_LOOPS == 0:", *(f"            {line}" for line in step)]
     else:
@@ -112,40 +95,35 @@ def _main(setup: Setup, made: Source, options: Options) -> list[str]:
     lines += ["        loops = loops + 1", "        while clock() - begun < loops * LOOP_TIME:", "            pass"]
     lines += ["    set_powers(0.0, 0.0)"]
     if options.log:
-        head = "time_s,light,left_power,right_power" + (",left_mm,right_mm" if options.wheels else "")
-        lines += [f'    print("{head}")', "    for row in log:", '        print(",".join(str(value) for value in row))']
+        lines += [f'    print("{",".join(more.columns)}")', "    for row in log:"]
+        lines += ['        print(",".join(str(value) for value in row))']
     return [*lines, "", "", 'if __name__ == "__main__":', "    run()"]
 
 
-def _calibrating(setup: Setup, options: Options) -> list[str]:
-    which = [""] if "second_light" not in source(setup).inputs else ["", "_2"]
-    reads = {"": "read_light()", "_2": "read_second_light()"}
-    raws = {
-        end: f"{reads[end]} * RAW_PER_COUNT{end}" if seen.light.sensor.scale == "counts" else reads[end]
-        for end, seen in zip(which, (setup.seen_by(name) for name in setup.sensors), strict=False)
-    }
-    lines = ["", "def calibrate():", "    # What is read on the line and on the mat, before the start."]
-    lines.append(f"    global {', '.join(f'DARK{end}, BRIGHT{end}' for end in which)}")
+def _calibrating(options: Options, more: Beside) -> list[str]:
+    sensors = [(each.end, each.raw) for each in more.sensors]
+    lines = ["def calibrate():", "    # What is read on the line and on the mat, before the start."]
+    lines.append(f"    global {', '.join(f'DARK{end}, BRIGHT{end}' for end, _ in sensors)}")
+    seen = [f"low{end} = high{end} = {raw}" for end, raw in sensors]
     if options.calibrate == "by hand":
-        for name, where in (("DARK", "the line"), ("BRIGHT", "the mat")):
-            lines += [
-                f'    print("Hold it over {where} and press the button.")',
-                "    while button() == 0:",
-                "        pass",
-            ]
-            lines += [f"    {name}{end} = {raws[end]}" for end in which]
+        for name, over in more.over:
+            lines += [f'    print("Hold it over {over} and press the button.")', "    while button() == 0:",
+                      "        pass"]  # fmt: skip
+            lines += [f"    {name.lower()}{end} = {raw}" for end, raw in sensors]
             lines += ["    while button() == 1:", "        pass"]
-        return lines
-    high = {end: f"high{end}" for end in which}
-    lines += [f"    low{end} = high{end} = {raws[end]}" for end in which]
-    lines += ["    for way, length in ((1.0, 0.4), (-1.0, 0.8), (1.0, 0.4)):", "        begun = clock()",
-              "        set_powers(-20.0 * way, 20.0 * way)", "        while clock() - begun < length:"]  # fmt: skip
-    for end in which:
-        lines += [f"            seen{end} = {raws[end]}", f"            low{end} = min(low{end}, seen{end})",
-                  f"            high{end} = max(high{end}, seen{end})"]  # fmt: skip
-    lines.append("    set_powers(0.0, 0.0)")
-    for end, name in zip(which, setup.sensors, strict=False):
-        dark = setup.seen_by(name).light.sensor.reads_high_on == "dark"
-        low, top = ("BRIGHT", "DARK") if dark else ("DARK", "BRIGHT")
-        lines += [f"    {low}{end} = low{end}", f"    {top}{end} = {high[end]}"]
+        ends = [(f"dark{each.end}", f"bright{each.end}") for each in more.sensors]
+    else:
+        lines += [f"    {line}" for line in seen]
+        lines += ["    for way, length in ((1.0, 1.0), (-1.0, 2.0), (1.0, 1.0)):", "        begun = clock()",
+                  "        set_powers(-SWEEP_POWER * way, SWEEP_POWER * way)",
+                  "        while clock() - begun < length * SWEEP_TIME:"]  # fmt: skip
+        for end, raw in sensors:
+            lines += [f"            seen{end} = {raw}", f"            low{end} = min(low{end}, seen{end})",
+                      f"            high{end} = max(high{end}, seen{end})"]  # fmt: skip
+        lines.append("    set_powers(0.0, 0.0)")
+        ends = [each.from_extremes() for each in more.sensors]
+    for each, (dark, bright) in zip(more.sensors, ends, strict=True):
+        lines += [f"    if abs({bright} - {dark}) >= 1.0:", f"        DARK{each.end} = {dark}",
+                  f"        BRIGHT{each.end} = {bright}", "    else:",
+                  f'        print("{each.no_difference}")']  # fmt: skip
     return lines

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from irontrail.core.listing.parts import in_a_comment
 from irontrail.core.listing.source import Source
 from irontrail.core.project import Setup
 
@@ -55,7 +56,7 @@ def asked(setup: Setup, made: Source, options: Options) -> list[Asked]:
                     "0.0",
                 )
             )
-    found.append(Asked("clock", (), ("Seconds, going on evenly.",), "time.time()"))
+    found.append(Asked("clock", (), ("Seconds, with their thousandths, going on evenly.",), "time.time()"))
     if "pressed" in made.inputs or options.stop_button or (options.calibrate == "by hand" and made.calibrates):
         found.append(Asked("button", (), ("1 while the button is pressed, else 0.",), "0"))
     if "at_finish" in made.inputs:
@@ -75,7 +76,7 @@ def _light_says(setup: Setup, which: str) -> str:
     )
     what = f"What the {which + ' ' if setup.second is not None else ''}light sensor gives now{where}: "
     if sensor.names_colours:
-        return what + ", ".join(f"{i} for {named.name}" for i, named in enumerate(sensor.palette)) + "."
+        return what + ", ".join(f"{i} for {in_a_comment(named.name)}" for i, named in enumerate(sensor.palette)) + "."
     if sensor.scale == "counts":
         return what + f"counts from 0 to {sensor.highest_count}."
     return what + "percent, from 0 to 100."
@@ -83,9 +84,9 @@ def _light_says(setup: Setup, which: str) -> str:
 
 def robot_says(setup: Setup, made: Source) -> list[str]:
     """The first lines: what this is a program of."""
-    edge = "both sides" if setup.program.astride else f"{setup.program.edge} edge"
+    edge = "both edges" if setup.program.astride else f"the {setup.program.edge} edge"
     return [
-        f"{made.title}",
-        f"Follows the {edge} of a {setup.program.line} line: {setup.program.steers_by}.",
+        in_a_comment(made.title),
+        f"Follows {edge} of a {setup.program.line} line: {setup.program.steers_by}.",
         "Written by Iron Trail from the settings of this project; it decides as the run on screen does.",
     ]

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Light
 from irontrail.core.listing.leg_ends import named_in
-from irontrail.core.listing.parts import INPUTS, Function
+from irontrail.core.listing.parts import INPUTS, Function, in_a_comment
 from irontrail.core.listing.trip import TripSource
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities, quantity_at
@@ -100,7 +100,7 @@ def _reading_numbers(light: Light, end: str) -> list[Number]:
     which = " of the second sensor" if end else ""
     if sensor.names_colours:
         return [
-            Number(f"READS_{i}{end}", named.reads_as, f"what the name {named.name} is taken for{which}")
+            Number(f"READS_{i}{end}", named.reads_as, f"what the name {in_a_comment(named.name)} is taken for{which}")
             for i, named in enumerate(sensor.palette)
         ]
     if sensor.scale == "counts":

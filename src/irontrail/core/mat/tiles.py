@@ -19,23 +19,41 @@ LARGEST_PAGE_MM = 5080.0
 
 @dataclass(frozen=True)
 class Tile:
-    """One sheet: its name (row letter, column number) and the part of the mat on it, in mm, y up."""
+    """One sheet: its row and column from the top left, from 0, and the part of the mat on it, in mm, y up."""
 
-    name: str
+    row: int
+    column: int
     x_mm: float
     y_mm: float
     width_mm: float
     height_mm: float
 
+    @property
+    def name(self) -> str:
+        """Row letter, column number."""
+        return f"{_letter(self.row)}{self.column + 1}"
+
 
 @dataclass(frozen=True)
 class Cut:
-    """A mat cut into tiles: the page's size in mm as it is turned, rows and columns, tiles from the top left."""
+    """A mat cut into tiles: the page's size in mm as it is turned, rows and columns, tiles from the top left.
+
+    Where there is nothing on a tile it can be left out.
+    """
 
     page_mm: tuple[float, float]
     rows: int
     columns: int
     tiles: tuple[Tile, ...]
+
+    @property
+    def left_out(self) -> int:
+        """How many tiles have been left out."""
+        return self.rows * self.columns - len(self.tiles)
+
+    def has(self, row: int, column: int) -> bool:
+        """Whether there is a tile in that place."""
+        return any((tile.row, tile.column) == (row, column) for tile in self.tiles)
 
 
 def one_sheet(width_mm: float, height_mm: float) -> Cut:
@@ -43,7 +61,7 @@ def one_sheet(width_mm: float, height_mm: float) -> Cut:
     page = (width_mm + 2.0 * MARGIN_MM, height_mm + 2.0 * MARGIN_MM + FOOT_MM)
     if max(page) > LARGEST_PAGE_MM:
         raise IronTrailError(f"{max(page):.0f} mm are more than one page may have", "PDF", "Print it in tiles.")
-    return Cut(page, 1, 1, (Tile("A1", 0.0, 0.0, width_mm, height_mm),))
+    return Cut(page, 1, 1, (Tile(0, 0, 0.0, 0.0, width_mm, height_mm),))
 
 
 def cut(width_mm: float, height_mm: float, paper: str, overlap_mm: float = OVERLAP_MM) -> Cut:
@@ -68,7 +86,7 @@ def _cut(width_mm: float, height_mm: float, page: tuple[float, float], overlap_m
         for column in range(columns):
             left, top = column * across, height_mm - row * up
             right, low = min(left + wide, width_mm), max(top - high, 0.0)
-            tiles.append(Tile(f"{_letter(row)}{column + 1}", left, low, right - left, top - low))
+            tiles.append(Tile(row, column, left, low, right - left, top - low))
     return Cut(page, rows, columns, tuple(tiles))
 
 

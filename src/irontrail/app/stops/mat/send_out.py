@@ -46,6 +46,7 @@ class SendOut(Panel):
         self.ground = QPushButton("Print its ground too")
         self.ground.setToolTip("Print the mat's own colour under the tape; it takes much ink")
         self.ground.setCheckable(True)
+        self.ground.toggled.connect(lambda _on: self.show_project())
         self.pdf = self.add_small("Save as PDF …", "At true scale, with a 100 mm check bar", beside=self.ground)
         self.pdf.clicked.connect(lambda: self._ask("PDF", "pdf", self.save_pdf))
         self.pdf_says = self.add_words("", "quiet")
@@ -110,16 +111,17 @@ class SendOut(Panel):
         for name, button in self.papers.items():
             button.setChecked(name == self.paper)
         try:
-            made = print_mat.sheets(mat, self.paper)
+            made = print_mat.sheets(mat, self.paper, self.ground.isChecked())
         except IronTrailError as error:
             self.pdf_says.setText(str(error))
         else:
             page = f"{made.page_mm[0]:.0f} × {made.page_mm[1]:.0f} mm"
             count = len(made.tiles)
+            less = f" less {made.left_out} with nothing on" if made.left_out else ""
             self.pdf_says.setText(
                 f"One page of {page}."
                 if count == 1
-                else f"{count} sheets, {made.rows} × {made.columns}, taped together."
+                else f"{count} sheets, {made.rows} × {made.columns}{less}, taped together."
             )
         wide, high = png_mat.size_px(mat, self.dpi.value)
         self.png_says.setText(f"PNG: {wide:,} × {high:,} pixels; at most {png_mat.largest_dpi(mat)} dpi.")
