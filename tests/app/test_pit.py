@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
+import pypdf
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
@@ -170,6 +171,9 @@ class GoneOutTest(ListingSheetTest):
             with mock.patch.object(QPrintDialog, "exec", accepted):
                 ask()
             self.assertTrue(path.read_bytes().startswith(b"%PDF"))
+            pages = pypdf.PdfReader(path).pages
+            self.assertGreater(len(pages), 3)
+            self.assertIn("LEG_1_POWER", pages[0].extract_text())
             self.assertIn("listing is printed", self.window.notice.words.text())
         self.assertEqual(self.session.project.exported, self.session.setup)
 

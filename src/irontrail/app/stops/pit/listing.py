@@ -5,12 +5,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
+from PySide6.QtGui import QFont, QTextDocument
 from PySide6.QtWidgets import QApplication, QCheckBox, QFileDialog, QPushButton
 
 from irontrail.app import printing
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
-from irontrail.app.theme import Theme
+from irontrail.app.theme import ONE_WIDTH, Theme
 from irontrail.app.widgets.listing_view import ListingView
 from irontrail.core.errors import IronTrailError
 from irontrail.core.listing.languages import LANGUAGES, changed_lines, listing
@@ -21,6 +22,7 @@ from irontrail.files import atomic
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
+PRINTED_PT = 8.5
 CALIBRATES = ("no", "by a sweep", "by hand")
 
 
@@ -142,7 +144,12 @@ class ListingSheet(Panel):
         self._gone(f"in {path.name}")
 
     def print_on(self, printer: "QPrinter") -> None:
-        self.view.document().print_(printer)
+        # Set in points: what is on screen is measured in pixels, of which a page has ten times as many.
+        page, letters = QTextDocument(), QFont(ONE_WIDTH)
+        letters.setPointSizeF(PRINTED_PT)
+        page.setDefaultFont(letters)
+        page.setPlainText(self.listing.text)
+        page.print_(printer)
         self._gone("printed")
 
     def _gone(self, how: str) -> None:
