@@ -10,6 +10,7 @@ from unittest import mock
 
 import pypdf
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QCheckBox, QFileDialog, QWidget
@@ -19,7 +20,7 @@ from irontrail.core.listing.languages import changed_lines
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.files import project_file
-from tests.support import WindowTest, lighthouse
+from tests.support import WindowTest, lighthouse, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -92,6 +93,23 @@ class ShownTest(ListingSheetTest):
         self.assertIn("left = -power", seen[4])
         self.assertNotEqual(seen[1], "")
 
+    def test_in_words_a_leg_that_follows_lights_its_sentence_and_the_laws(self) -> None:
+        self.press(self.sheet.languages["words"])
+        trace = self.session.view.run.trace
+        self.session.playback.seek(float(trace.time_s[(trace.leg == 2).nonzero()[0][3]]))
+        self.settle(self.session)
+        leg, law = self.lines_lit()
+        self.assertIn("Leg 2: follow the line", leg)
+        self.assertIn("Steer =", law)
+
+    def test_what_gives_names_of_colours_has_nothing_to_calibrate(self) -> None:
+        self.assertTrue(self.sheet.calibrates["by hand"].isEnabled())
+        named = setup_with(self.session.setup, light__sensor__scale="colour names", program__law="on-off")
+        self.session.edit("names", named)
+        self.settle(self.session)
+        self.assertFalse(self.sheet.calibrates["by hand"].isEnabled())
+        self.assertTrue(self.sheet.calibrates["no"].isEnabled())
+
     def test_playing_brings_the_lit_line_into_sight_and_a_pause_leaves_the_reader_be(self) -> None:
         view, playback = self.sheet.view, self.session.playback
         playback.pause()
@@ -128,6 +146,15 @@ class GoneOutTest(ListingSheetTest):
         lines = self.sheet.view.toPlainText().splitlines()
         self.assertEqual([lines[i].split("#")[0].strip() for i in changed], ["SPEED = 37.0"])
         self.assertEqual("One line has changed since it last went out.", self.sheet.says.text())
+        # Its line, and no other, has a mark at the left.
+        view = self.sheet.view
+        view.verticalScrollBar().setValue(0)
+        picture = view.viewport().grab().toImage()
+        slate = QColor(view.theme.slate).rgb()
+        height = view.fontMetrics().lineSpacing()
+        marked = {y // height for y in range(picture.height()) if picture.pixelColor(1, y).rgb() == slate}
+        self.assertLessEqual(len(marked), 2)
+        self.assertLessEqual(min(abs(line - changed[0]) for line in marked), 1)
         self.edit("program.proportional.gain", 0.7)
         self.assertEqual("2 lines have changed since it last went out.", self.sheet.says.text())
         self.press(self.sheet.copy)
@@ -150,6 +177,7 @@ class GoneOutTest(ListingSheetTest):
             self.press(self.sheet.save)
         self.assertEqual(asked.call_args.args[2], "line_follower.c")
         self.assertEqual(path.read_text(), c99(self.session.setup).text)
+        self.assertIn("in mine.c", self.window.notice.words.text())
         self.assertEqual(self.session.project.exported, self.session.setup)
 
     def test_saving_where_it_cannot_is_told_and_nothing_has_gone_out(self) -> None:

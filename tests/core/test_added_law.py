@@ -18,6 +18,7 @@ from typing import Annotated
 
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.steering.law import DialRange, Handle, Law, Sentence, Tuned
+from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.slope import SPEED_DIAL, held, slope_powers
 
 
@@ -48,6 +49,10 @@ SQUARE = Law(
     powers=slope_powers,
     dials=(SPEED_DIAL, DialRange("square.gain", 0.0, 5.0)),
     tuned=(Tuned("speed", 20.0, 100.0), Tuned("square.gain", 0.1, 4.0)),
+    listed=lambda program: Steps(
+        (Number("BEND", program.square.gain, "bend of the curve, % per unit"),),
+        ("steer = BEND * error * abs(error) / 25.0",),
+    ),
     rescaled=lambda law, _moved, times: held(law, gain=law.gain * times * times),
 )
 """
@@ -64,6 +69,7 @@ from irontrail.core.advice.findings import findings
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.control.record import MEMORY_SIZE
 from irontrail.core.demos import demo_project
+from irontrail.core.listing.python import python
 from irontrail.core.project import Project
 from irontrail.core.steering.handles import handles, moved
 from irontrail.core.steering.registry import LAW_NAMES
@@ -80,7 +86,14 @@ curve, trace = derive.curve(setup), derive.run(setup).trace
 expected = 0.9 * trace.error * np.abs(trace.error) / 25.0
 swept = derive.sweep([setup, demo])
 tuned = axis(setup, "program.square.gain")
+listing = {"__name__": "listing"}
+exec(python(setup).text, listing)
+listed = []
+for light in trace.raw_output:
+    listing["decide"](float(light))
+    listed.append((listing["left_power"], listing["right_power"]))
 print(json.dumps({
+    "listed": bool(np.array_equal(listed, np.column_stack((trace.left_power, trace.right_power)))),
     "laws": LAW_NAMES,
     "outcome": derive.figures(setup).outcome,
     "swept": swept.outcomes()[0],
@@ -128,6 +141,7 @@ class AddedLawTest(unittest.TestCase):
         said = json.loads(done.stdout)
         self.assertEqual(said["laws"], ["on-off", "bands", "mixed", "proportional", "PID", "square"])
         self.assertEqual((said["outcome"], said["swept"]), ("finished", "finished"))
+        self.assertTrue(said["listed"])
         self.assertLess(said["steer"], 1e-9)
         self.assertEqual(said["rules"], [0.0, 1.0])
         self.assertEqual(said["curve"], [50.0 - 90.0, 50.0 + 90.0])

@@ -255,10 +255,42 @@ class BesideDrivingTest(unittest.TestCase):
         bench.space["calibrate"]()
         self.assertGreater(bench.space["DARK"], bench.space["BRIGHT"])
 
+    def test_of_what_counts_the_numbers_are_raw_percent(self) -> None:
+        counts = lighthouse(light__sensor__scale="counts", light__sensor__highest_count=1000)
+        for how in ("by a sweep", "by hand"):
+            held = iter([120.0, 880.0])
+            bench = Bench(counts, Options(how), lambda ticks: 10.0 * swinging(ticks), 0.0)
+            if how == "by hand":
+                presses = iter((1, 0, 1, 0))
+                bench.space |= {"button": lambda p=presses: next(p), "read_light": lambda h=held: next(h)}
+            bench.space["calibrate"]()
+            self.assertAlmostEqual(bench.space["DARK"], 12.0, delta=0.5)
+            self.assertAlmostEqual(bench.space["BRIGHT"], 88.0, delta=0.5)
+
+    def test_the_press_that_starts_it_does_not_end_it(self) -> None:
+        bench = Bench(lighthouse(), Options(log=True, stop_button=True), swinging, -1.0)
+        bench.space["run"]()
+        self.assertGreater(bench.rows()[-1]["time_s"], 0.4)
+        self.assertLess(bench.rows()[-1]["time_s"], 0.6)
+
+    def test_of_two_sensors_the_nearer_one_is_swept_as_far(self) -> None:
+        for first, second in ((60.0, 150.0), (150.0, 60.0)):
+            setup = setup_with(pair("weighted"), robot__mount__ahead_mm=first, second__mount__ahead_mm=second)
+            alone = lighthouse(robot__mount__ahead_mm=60.0)
+            alone = replace(alone, robot=replace(alone.robot, drive=setup.robot.drive))
+            times = [
+                next(line for line in python(each, Options("by a sweep")).lines if line.startswith("SWEEP_TIME"))
+                for each in (setup, alone)
+            ]
+            self.assertEqual(*(time.split("#")[0].strip() for time in times))
+
     def test_a_sweep_takes_the_sensor_to_both_sides_and_back(self) -> None:
         robots = [demo_project(name).setup for name in DEMOS]
         robots += [lighthouse(robot__mount__ahead_mm=ahead) for ahead in (30.0, 150.0)]
         robots += [lighthouse(robot__drive__dead_band=30.0), lighthouse(robot__drive__response_time_s=0.3)]
+        fast = lighthouse(robot__drive__top_speed_mm_s=3000.0, robot__drive__track_width_mm=30.0)
+        fast = setup_with(fast, robot__drive__response_time_s=0.0, robot__mount__ahead_mm=300.0)
+        self.assertIn("SWEEP_TIME = 0.00333 ", python(fast, Options("by a sweep")).text)
         for setup in robots:
             bench = Bench(setup, Options("by a sweep"), even, 0.0)
             bench.space["calibrate"]()

@@ -21,17 +21,17 @@ READS = {
 
 @dataclass(frozen=True)
 class Calibrated:
-    """A sensor that is calibrated: how its names end, what reads its light as its numbers are, and what is told."""
+    """A sensor that is calibrated.
+
+    How its names end, what reads its light as its numbers are, what was found for dark and for bright, and what is told
+    if they are alike.
+    """
 
     end: str
     raw: str
-    high_on_dark: bool
+    dark: str
+    bright: str
     no_difference: str
-
-    def from_extremes(self) -> tuple[str, str]:
-        """Of its least and its greatest reading, which is the dark one and which the bright one."""
-        low, high = f"low{self.end}", f"high{self.end}"
-        return (high, low) if self.high_on_dark else (low, high)
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ def beside(setup: Setup, made: Source, options: Options) -> Beside:
     """What goes with a program by what is asked for."""
     lights = tuple(name for name in made.inputs if name in ("light", "second_light")) or ("light",)
     calibrates = options.calibrate != "no" and made.calibrates
-    calibrated = tuple(_calibrated(setup, name, len(lights) > 1) for name in lights) if calibrates else ()
+    calibrated = tuple(_calibrated(setup, name, len(lights) > 1, options) for name in lights) if calibrates else ()
     columns = {"time_s": "now"} | {name: name for name in lights}
     columns |= {"left_power": "left_power", "right_power": "right_power"}
     columns |= {"left_mm": READS["left_rolled"], "right_mm": READS["right_rolled"]} if options.wheels else {}
@@ -67,14 +67,16 @@ def beside(setup: Setup, made: Source, options: Options) -> Beside:
     )
 
 
-def _calibrated(setup: Setup, light: str, of_two: bool) -> Calibrated:
+def _calibrated(setup: Setup, light: str, of_two: bool, options: Options) -> Calibrated:
     second = light == "second_light"
     sensor, end = setup.seen_by("second" if second else "first").light.sensor, "_2" if second else ""
     raw = f"{READS[light]} * RAW_PER_COUNT{end}" if sensor.scale == "counts" else READS[light]
     who = f"The {'second' if second else 'first'} sensor" if of_two else "It"
-    return Calibrated(
-        end, raw, sensor.reads_high_on == "dark", f"{who} saw no difference: its numbers stay as they are."
-    )
+    # A sweep finds the extremes: which is which is the sensor's to say.
+    low, high = ("dark", "bright") if options.calibrate == "by hand" else ("low", "high")
+    if options.calibrate == "by a sweep" and sensor.reads_high_on == "dark":
+        low, high = high, low
+    return Calibrated(end, raw, low + end, high + end, f"{who} saw no difference: its numbers stay as they are.")
 
 
 def _sweep(setup: Setup) -> tuple[Number, ...]:
@@ -87,7 +89,9 @@ def _sweep(setup: Setup) -> tuple[Number, ...]:
     time = angle * 0.5 * drive.track_width_mm / rim + drive.response_time_s
     return (
         Number("SWEEP_POWER", min(power, 100.0), "power of a sweep, %"),
-        Number("SWEEP_TIME", round(time, 2), f"time of a sweep to one side, s: about {SWEEP_MM:.0f} mm at the sensor"),
+        Number(
+            "SWEEP_TIME", float(f"{time:.3g}"), f"time of a sweep to one side, s: about {SWEEP_MM:.0f} mm at the sensor"
+        ),
     )
 
 

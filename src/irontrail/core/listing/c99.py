@@ -22,13 +22,7 @@ _CALLS = {"min": "fminf", "max": "fmaxf", "abs": "fabsf"}
 
 
 def c99(setup: Setup, options: Options = PLAIN, team: str = "", double: bool = False) -> Listing:
-    """A setup's program in C99, with `float`, or `double`; `team` takes the place of the functions that it asks for.
-
-    Raises
-    ------
-    IronTrailError
-        If it cannot be listed.
-    """
+    """A setup's program in C99, with `float`, or `double`; `team` takes the place of the functions that it asks for."""
     made = source(setup)
     more = beside(setup, made, options)
     lines = ["/*", *(f" * {line}".rstrip() for line in robot_says(setup, made)), " */", "", "#include <math.h>"]
@@ -265,7 +259,6 @@ def _calibrating(options: Options, more: Beside) -> list[str]:
                       "    }"]  # fmt: skip
             lines += [f"    {name.lower()}{end} = {raw};" for end, raw in sensors]
             lines += ["    while (button() == 1) {", "    }"]
-        ends = [(f"dark{each.end}", f"bright{each.end}") for each in more.sensors]
     else:
         lines += ["    float begun, way = 1.0f, length = SWEEP_TIME;", "    int turn;"]
         lines += [f"    float seen{end}, low{end} = {raw}, high{end} = low{end};" for end, raw in sensors]
@@ -277,9 +270,8 @@ def _calibrating(options: Options, more: Beside) -> list[str]:
                       f"            high{end} = fmaxf(high{end}, seen{end});"]  # fmt: skip
         lines += ["        }", "        way = -way;", "        length = turn == 0 ? 2.0f * SWEEP_TIME : SWEEP_TIME;",
                   "    }", "    set_powers(0.0f, 0.0f);"]  # fmt: skip
-        ends = [each.from_extremes() for each in more.sensors]
-    for each, (dark, bright) in zip(more.sensors, ends, strict=True):
-        lines += [f"    if (fabsf({bright} - {dark}) >= 1.0f) {{", f"        DARK{each.end} = {dark};",
-                  f"        BRIGHT{each.end} = {bright};", "    } else {",
+    for each in more.sensors:
+        lines += [f"    if (fabsf({each.bright} - {each.dark}) >= 1.0f) {{", f"        DARK{each.end} = {each.dark};",
+                  f"        BRIGHT{each.end} = {each.bright};", "    } else {",
                   f'        printf("{each.no_difference}\\n");', "    }"]  # fmt: skip
     return [*lines, "}"]

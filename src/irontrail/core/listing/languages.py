@@ -32,7 +32,7 @@ LANGUAGES: dict[str, tuple[str, Callable[[Setup, Options], Listing]]] = {
 
 
 def listing(setup: Setup, language: str, options: Options = PLAIN) -> Listing:
-    """A setup's program in one of `LANGUAGES`; IronTrailError if its law cannot be listed."""
+    """A setup's program in one of `LANGUAGES`."""
     return LANGUAGES[language][1](setup, options)
 
 

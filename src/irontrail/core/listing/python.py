@@ -25,7 +25,7 @@ def marked(lines: list[str]) -> Listing:
 
 
 def python(setup: Setup, options: Options = PLAIN) -> Listing:
-    """A setup's program in Python; IronTrailError if it cannot be listed."""
+    """A setup's program in Python."""
     made = source(setup)
     names = {each.name for each in made.memory}
     lines = [f"# {line}".rstrip() for line in robot_says(setup, made)]
@@ -111,7 +111,6 @@ def _calibrating(options: Options, more: Beside) -> list[str]:
                       "        pass"]  # fmt: skip
             lines += [f"    {name.lower()}{end} = {raw}" for end, raw in sensors]
             lines += ["    while button() == 1:", "        pass"]
-        ends = [(f"dark{each.end}", f"bright{each.end}") for each in more.sensors]
     else:
         lines += [f"    {line}" for line in seen]
         lines += ["    for way, length in ((1.0, 1.0), (-1.0, 2.0), (1.0, 1.0)):", "        begun = clock()",
@@ -121,9 +120,8 @@ def _calibrating(options: Options, more: Beside) -> list[str]:
             lines += [f"            seen{end} = {raw}", f"            low{end} = min(low{end}, seen{end})",
                       f"            high{end} = max(high{end}, seen{end})"]  # fmt: skip
         lines.append("    set_powers(0.0, 0.0)")
-        ends = [each.from_extremes() for each in more.sensors]
-    for each, (dark, bright) in zip(more.sensors, ends, strict=True):
-        lines += [f"    if abs({bright} - {dark}) >= 1.0:", f"        DARK{each.end} = {dark}",
-                  f"        BRIGHT{each.end} = {bright}", "    else:",
+    for each in more.sensors:
+        lines += [f"    if abs({each.bright} - {each.dark}) >= 1.0:", f"        DARK{each.end} = {each.dark}",
+                  f"        BRIGHT{each.end} = {each.bright}", "    else:",
                   f'        print("{each.no_difference}")']  # fmt: skip
     return lines

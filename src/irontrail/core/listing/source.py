@@ -6,7 +6,6 @@ for. It is built here and nowhere else; `python.py` and `c99.py` print it.
 
 from dataclasses import dataclass
 
-from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Light
 from irontrail.core.listing.leg_ends import named_in
 from irontrail.core.listing.parts import INPUTS, Function, in_a_comment
@@ -35,18 +34,9 @@ class Source:
 
 
 def source(setup: Setup) -> Source:
-    """The source of a setup's program.
-
-    Raises
-    ------
-    IronTrailError
-        If its law has no listing.
-    """
+    """The source of a setup's program."""
     program = setup.program
-    listed = program.chosen.listed
-    if listed is None:
-        raise IronTrailError(f"{program.chosen.name} cannot be listed", "program.law")
-    steps, trip = listed(program), TripSource(setup)
+    steps, trip = program.chosen.listed(program), TripSource(setup)
     steered, decide = _steered(setup, steps, trip), _decide(setup, steps, trip)
     follows = f"{steered.name}(" in "\n".join(decide.lines)
     looked = [

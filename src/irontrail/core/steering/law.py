@@ -142,7 +142,7 @@ class Law:
     gains : callable
         What it is near its target, for theory; None where it is no such thing.
     listed : callable
-        Its steps in a listing, which do to the letter what `step` does; None for a law that cannot be listed.
+        Its steps in a listing, which do to the letter what `step` does.
     says : str
         What it does, in a sentence that a newcomer understands.
     """
@@ -161,6 +161,7 @@ class Law:
     powers: "Callable[[Program], tuple[Power, ...]]"
     dials: tuple[DialRange, ...]
     tuned: tuple[Tuned, ...]
+    listed: "Callable[[Program], Steps]"
     says: str = ""
     nudged: "Callable[[Program, str, float, bool], Program | None]" = lambda *_: None
     memory: int = 0
@@ -169,7 +170,6 @@ class Law:
     target_name: str = "target"
     uses_target: bool = True
     tuned_in_duels: bool = True
-    listed: "Callable[[Program], Steps] | None" = None
     alike: "Callable[[Program], bool] | None" = None
     evened: "Callable[[Program], Program] | None" = None
     gains: "Callable[[Program], Gains | None]" = lambda _program: None

@@ -17,6 +17,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.listing.languages import LANGUAGES, changed_lines, listing
 from irontrail.core.listing.parts import Listing
 from irontrail.core.listing.robot import Options
+from irontrail.core.listing.source import source
 from irontrail.files import atomic
 
 if TYPE_CHECKING:
@@ -76,19 +77,17 @@ class ListingSheet(Panel):
         super().show_project()
         for name, button in self.languages.items():
             button.setChecked(name == self.language)
+        calibrates = source(self.session.setup).calibrates
         for name, button in self.calibrates.items():
             button.setChecked(name == self.options.calibrate)
-            button.setEnabled(self.language != "words" and (name == "no" or self.session.setup.light.calibrate))
+            button.setEnabled(self.language != "words" and (name == "no" or calibrates))
         for box in self.boxes.values():
             box.setEnabled(self.language != "words")
         self.boxes["wheels"].setEnabled(self.language != "words" and self.options.log)
         self._show_listing()
 
     def _show_listing(self) -> None:
-        try:
-            self.listing = listing(self.session.setup, self.language, self.options)
-        except IronTrailError as error:
-            self.listing = Listing(f"{error}\n", ())
+        self.listing = listing(self.session.setup, self.language, self.options)
         exported = self.session.project.exported
         changed: tuple[int, ...] = ()
         if exported is None:
@@ -104,8 +103,8 @@ class ListingSheet(Panel):
         if view is None or view.setup != self.session.setup:
             return
         rule, leg = int(np.rint(view.run.trace.rule[row])), int(view.run.trace.leg[row])
-        kinds = {"rule": rule} if rule >= 0 else {"leg": leg}
-        lit = tuple(line for line, kind, number in self.listing.marks if kinds.get(kind) == number)
+        now = {"rule": rule, "leg": leg}
+        lit = tuple(line for line, kind, number in self.listing.marks if now[kind] == number)
         self.view.set_lit(lit, in_sight=self.session.playback.playing)
 
     # --- choosing
