@@ -399,14 +399,6 @@ class StopsTest(NewcomerTest):
             self.assertLessEqual(panel.minimumSizeHint().width(), 332, stop)
             self.assertLessEqual(panel.minimumSizeHint().height(), 770, stop)
 
-    def test_what_is_to_come_says_what_will_be_there(self) -> None:
-        self.session.looking.go_to("Pit")
-        panel = self.window.panel("Pit")
-        panel.turn_to("To come")
-        said = " ".join(label.text() for label in panel.sheet("To come").findChildren(QLabel))
-        self.assertIn("not built yet", said)
-        self.assertGreater(len(said), 120)
-
     def test_robot_and_light_change_the_run(self) -> None:
         self.session.looking.go_to("Robot")
         dial = self.window.panel("Robot").sheet("Plan").dials["robot.mount.ahead_mm"]

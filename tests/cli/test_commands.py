@@ -8,9 +8,12 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
+import av
 import numpy as np
+import pypdf
 
 from irontrail.cli.main import main
 from irontrail.core import derive
@@ -18,6 +21,8 @@ from irontrail.core.demos import demo_project
 from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
+from irontrail.core.project import KeptRun
+from irontrail.core.quantity import with_value
 from irontrail.files import project_file
 from tests.support import lighthouse
 
@@ -153,6 +158,12 @@ class CommandTest(unittest.TestCase):
         done = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, timeout=120)
         self.assertEqual(done.returncode, 0, done.stderr)
 
+    def test_the_window_loads_what_makes_pages_and_films_only_when_asked_to(self) -> None:
+        check = "import sys; import irontrail.app.window, irontrail.app.stops.pit, irontrail.cli.main; "
+        check += "sys.exit(any(name in sys.modules for name in ('av', 'jinja2', 'PIL')))"
+        done = subprocess.run([sys.executable, "-c", check], capture_output=True, text=True, timeout=120)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+
     def test_a_reader_that_leaves_early_is_no_error(self) -> None:
         command = f"{sys.executable} -m irontrail schema | head -1"
         done = subprocess.run(["bash", "-c", command], capture_output=True, text=True, timeout=120)
@@ -187,6 +198,70 @@ class CommandTest(unittest.TestCase):
             code, _, said = irontrail("export", "listing", "lighthouse", f"{folder}/no/pip.py")
             self.assertEqual(code, 2)
             self.assertIn("pip.py", said)
+            self.assertEqual(list(Path(folder).iterdir()), [])
+
+    def test_export_a_card_on_either_paper(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder) / "card.pdf"
+            for paper, wide in (("A5", 148.0), ("A4", 210.0)):
+                code, said, _ = irontrail("export", "card", "orchard", str(out), "--paper", paper)
+                self.assertEqual(code, 0)
+                self.assertRegex(said, rf"a card on {paper}, from [\d,]+ runs")
+                (page,) = pypdf.PdfReader(out).pages
+                self.assertAlmostEqual(float(page.mediabox[2]) * 25.4 / 72.0, wide, delta=0.5)
+                self.assertIn("battery is low", " ".join(page.extract_text().split()))
+
+    def test_export_pages_of_chosen_runs_or_of_a_demo_as_it_is(self) -> None:
+        project = demo_project("orchard")
+        kept = []
+        for number, speed in enumerate((40.0, 45.0, 50.0), 1):
+            setup = with_value(project.setup, "program.speed", speed)
+            kept.append(KeptRun(number, setup, derive.figures(setup), note=f"note {number}"))
+        with tempfile.TemporaryDirectory() as folder:
+            path, out = Path(folder) / "team.irontrail", Path(folder) / "pages.html"
+            project_file.write(path, replace(project, kept=tuple(kept)))
+            code, said, _ = irontrail("export", "evidence", str(path), str(out), "--runs", "1,3", "--no-map")
+            self.assertEqual((code, said.strip()), (0, f"{out}: pages on 2 runs, from 40 runs of the model"))
+            html = out.read_text()
+            self.assertEqual(["note 1" in html, "note 2" in html, "note 3" in html], [True, False, True])
+            pdf = out.with_suffix(".pdf")
+            code, _, _ = irontrail("export", "evidence", "orchard", str(pdf), "--no-map")
+            self.assertEqual(code, 0)
+            self.assertIn("20 of 20", " ".join(pypdf.PdfReader(pdf).pages[0].extract_text().split()))
+            code, _, said = irontrail("export", "evidence", str(path), str(out), "--runs", "1,7")
+            self.assertEqual(code, 2)
+            self.assertIn("no kept run '7'. The kept runs are: 1, 2, 3.", said)
+
+    def test_export_a_film_of_a_run_and_of_a_race(self) -> None:
+        project = demo_project("orchard")
+        slower = with_value(project.setup, "program.speed", 40.0)
+        with tempfile.TemporaryDirectory() as folder:
+            path, out = Path(folder) / "team.irontrail", Path(folder) / "race.mp4"
+            project_file.write(path, replace(project, kept=(KeptRun(1, slower, derive.figures(slower)),)))
+            lasts = []
+            for asked in ((), ("--race",)):
+                how = ("--speed", "4", "--width", "640", *asked)
+                code, said, _ = irontrail("export", "film", str(path), str(out), *how)
+                self.assertEqual(code, 0)
+                with av.open(str(out)) as container:
+                    lasts.append(container.duration / 1e6)
+                    self.assertEqual(container.streams.video[0].width, 640)
+                self.assertIn(f"{lasts[-1]:.1f} s, 640 × ", said)
+            self.assertGreater(lasts[1], lasts[0] + 0.2)
+
+    def test_pages_that_cannot_be_are_refused_before_any_work(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            for what, name, says in (
+                ("card", "card.html", "End it in .pdf."),
+                ("evidence", "pages.txt", "End it in .html or .pdf."),
+                ("film", "run.avi", "End it in .mp4 or .webp."),
+                ("film", "no/run.mp4", "no such folder"),
+            ):
+                code, _, said = irontrail("export", what, "orchard", f"{folder}/{name}")
+                self.assertEqual(code, 2)
+                self.assertIn(says, said)
+            code, _, said = irontrail("export", "film", "orchard", f"{folder}/run.mp4", "--race")
+            self.assertIn("no other run is kept", said)
             self.assertEqual(list(Path(folder).iterdir()), [])
 
 

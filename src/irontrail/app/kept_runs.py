@@ -1,13 +1,13 @@
 """The runs put by for comparison: which there are, which of them are shown beside the current one."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 
 from PySide6.QtCore import QObject, Signal
 
 from irontrail.core.document import Document
 from irontrail.core.figures import Figures
-from irontrail.core.project import KeptRun, Setup
+from irontrail.core.project import KeptRun, RealRun, Setup
 
 MAX_SHOWN = 3
 
@@ -73,6 +73,17 @@ class KeptRuns(QObject):
             for run in self.all
         )
         self._put(f"note on run {number}", kept)
+
+    def add_real(self, number: int, real: RealRun) -> None:
+        """Write down what the real robot did with a run's settings."""
+        self._put_real(number, lambda run: (*run.real, real), f"real time of run {number}")
+
+    def drop_real(self, number: int, place: int) -> None:
+        """Strike one of a run's real times out; undo brings it back."""
+        self._put_real(number, lambda run: run.real[:place] + run.real[place + 1 :], f"no real time of run {number}")
+
+    def _put_real(self, number: int, made: Callable[[KeptRun], tuple[RealRun, ...]], label: str) -> None:
+        self._put(label, tuple(replace(run, real=made(run)) if run.number == number else run for run in self.all))
 
     def show(self, number: int, shown: bool) -> None:
         """Show or hide a run on the mat and the strip."""

@@ -63,7 +63,7 @@ class Panel(QWidget):
     def _label(self, text: str, role: str) -> QLabel:
         label = QLabel(text)
         label.setProperty("role", role)
-        label.setWordWrap(role in ("words", "quiet"))
+        label.setWordWrap(role in ("words", "quiet", "lead"))
         return label
 
     def add_heading(self, text: str) -> QLabel:

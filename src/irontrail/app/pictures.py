@@ -4,10 +4,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.app.view import RunView
+from irontrail.app.widgets.mat_ground import Marks
 from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.strip_picture import Lane, StripLeg, StripPicture, StripRun
 from irontrail.app.widgets.trail_picture import Trail
+from irontrail.core import derive
+from irontrail.core.advice.proofread_trip import ends_at_finish
 from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.mat.route import Route
 from irontrail.core.project import Setup
 from irontrail.core.result import Run, Trace, point_way
 from irontrail.core.steering.leg_words import leg_title
@@ -22,6 +26,12 @@ OF_LINE = {"edge_mm", "angle_deg"}
 def trail_of(setup: Setup, run: Run) -> Trail:
     """Where the sensor went, or the middle between two that are astride the line."""
     return Trail(*point_way(run.trace, setup.reference))
+
+
+def marks_of(setup: Setup, route: Route) -> Marks:
+    """What is marked on a setup's mat."""
+    pose, finishes = derive.start_pose(setup), ends_at_finish(setup)
+    return Marks(route, pose, setup.trial.reverse, setup.light.areas, finishes)
 
 
 def strip_run(run: Run, lanes: tuple[Lane, ...], by_way: bool = False) -> StripRun:

@@ -5,20 +5,19 @@ from math import ceil
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QImage,
     QPagedPaintDevice,
     QPageLayout,
-    QPageSize,
     QPainter,
-    QPdfWriter,
     QPen,
     QPolygonF,
     QTransform,
 )
 
+from irontrail.app import printing
 from irontrail.app.theme import font
 from irontrail.app.widgets.mat_ground import draw_tape
 from irontrail.core.errors import IronTrailError
@@ -51,18 +50,8 @@ def sheets(mat: Mat, paper: str, ground: bool) -> Cut:
 def write_pdf(path: Path, mat: Mat, paper: str, ground: bool) -> Cut:
     """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot."""
     made = sheets(mat, paper, ground)
-    memory = QByteArray()
-    buffer = QBuffer(memory)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setResolution(DOTS_PER_INCH)
-    writer.setTitle(mat.name)
-    writer.setCreator("Iron Trail")
-    page = QPageSize(QSizeF(*made.page_mm), QPageSize.Unit.Millimeter, mat.name, QPageSize.SizeMatchPolicy.ExactMatch)
-    writer.setPageLayout(QPageLayout(page, QPageLayout.Orientation.Portrait, QMarginsF(0.0, 0.0, 0.0, 0.0)))
-    _draw_pages(writer, mat, made, ground)
-    buffer.close()
-    atomic.write_bytes(path, bytes(memory.data()))
+    drawn = printing.pdf(made.page_mm, mat.name, DOTS_PER_INCH, lambda pages: _draw_pages(pages, mat, made, ground))
+    atomic.write_bytes(path, drawn)
     return made
 
 

@@ -2,24 +2,28 @@
 
 import os
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtCore import QCoreApplication, QDeadlineTimer, QEventLoop, QSettings
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app.main import application
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.light.probe import ProbeSheet
 from irontrail.app.stops.mat.tape import TapeSheet
+from irontrail.app.stops.pit.film import FilmSheet
 from irontrail.app.stops.pit.listing import ListingSheet
+from irontrail.app.stops.pit.venue import VenueSheet
 from irontrail.app.stops.trip.legs import LegsSheet
 from irontrail.app.window import Window
 from irontrail.app.working import WorkingPanel
-from irontrail.core.advice.luck import try_luck
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
+from irontrail.core.project import Evidence
 from irontrail.core.quantity import with_value
 
 SIZE = (1280, 800)
@@ -27,6 +31,7 @@ SIZE = (1280, 800)
 MOMENT_S = 12.6
 
 
+PanelT = TypeVar("PanelT", bound=Panel)
 Act = Callable[[Session, Window], None]
 
 
@@ -75,6 +80,16 @@ def _sheet(stop: str, sheet: str, before: Callable[[Session], None] = _keep_on_o
     return act
 
 
+def _shown(window: Window, stop: str, name: str, kind: type[PanelT]) -> PanelT:
+    """A sheet brought into sight, known for what it is."""
+    panel = window.panel(stop)
+    assert isinstance(panel, SheetedPanel)
+    panel.turn_to(name)
+    sheet = panel.sheet(name)
+    assert isinstance(sheet, kind)
+    return sheet
+
+
 def _table(session: Session) -> None:
     session.edit("a table", with_value(session.setup, "program.arrangement", "table"))
 
@@ -101,13 +116,6 @@ def _some_kept(session: Session) -> None:
     session.kept_runs.annotate(3, note="smooth, but wide in the harbour", star=True)
 
 
-def _luck(session: Session, window: Window) -> None:
-    session.set_value("program.speed", 62.0)
-    _settle(session)
-    _sheet("Run", "Luck", _nothing)(session, window)
-    session.looking.set_luck(try_luck(session.setup, 20))
-
-
 def _proofread(session: Session, _window: Window) -> None:
     session.choose_law("on-off")
     session.set_values({"program.on_off.dark_inner": 40.0, "program.on_off.light_inner": 2.0})
@@ -116,10 +124,7 @@ def _proofread(session: Session, _window: Window) -> None:
 def _listing(session: Session, window: Window) -> None:
     """A listing that has gone out, with one number changed since, where it creeps up to the end."""
     session.looking.go_to("Pit")
-    panel = window.panel("Pit")
-    assert isinstance(panel, SheetedPanel)
-    sheet = panel.sheet("Listing")
-    assert isinstance(sheet, ListingSheet)
+    sheet = _shown(window, "Pit", "Listing", ListingSheet)
     sheet.boxes["log"].click()
     sheet.copy.click()
     window.notice.hide()
@@ -136,31 +141,21 @@ def _stop(name: str) -> Act:
 def _tape(session: Session, window: Window) -> None:
     """A bend of the harbour chosen, with what it measures beside it."""
     session.looking.go_to("Mat")
-    panel = window.panel("Mat")
-    assert isinstance(panel, SheetedPanel)
-    panel.turn_to("Tape")
-    sheet = panel.sheet("Tape")
-    assert isinstance(sheet, TapeSheet)
+    sheet = _shown(window, "Mat", "Tape", TapeSheet)
     sheet.choose(0, 9)
 
 
 def _trip(session: Session, window: Window) -> None:
     """The third leg of the trip chosen."""
     _sheet("Trip", "Legs", _nothing)(session, window)
-    panel = window.panel("Trip")
-    assert isinstance(panel, SheetedPanel)
-    sheet = panel.sheet("Legs")
-    assert isinstance(sheet, LegsSheet)
+    sheet = _shown(window, "Trip", "Legs", LegsSheet)
     sheet.choose(2)
 
 
 def _probe(session: Session, window: Window) -> None:
     """Some readings held, on the line, on the mat and on the edge."""
     _sheet("Light", "Probe", _nothing)(session, window)
-    panel = window.panel("Light")
-    assert isinstance(panel, SheetedPanel)
-    sheet = panel.sheet("Probe")
-    assert isinstance(sheet, ProbeSheet)
+    sheet = _shown(window, "Light", "Probe", ProbeSheet)
     for kind, x, y in (
         ("dark", 560.0, 120.0),
         ("dark", 1880.0, 500.0),
@@ -191,10 +186,7 @@ def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing)
     def act(session: Session, window: Window) -> None:
         _sheet(stop, sheet, before)(session, window)
         _settle(session)
-        panel = window.panel(stop)
-        assert isinstance(panel, SheetedPanel)
-        shown = panel.sheet(sheet)
-        assert isinstance(shown, WorkingPanel)
+        shown = _shown(window, stop, sheet, WorkingPanel)
         shown.button.click()
         deadline = QDeadlineTimer(120_000)
         while shown.work.running and not deadline.hasExpired():
@@ -207,8 +199,38 @@ def _fast(session: Session) -> None:
     session.set_value("program.speed", 62.0)
 
 
-def _pid_law(session: Session) -> None:
-    session.choose_law("PID")
+def _pages(session: Session, window: Window) -> None:
+    """Three of an afternoon's runs, with what the team says of them."""
+    _worked("Pit", "Pages", _some_kept)(session, window)
+    project = session.project
+    said = Evidence(
+        title="Pip and the lamp oil",
+        opening="Pip carries lamp oil from the boathouse to the light. It has one sensor and two wheels.",
+        tried="On-off was safe and slow. We steered in proportion, then went faster until the harbour threw it off.",
+        learned="Speed costs swing. Three terms bought it back.",
+    )
+    session.document.apply("words", replace(project, evidence=said))
+
+
+def _film(session: Session, window: Window) -> None:
+    _sheet("Pit", "Film", _some_speeds)(session, window)
+    _settle(session)
+    sheet = _shown(window, "Pit", "Film", FilmSheet)
+    session.playback.seek(MOMENT_S)
+    sheet.ofs["the race"].click()
+
+
+def _venue(session: Session, window: Window) -> None:
+    """Two readings taken in a hall, three real times, and what follows."""
+    _sheet("Pit", "Venue", _nothing)(session, window)
+    sheet = _shown(window, "Pit", "Venue", VenueSheet)
+    for dial, value in ((sheet.dark, 14.0), (sheet.bright, 62.0)):
+        dial.edit_to(value)
+    for real in (20.5, 20.9, 20.4):
+        sheet.time.edit_to(real)
+        sheet.add_time.click()
+    _settle(session)
+    _worked("Pit", "Venue")(session, window)
 
 
 SHOTS = (
@@ -216,21 +238,21 @@ SHOTS = (
     Shot("mat-tape", _tape),
     Shot("robot-two", _stop("Robot"), demo="ropewalk"),
     Shot("light-probe", _probe),
-    Shot("light-rooms", _sheet("Light", "Rooms", _nothing)),
     Shot("steer-proportional", _steer),
     Shot("steer-proofread", _proofread),
     Shot("steer-pair", _sheet("Steer", "Pair", _table), demo="ropewalk"),
-    Shot("steer-let-go", _sheet("Steer", "Let go")),
     Shot("trip-legs", _trip, demo="lantern"),
     Shot("trip-ends", _sheet("Trip", "Ends", _nothing), demo="lantern-on-off"),
     Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
-    Shot("run-luck", _luck),
     Shot("compare-race", _sheet("Compare", "Race", _some_speeds)),
     Shot("tune-map", _worked("Tune", "Map")),
-    Shot("tune-search", _worked("Tune", "Search", _pid_law)),
     Shot("tune-event", _worked("Tune", "Event", _fast)),
     Shot("pit-listing", _listing, demo="lantern", theme="dark"),
+    Shot("pit-card", _worked("Pit", "Card")),
+    Shot("pit-pages", _pages),
+    Shot("pit-film", _film),
+    Shot("pit-venue", _venue),
 )
 
 

@@ -6,13 +6,13 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
-from irontrail.app.pictures import eyes_at, sentence_numbers, strip_picture, strip_run, trail_of
+from irontrail.app.pictures import eyes_at, marks_of, sentence_numbers, strip_picture, strip_run, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView, Moment
-from irontrail.app.widgets.mat_ground import Marks, Underlay
+from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView, Scene
@@ -31,11 +31,9 @@ from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.advice.luck import Luck
-from irontrail.core.advice.proofread_trip import ends_at_finish
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.mat.route import Route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import KeptRun, Project, Pull, Setup
+from irontrail.core.project import KeptRun, Project, Pull
 from irontrail.core.quantity import quantities
 
 OUTCOME_LABELS = {
@@ -220,18 +218,12 @@ class Stage(QWidget):
         """The mat itself, at once; the run on it follows, and until then the last trail of this mat stays."""
         setup, view = self.session.setup, self.session.view
         route = derive.route(setup.mat, setup.trial.reverse)
-        marks = self._marks(setup, route)
+        marks = marks_of(setup, route)
         same = view is not None and view.setup.mat.name == setup.mat.name
         trail = trail_of(view.setup, view.run) if view is not None and same else None
         self.mat.set_scene(Scene(setup.mat, marks, trail, "", (), underlay=self._underlay(setup.mat)))
         if not same:
             self.mat.set_robot(None)
-
-    @staticmethod
-    def _marks(setup: Setup, route: Route) -> Marks:
-        """What is marked on a setup's mat."""
-        pose, finishes = derive.start_pose(setup), ends_at_finish(setup)
-        return Marks(route, pose, setup.trial.reverse, setup.light.areas, finishes)
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""
@@ -243,7 +235,7 @@ class Stage(QWidget):
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
-                marks=self._marks(setup, run.route),
+                marks=marks_of(setup, run.route),
                 trail=trail_of(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),

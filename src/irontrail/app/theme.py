@@ -198,6 +198,8 @@ def _style_sheet(theme: Theme) -> str:
     QScrollBar::handle:vertical {{ background: {theme.rule}; border-radius: 4px; min-height: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
     QLabel[role="title"] {{ font-size: 20px; font-weight: bold; color: {theme.ink}; }}
+    QLabel[role="number"] {{ font-size: 17px; font-weight: bold; color: {theme.ink}; }}
+    QLabel[role="lead"] {{ font-size: 12px; font-weight: bold; color: {theme.ink}; }}
     QLabel[role="heading"] {{ font-size: 12px; font-weight: bold; color: {theme.second}; }}
     QLabel[role="words"] {{ font-size: 11px; color: {theme.ink}; }}
     QLabel[role="quiet"] {{ font-size: 11px; color: {theme.second}; }}

@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Callable
-from typing import Any
+from typing import Any, ClassVar
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QAccessible, QColor, QPainter, QPaintEvent
@@ -57,8 +57,11 @@ class ProgressBar(Described, QWidget):
 class WorkingPanel(Panel):
     """A sheet with one piece of long work at a time.
 
-    Subclasses call `add_work`, start with `begin`, and show what comes in `show_partial` and `show_result`.
+    Subclasses call `add_work`, start with `begin`, and show what comes in `show_partial` and `show_result`. `COUNTS`
+    says what the work is counted in.
     """
+
+    COUNTS: ClassVar[str] = "runs"
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -101,7 +104,7 @@ class WorkingPanel(Panel):
         self.work.start(work)
         self.button.setText("Stop")
         self.bar.show()
-        self.bar.set_progress(0.0, f"0 of {self._total:,} runs")
+        self.bar.set_progress(0.0, f"0 of {self._total:,} {self.COUNTS}")
 
     def call_off(self) -> None:
         """Stop the work; what has been shown of it stays."""
@@ -119,7 +122,7 @@ class WorkingPanel(Panel):
         self._total = max(self._total, done)
         gone = time.monotonic() - self._since
         left = gone * (self._total - done) / max(done, 1)
-        words = f"{done:,} of {self._total:,} runs"
+        words = f"{done:,} of {self._total:,} {self.COUNTS}"
         if gone > 1.0 and done < self._total:
             words += f",  {left:.0f} s left"
         self.bar.set_progress(done / self._total, words)

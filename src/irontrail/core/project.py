@@ -269,21 +269,47 @@ def starts_on_line(setup: Setup) -> bool:
 
 
 @dataclass(frozen=True)
+class RealRun(Part):
+    """What the real robot did with the settings of a kept run: its time by the stopwatch, and whether it finished."""
+
+    time_s: Annotated[float, Quantity("real time", "s", 0.0, 600.0, 0.1, 1.0, 2, says="How long the real robot took.")]
+    finished: bool = True
+
+
+@dataclass(frozen=True)
 class KeptRun(Part):
-    """A run put by for comparison: its settings and figures, not its trace; a note and a star of the team's own."""
+    """A run put by for comparison: its settings and figures, not its trace; a note and a star of the team's own.
+
+    `real` is what the real robot did with it, in the order it was driven.
+    """
 
     number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1, says="The number of a kept run.")]
     setup: Setup
     figures: Figures
     note: str = ""
     star: bool = False
+    real: tuple[RealRun, ...] = ()
+
+
+@dataclass(frozen=True)
+class Evidence(Part):
+    """What the team itself says on its pages for judges, and the numbers of the kept runs that stand there.
+
+    Without runs of its own choice it is about all of them.
+    """
+
+    title: str = ""
+    opening: str = ""
+    tried: str = ""
+    learned: str = ""
+    runs: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
 class Project(Part):
     """A project: the setup as it stands, the runs kept so far in the order they were kept, and the two rooms.
 
-    `exported` is the setup whose program last went out as a listing.
+    `exported` is the setup whose program last went out as a listing; `evidence` what the team says on its pages.
     """
 
     setup: Setup
@@ -291,6 +317,7 @@ class Project(Part):
     practice: Room = PRACTICE
     event: Room = EVENT
     exported: Setup | None = None
+    evidence: Evidence = Evidence()
 
 
 def blank_project() -> Project:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route, stroke_route
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Evidence, KeptRun, Project, Setup
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
 from irontrail.files.upgrades import upgraded
@@ -54,14 +54,22 @@ def to_text(project: Project) -> str:
     """A project as the text of its file: the setup spread out to be read, each kept run on a line of its own."""
     made: dict[int, Any] = {}
     setup = _dumped(_plain(project.setup, made), 1)
-    kept = ",\n".join(f"  {_dumped(_plain(run, made))}" for run in project.kept)
+    kept = ",\n".join(f"  {_dumped(_kept(run, made))}" for run in project.kept)
     inner = setup.replace("\n", "\n  ")
     rooms = "".join(f'  "{name}": {_dumped(_plain(getattr(project, name), made))},\n' for name in ("practice", "event"))
     taken = "" if project.exported is None else f'  "exported": {_dumped(_plain(project.exported, made))},\n'
+    if project.evidence != Evidence():
+        taken += f'  "evidence": {_dumped(_plain(project.evidence, made))},\n'
     return (
         f'{{\n "format": {FORMAT},\n "project": {{\n{rooms}  "setup": {inner},\n{taken}'
         f'  "kept": [\n{kept}\n  ]\n }}\n}}\n'
     )
+
+
+def _kept(run: KeptRun, made: dict[int, Any]) -> Any:
+    """A kept run as plain dicts; one that the real robot has not driven says nothing of it."""
+    plain = _plain(run, made)
+    return plain if run.real else {name: value for name, value in plain.items() if name != "real"}
 
 
 def _dumped(plain: Any, indent: int | None = None) -> str:

@@ -54,7 +54,7 @@ class RaceHand(MatHand):
         for stretch in self.stretches:
             self._draw_stretch(painter, stretch, to_px)
         for racer in self.racers:
-            self._draw_racer(painter, racer, to_px)
+            draw_racer(painter, racer, to_px)
 
     def _draw_stretch(self, painter: QPainter, stretch: Won, to_px: QTransform) -> None:
         """Full where the run in sight is faster, dashed where it is slower."""
@@ -75,21 +75,22 @@ class RaceHand(MatHand):
         painter.setPen(QColor(LIGHT.good if wins else LIGHT.rust))
         painter.drawText(card, Qt.AlignmentFlag.AlignCenter, words)
 
-    def _draw_racer(self, painter: QPainter, racer: Racer, to_px: QTransform) -> None:
-        """An outline of the robot with its number, in the colour of its trail."""
-        colour = KEPT_ON_MAT[racer.colour % len(KEPT_ON_MAT)]
-        half = 0.5 * racer.robot.drive.track_width_mm
-        back = 0.5 * racer.robot.drive.wheel_diameter_mm
-        body = [(-back, -half), (back, -half), (racer.robot.mount.ahead_mm, 0.0), (back, half), (-back, half)]
-        turn = QTransform().translate(racer.x_mm, racer.y_mm).rotateRadians(racer.heading)
-        shape = (turn * to_px).map(QPolygonF([QPointF(*place) for place in body]))
-        painter.setPen(pen(colour, 2.0))
-        painter.setBrush(QColor(LIGHT.card))
-        painter.drawPolygon(shape)
-        centre = to_px.map(QPointF(racer.x_mm, racer.y_mm))
-        painter.setFont(font(11, True))
-        painter.setPen(QColor(LIGHT.ink))
-        painter.drawText(QRectF(centre.x() - 14, centre.y() - 9, 28, 18), Qt.AlignmentFlag.AlignCenter, racer.number)
+
+def draw_racer(painter: QPainter, racer: Racer, to_px: QTransform) -> None:
+    """An outline of the robot with its number, in the colour of its trail."""
+    colour = KEPT_ON_MAT[racer.colour % len(KEPT_ON_MAT)]
+    half = 0.5 * racer.robot.drive.track_width_mm
+    back = 0.5 * racer.robot.drive.wheel_diameter_mm
+    body = [(-back, -half), (back, -half), (racer.robot.mount.ahead_mm, 0.0), (back, half), (-back, half)]
+    turn = QTransform().translate(racer.x_mm, racer.y_mm).rotateRadians(racer.heading)
+    shape = (turn * to_px).map(QPolygonF([QPointF(*place) for place in body]))
+    painter.setPen(pen(colour, 2.0))
+    painter.setBrush(QColor(LIGHT.card))
+    painter.drawPolygon(shape)
+    centre = to_px.map(QPointF(racer.x_mm, racer.y_mm))
+    painter.setFont(font(11, True))
+    painter.setPen(QColor(LIGHT.ink))
+    painter.drawText(QRectF(centre.x() - 14, centre.y() - 9, 28, 18), Qt.AlignmentFlag.AlignCenter, racer.number)
 
 
 def way_between(x_mm: np.ndarray, y_mm: np.ndarray, s_mm: np.ndarray, start_mm: float, end_mm: float) -> QPolygonF:

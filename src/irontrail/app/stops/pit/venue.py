@@ -1,0 +1,281 @@
+"""The event in order: two readings in, places to look at again, real times beside the foretold, the next real run."""
+
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, replace
+
+from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from irontrail.app.panel import clear
+from irontrail.app.session import Session
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.place_hand import PlaceHand
+from irontrail.app.working import WorkingPanel
+from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.light.sensor import Calibration
+from irontrail.core.pit.differences import runs_to_see
+from irontrail.core.pit.next_run import next_in_words
+from irontrail.core.pit.readings import Readings, take_in
+from irontrail.core.pit.venue import Foretold, Venue, spread_of, venue_of
+from irontrail.core.project import KeptRun, RealRun, Setup
+from irontrail.core.quantity import Quantity, quantities
+
+DIFFERENCE = Quantity(
+    "to see a difference of", "s", 0.01, 60.0, 0.05, 1.0, 2, says="The smallest difference of times you want to see."
+)
+# Runs guessed before it is known what there is to be tried.
+RUNS_GUESSED = 3800
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """What the event was worked out for."""
+
+    setup: Setup
+    found: Calibration
+    kept: tuple[KeptRun, ...]
+
+
+class VenueSheet(WorkingPanel):
+    """Five steps in the order of the event; what takes runs is worked out by one press."""
+
+    SAYS = "The event in order: readings, real times, and which run next."
+
+    def __init__(self, session: Session, theme: Theme) -> None:
+        super().__init__(session, theme)
+        self.venue: Venue | None = None
+        self._asked: _Asked | None = None
+        self._of_readings: Setup | None = None
+        self.hand = PlaceHand(self)
+        self.add_heading("1  Read line and mat there, raw")
+        ranges = quantities(Calibration)
+        self.dark = self.add_number(ranges["dark"], 0.0, 100.0, lambda _value, _settled: self._show_readings())
+        self.bright = self.add_number(ranges["bright"], 0.0, 100.0, lambda _value, _settled: self._show_readings())
+        self.readings_say = self.add_words()
+        self.take = QPushButton("Take these")
+        self.take.setProperty("small", "true")
+        self.take.setToolTip("Change calibration, or target and gains, as said")
+        self.take.clicked.connect(self.take_readings)
+        self.add_row().addWidget(self.take)
+        self.add_work("Work the event out", self.start, "What the readings do, where it strays, and which run next.")
+        self.add_heading("2  Look at these places again")
+        self.places_say = self.add_words()
+        self._lay_out_times()
+        self.add_heading("4  Drive this next")
+        self.next_do = self.add_words("", "lead")
+        self.next_says = self.add_words()
+        self.others = self.add_words("", "quiet")
+        self.add_heading("5  How many runs")
+        self.difference = self.add_number(DIFFERENCE, 0.05, 2.0, lambda _value, _settled: self._show_runs())
+        self.difference.set_value(0.2)
+        self.runs_say = self.add_words()
+        self.finish()
+
+    def _lay_out_times(self) -> None:
+        self.add_heading("3  Time it, and write it down")
+        row = self.add_row()
+        self.of_run = QComboBox()
+        self.of_run.setAccessibleName("Which settings were driven")
+        self.of_run.setToolTip("The settings that the real robot drove: those of now, or of a kept run")
+        self.of_run.currentIndexChanged.connect(lambda _place: self._show_times())
+        row.addWidget(self.of_run, 1)
+        self.time = self.add_number(quantities(RealRun)["time_s"], 0.0, 60.0, lambda _value, _settled: None)
+        row = self.add_row()
+        self.add_time, self.add_failed = QPushButton("Finished so"), QPushButton("Failed then")
+        for button, finished, says in (
+            (self.add_time, True, "Write the time down: it finished"),
+            (self.add_failed, False, "Write the time down: it did not finish"),
+        ):
+            button.setProperty("small", "true")
+            button.setToolTip(says)
+            button.clicked.connect(lambda _checked=False, finished=finished: self.write_down(finished))
+            row.addWidget(button)
+        self.times = QWidget()
+        self.times_list = QVBoxLayout(self.times)
+        self.times_list.setContentsMargins(0, 0, 0, 0)
+        self.times_list.setSpacing(2)
+        self.column.addWidget(self.times)
+
+    # --- 1: readings
+
+    def show_project(self) -> None:
+        super().show_project()
+        setup = self.session.setup
+        if self._of_readings is None or self._of_readings.mat != setup.mat or self._of_readings.light != setup.light:
+            # Until others are typed they are what it would read here.
+            self._of_readings = setup
+            # Where they cannot be told apart, what was typed stays.
+            with suppress(IronTrailError):
+                here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
+                self.dark.set_value(here.dark)
+                self.bright.set_value(here.bright)
+        if self._asked is not None and self._asked.setup != setup and self.work.running:
+            self.call_off()
+        self._show_readings()
+        self._show_choice()
+        self._show_times()
+        self._show_worked_out()
+
+    def _readings(self) -> Readings:
+        return take_in(self.session.setup, Calibration(self.dark.value, self.bright.value))
+
+    def _show_readings(self) -> None:
+        try:
+            taken = self._readings()
+        except IronTrailError as error:
+            self.readings_say.setText(str(error))
+            self.take.setEnabled(False)
+            return
+        self.take.setEnabled(True)
+        venue, says = self._worked_out(), taken.says
+        worked = venue.readings if venue is not None else None
+        if worked is not None and worked.as_set is not None and worked.with_new is not None:
+            says += (
+                f" With that {worked.with_new.of_starts} starts come through, as it is set {worked.as_set.of_starts}."
+            )
+            if worked.as_set.good >= worked.with_new.good and worked.as_set.holds:
+                says += " It does as well as it is."
+        self.readings_say.setText(says)
+
+    def take_readings(self) -> None:
+        """Make the program read as before with the two readings; the mat on the table stays as it is."""
+        setup = self.session.setup
+        try:
+            anew = self._readings().anew
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
+        self._of_readings = None
+        self.session.edit("two readings", replace(anew, mat=setup.mat))
+
+    # --- working it out
+
+    def start(self) -> None:
+        """Work the event out for the settings and readings as they are."""
+        asked = _Asked(self.session.setup, Calibration(self.dark.value, self.bright.value), self._driven())
+        self._asked, self.venue = asked, None
+        self.begin(lambda tell: _worked_out(asked, tell), RUNS_GUESSED)
+
+    def show_partial(self, partial: Venue) -> None:
+        self._show(partial)
+
+    def show_result(self, result: Venue) -> None:
+        self._show(result)
+
+    def _show(self, venue: Venue) -> None:
+        self.venue = venue
+        self._show_readings()
+        self._show_times()
+        self._show_worked_out()
+
+    def _worked_out(self) -> Venue | None:
+        """What was worked out, if it is still of these settings and readings."""
+        asked = self._asked
+        if asked is None or asked.setup != self.session.setup:
+            return None
+        return self.venue if asked.found == Calibration(self.dark.value, self.bright.value) else None
+
+    def _show_worked_out(self) -> None:
+        venue = self._worked_out()
+        waits = "" if venue is not None else "Not worked out yet."
+        places = venue.places if venue is not None else ()
+        assert isinstance(self.hand, PlaceHand)
+        self.hand.set_places(tuple((str(i), place.x_mm, place.y_mm) for i, place in enumerate(places, 1)))
+        said = [f"{i}  {place.name}: it strays {place.worst_mm:.0f} mm." for i, place in enumerate(places, 1)]
+        trip = venue is not None and venue.setup.program.trip is not None
+        self.places_say.setText("\n".join(said) or ("Of a trip: its legs' ends, on Trip ▸ Ends." if trip else waits))
+        nexts = venue.next_runs if venue is not None else ()
+        do, why = next_in_words(nexts, venue.now_s) if venue is not None and nexts else ("", waits)
+        self.next_do.setText(do)
+        self.next_do.setVisible(bool(do))
+        self.next_says.setText(why)
+        self.others.setText(
+            "\n".join(f"{run.do} Finishes on {100 * run.finish_share:.0f} of 100." for run in nexts if run.do != do)
+        )
+        self._show_runs()
+
+    # --- 3: real times
+
+    def _driven(self) -> tuple[KeptRun, ...]:
+        return tuple(run for run in self.session.project.kept if run.real)
+
+    def _show_choice(self) -> None:
+        """The settings of now, and every kept run, the newest first; now is that kept run, if it is kept."""
+        kept, chosen = self.session.project.kept, self.of_run.currentData()
+        now = next((run.number for run in reversed(kept) if run.setup == self.session.setup), None)
+        names: list[tuple[str, int | None]] = [] if now is not None else [("these settings (kept then)", None)]
+        names += [(f"run {run.number}{', now' if run.number == now else ''}", run.number) for run in reversed(kept)]
+        shown = [(self.of_run.itemText(i), self.of_run.itemData(i)) for i in range(self.of_run.count())]
+        if names == shown:
+            return
+        self.of_run.blockSignals(True)
+        self.of_run.clear()
+        for name, number in names:
+            self.of_run.addItem(name, number)
+        numbers = [number for _, number in names]
+        self.of_run.setCurrentIndex(numbers.index(chosen) if chosen in numbers and chosen is not None else 0)
+        self.of_run.blockSignals(False)
+
+    def write_down(self, finished: bool) -> None:
+        """Write the time down to the chosen settings, which are kept first if they are not."""
+        session, number = self.session, self.of_run.currentData()
+        if self.time.value <= 0.0:
+            session.notice("Type the time by the stopwatch first.")
+            return
+        if number is None:
+            if session.view is None or session.view.setup != session.setup:
+                session.notice("These settings are still being driven; write the time down in a moment.")
+                return
+            session.keep()
+            number = session.project.kept[-1].number
+        session.kept_runs.add_real(number, RealRun(self.time.value, finished))
+        place = self.of_run.findData(number)
+        self.of_run.setCurrentIndex(max(place, 0))
+
+    def _show_times(self) -> None:
+        clear(self.times_list)
+        venue, chosen = self._worked_out(), self.of_run.currentData()
+        foretold = {each.kept.setup: each.tried for each in venue.foretold} if venue is not None else {}
+        if venue is not None and venue.plain is not None:
+            foretold[venue.setup] = venue.plain
+        for run in self._driven():
+            times = ", ".join(f"{real.time_s:.2f}" if real.finished else "failed" for real in run.real)
+            tried = foretold.get(run.setup)
+            told = f"; {Foretold(run, tried).says}" if tried is not None else ""
+            label = QLabel(f"Run {run.number}: {times} s{told}.")
+            label.setProperty("role", "words")
+            label.setWordWrap(True)
+            self.times_list.addWidget(label)
+            if run.number == chosen:
+                strike = QPushButton("Strike out the last time")
+                strike.setProperty("small", "true")
+                strike.setToolTip(f"Take the last time of run {run.number} away; undo brings it back")
+                strike.clicked.connect(
+                    lambda _checked=False, run=run: self.session.kept_runs.drop_real(run.number, len(run.real) - 1)
+                )
+                self.times_list.addWidget(strike)
+
+    # --- 5: how many runs
+
+    def _show_runs(self) -> None:
+        venue = self._worked_out()
+        known = spread_of(venue.foretold if venue is not None else (), venue.tried if venue is not None else None)
+        if known is None:
+            self.runs_say.setText("Not known yet: it takes the scatter of your times, or of the worked-out ones.")
+            return
+        deviation, whence = known
+        count = runs_to_see(self.difference.value, deviation)
+        needs = f"{count} runs of each" if count is not None else "more than a thousand runs of each"
+        self.runs_say.setText(
+            f"{needs.capitalize()} of two settings, to see it four times in five: single runs differ by "
+            f"± {deviation:.2f} s ({whence})."
+        )
+
+
+def _worked_out(asked: _Asked, tell: Callable[[Venue, int], bool]) -> Venue | None:
+    kept: Sequence[KeptRun] = asked.kept
+    try:
+        return venue_of(asked.setup, asked.found, kept, tell)
+    except CalledOff:
+        return None

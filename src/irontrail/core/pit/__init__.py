@@ -1,0 +1,1 @@
+"""What goes to the table with the robot: a card, pages for judges, the event in order."""

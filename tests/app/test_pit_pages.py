@@ -1,0 +1,606 @@
+"""The Pit's pages in the window: card, pages for judges, film, and the event, from the press to the file."""
+
+import re
+import unittest
+from dataclasses import replace
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+from unittest import mock
+
+import av
+import numpy as np
+import pypdf
+from PIL import Image
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton, QWidget
+
+from irontrail.app.pages import evidence as evidence_page
+from irontrail.app.pages import paper
+from irontrail.app.pages.card import page_of
+from irontrail.app.pages.evidence import difference_words, html_of
+from irontrail.app.pages.film import Driven, FilmSpec, film_of, still
+from irontrail.app.pages.out import asked_path
+from irontrail.core import derive
+from irontrail.core.demos import DEMOS, demo_project
+from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.pit.card import card_of, first_card
+from irontrail.core.pit.differences import Difference, runs_to_see
+from irontrail.core.pit.evidence import account_of
+from irontrail.core.pit.readings import take_in
+from irontrail.core.pit.tries import Trying
+from irontrail.core.project import Evidence, KeptRun, RealRun
+from irontrail.core.quantity import with_value
+from irontrail.files import project_file
+from tests.support import WindowTest, lighthouse, pixels_near
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def pages_in(path: Path) -> list[str]:
+    """What is on the pages of a PDF, with single blanks."""
+    return [" ".join(page.extract_text().split()) for page in pypdf.PdfReader(path).pages]
+
+
+class PitTest(WindowTest):
+    """The window at one sheet of the Pit."""
+
+    sheet_name = ""
+    demo = "lighthouse"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window(self.demo)
+        self.session = self.window.session
+        self.session.looking.go_to("Pit")
+        self.settle(self.session)
+        self.panel: Any = self.window.panel("Pit")
+        QTest.mouseClick(self.panel.names[self.sheet_name], LEFT)
+        self.sheet: Any = self.panel.sheet(self.sheet_name)
+        self.app.processEvents()
+
+    def press(self, button: QWidget) -> None:
+        at = button.rect().center()
+        QTest.mouseClick(button, LEFT, pos=QPoint(8, at.y()) if isinstance(button, QCheckBox) else at)
+        self.app.processEvents()
+
+    def work(self) -> None:
+        """Press the button that starts the work, and wait for its end."""
+        self.press(self.sheet.button)
+        self.assertTrue(self.sheet.work.running)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.app.processEvents()
+
+    def edit(self, name: str, value: float) -> None:
+        self.session.set_value(name, value)
+        self.settle(self.session)
+
+    def said(self) -> str:
+        """All that the sheet says."""
+        return "\n".join(label.text() for label in self.sheet.findChildren(QLabel) if label.isVisible())
+
+    def notice(self) -> str:
+        return str(self.window.notice.words.text())
+
+    def printed(self, ask: Any) -> list[str]:
+        """What is on the pages that come out of a printer that prints to a file."""
+        path = self.folder / "printed.pdf"
+
+        def accepted(dialog: QPrintDialog) -> int:
+            dialog.printer().setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+            dialog.printer().setOutputFileName(str(path))
+            return int(QPrintDialog.DialogCode.Accepted)
+
+        with mock.patch.object(QPrintDialog, "exec", accepted):
+            ask()
+        return pages_in(path)
+
+
+class CardSheetTest(PitTest):
+    sheet_name = "Card"
+
+    def test_the_numbers_stand_there_at_once_and_the_rest_after_a_press(self) -> None:
+        self.assertIn("0.70", self.said())
+        self.assertFalse(self.sheet.save.isEnabled() or self.sheet.print.isEnabled())
+        self.work()
+        card = self.sheet.card
+        self.assertEqual(card, replace(card_of(self.session.setup), base=card.base, hall=card.hall))
+        said = self.said()
+        self.assertGreaterEqual(len(card.advice), 3)
+        for line in card.advice:
+            self.assertIn(line.do, said)
+            self.assertIn(line.tried, said)
+        self.assertTrue(self.sheet.save.isEnabled() and self.sheet.print.isEnabled())
+
+    def test_what_was_worked_out_of_other_numbers_is_gone(self) -> None:
+        self.work()
+        self.edit("program.speed", 48.0)
+        self.assertEqual(self.sheet.card, first_card(self.session.setup))
+        self.assertFalse(self.sheet.save.isEnabled())
+        self.assertNotIn("It rocks", self.said())
+        self.assertIn("48", self.said())
+
+    def test_a_change_ends_the_work_on_what_was(self) -> None:
+        self.press(self.sheet.button)
+        self.edit("program.speed", 48.0)
+        self.assertFalse(self.sheet.work.running)
+        self.assertIsNone(self.sheet.card.base)
+        self.assertIn("Called off", self.sheet.bar.words)
+
+    def test_saved_as_one_page_of_the_chosen_paper(self) -> None:
+        self.work()
+        for name, (wide, high) in paper.PAPERS.items():
+            self.press(self.sheet.papers[name])
+            path = self.folder / f"card {name}.pdf"
+            with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+                self.press(self.sheet.save)
+            (page,) = pypdf.PdfReader(path).pages
+            size = [float(each) * 25.4 / 72.0 for each in page.mediabox[2:]]
+            self.assertAlmostEqual(size[0], wide, delta=0.5)
+            self.assertAlmostEqual(size[1], high, delta=0.5)
+            (text,) = pages_in(path)
+            for line in self.sheet.card.advice:
+                self.assertIn(" ".join(line.do.split()), text)
+            self.assertIn("0.70", text)
+            self.assertIn(f"{self.sheet.card.runs:,} runs", text)
+            self.assertIn(f"one page of {name}", self.notice())
+
+    def test_printed_from_its_button_and_by_the_key(self) -> None:
+        self.sheet.print_on(QPrinter())
+        self.assertIn("not worked out yet", self.notice())
+        self.work()
+        for ask in (lambda: self.press(self.sheet.print), lambda: self.window.actions_of.named["print"].trigger()):
+            (page,) = self.printed(ask)
+            self.assertIn("It rocks", page)
+
+    def test_saving_where_it_cannot_is_told(self) -> None:
+        self.work()
+        self.sheet.save_to(self.folder / "no" / "card.pdf")
+        self.assertIn("card.pdf", self.notice())
+
+
+class CardPageTest(WindowTest):
+    def test_every_demo_fits_on_one_page_of_either_paper(self) -> None:
+        for name in ("lantern", "ropewalk", "quarry"):
+            card = card_of(DEMOS[name].make())
+            for size in paper.PAPERS.values():
+                self.assertEqual(page_of(card, size).pageCount(), 1, name)
+
+    def test_letters_are_as_large_as_one_page_lets_them_be(self) -> None:
+        def fill(words: int) -> Any:
+            return lambda scale: f'<p style="font-size: {10 * scale}pt">{"word " * words}</p>'
+
+        size = paper.PAPERS["A5"]
+        few, many = (paper.on_one_page(fill(words), size).size().height() for words in (20, 700))
+        self.assertLess(few, many)
+        with self.assertRaisesRegex(IronTrailError, "Choose larger paper"):
+            paper.on_one_page(fill(5000), size)
+
+    def test_names_are_text_and_never_markup(self) -> None:
+        setup = lighthouse()
+        named = replace(setup, mat=replace(setup.mat, name="<b>Loop</b> & <img src=x>"))
+        text = page_of(first_card(named), paper.PAPERS["A5"]).toPlainText()
+        self.assertIn("<b>Loop</b> & <img src=x>", text)
+
+
+class PagesSheetTest(PitTest):
+    sheet_name = "Pages"
+
+    def keep_some(self) -> None:
+        for law, speed in (("on-off", 50.0), ("proportional", 50.0), ("proportional", 54.0)):
+            self.session.choose_law(law)
+            self.edit("program.speed", speed)
+            self.session.keep()
+        self.settle(self.session)
+
+    def test_without_a_kept_run_it_says_what_to_do(self) -> None:
+        self.assertIn("Keep some with K", self.said())
+        self.assertFalse(self.sheet.button.isEnabled())
+
+    def test_runs_are_chosen_on_their_boxes_and_kept_in_the_project(self) -> None:
+        self.keep_some()
+        self.assertTrue(all(box.isChecked() for box in self.sheet.boxes.values()))
+        self.press(self.sheet.boxes[2])
+        self.assertEqual(self.session.project.evidence.runs, (1, 3))
+        self.press(self.sheet.boxes[2])
+        self.assertEqual(self.session.project.evidence.runs, ())
+        self.press(self.sheet.boxes[1])
+        self.session.document.undo()
+        self.app.processEvents()
+        self.assertTrue(self.sheet.boxes[1].isChecked())
+
+    def test_the_teams_words_are_kept_as_they_are_typed_and_undone_as_one(self) -> None:
+        words = self.sheet.words["opening"]
+        words.setFocus()
+        QTest.keyClicks(words, "We are Saltmarsh. ")
+        QTest.keyClicks(self.sheet.title, "Pip")
+        self.assertEqual(self.session.project.evidence, Evidence(title="Pip", opening="We are Saltmarsh. "))
+        path = self.folder / "p.irontrail"
+        project_file.write(path, self.session.project)
+        self.assertEqual(project_file.read(path).evidence, self.session.project.evidence)
+        self.session.document.undo()
+        self.session.document.undo()
+        self.app.processEvents()
+        self.assertEqual(self.session.project.evidence, Evidence())
+        self.assertEqual((words.toPlainText(), self.sheet.title.text()), ("", ""))
+        QTest.keyClick(words, Qt.Key.Key_Tab)
+        self.assertFalse(words.hasFocus())
+
+    def test_made_saved_as_html_and_pdf_with_the_words_of_now(self) -> None:
+        self.keep_some()
+        self.session.kept_runs.annotate(3, note="smooth & wide <here>", star=True)
+        self.assertFalse(self.sheet.save.isEnabled())
+        self.work()
+        self.assertTrue(self.sheet.save.isEnabled())
+        QTest.keyClicks(self.sheet.words["learned"], "Speed costs <swing>.")
+        path = self.folder / "pages.html"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+            self.press(self.sheet.save)
+        html = path.read_text()
+        self.assertIn("Speed costs &lt;swing&gt;.", html)
+        self.assertIn("smooth &amp; wide &lt;here&gt;", html)
+        self.assertIn("speed 50 → 54 %", html)
+        pdf = self.folder / "pages.pdf"
+        self.sheet.save_to(pdf)
+        text = " ".join(pages_in(pdf))
+        for wanted in ("Speed costs <swing>.", "speed 50 → 54 %", "Run 3 took", "20 of 20"):
+            self.assertIn(wanted, text)
+        self.assertRegex(text, r"1 of \d")
+        pages = self.printed(lambda: self.press(self.sheet.print))
+        self.assertIn("how Pip was tuned", pages[0])
+
+    def test_another_choice_asks_to_be_made_again(self) -> None:
+        self.keep_some()
+        self.press(self.sheet.map)
+        self.work()
+        self.assertIn("from 60 runs", self.said())
+        self.press(self.sheet.boxes[1])
+        self.assertFalse(self.sheet.save.isEnabled())
+        self.assertIn("make them again", self.said())
+        self.press(self.sheet.boxes[1])
+        self.assertTrue(self.sheet.save.isEnabled())
+
+
+class EvidencePageTest(WindowTest):
+    def test_all_is_in_one_file_without_script_or_address(self) -> None:
+        project = demo_project("lighthouse")
+        slower = with_value(project.setup, "program.speed", 40.0)
+        real = (RealRun(20.9), RealRun(11.0, False))
+        kept = (
+            KeptRun(1, slower, derive.figures(slower)),
+            KeptRun(2, project.setup, derive.figures(project.setup), real=real),
+        )
+        account = account_of(replace(project, kept=kept))
+        html = html_of(account)
+        addresses = re.findall(r'src="([^"]*)"', html)
+        self.assertEqual(len(addresses), 6)
+        for address in addresses:
+            self.assertTrue(address.startswith("data:image/png;base64,"))
+        without = re.sub(r'src="[^"]*"', "", html)
+        for never in ("<script", "http", "href", "url(", "@import"):
+            self.assertNotIn(never, without)
+        self.assertIn("20.90 s, failed", html)
+        self.assertIn("1 failed", html)
+        self.assertTrue(all(alt for alt in re.findall(r'alt="([^"]*)"', html)))
+        self.assertEqual(html.count("<img"), html.count(' alt="'))
+
+    def test_pictures_show_the_mat_its_trails_and_the_robot(self) -> None:
+        from base64 import b64decode
+
+        from PySide6.QtGui import QImage
+
+        from irontrail.app.pages.charts import robot_of
+        from irontrail.app.pages.mat import LOOKS, mat_picture
+
+        setup = lighthouse()
+        slower = with_value(setup, "program.law", "on-off")
+        picture = mat_picture(setup, [(slower, derive.run(slower)), (setup, derive.run(setup))], 600.0)
+        image = QImage.fromData(b64decode(picture.address.partition(",")[2]))
+        self.assertEqual(image.width(), 1800)
+        for colour in ("#2a2b2d", LOOKS[0][0], LOOKS[1][0]):
+            self.assertGreater(pixels_near(image, colour), 400, colour)
+        robot = QImage.fromData(b64decode(robot_of(setup).address.partition(",")[2]))
+        self.assertGreater(pixels_near(robot, "#23272B"), 2000)
+        wider = robot_of(with_value(setup, "robot.drive.track_width_mm", 200.0))
+        self.assertGreater(wider.height, robot_of(setup).height)
+
+    def test_a_difference_is_told_with_its_interval_or_as_none(self) -> None:
+        names = "run 4", "run 1"
+        self.assertEqual(
+            difference_words("took", Difference(1.5, 1.2, 1.8, 19), "s", names),
+            "Run 4 took 1.50 s less than run 1 (1.20 to 1.80 at 95 %, 19 starts that both came through).",
+        )
+        self.assertIn("Run 1 swung 0.50 mm less than run 4 (0.30 to 0.70", difference_words(
+            "swung", Difference(-0.5, -0.7, -0.3, 20), "mm", names))  # fmt: skip
+        none = difference_words("took", Difference(0.1, -0.1, 0.3, 20), "s", names)
+        self.assertTrue(none.startswith("No difference is shown"))
+        self.assertIn("between −0.10 and +0.30 s", none)
+
+    def test_of_a_trip_of_two_sensors_and_of_runs_that_are_lost(self) -> None:
+        for name, speed in (("lantern", 45.0), ("ropewalk", 32.0), ("lighthouse", 90.0)):
+            setup = with_value(DEMOS[name].make(), "program.speed", speed)
+            project = replace(demo_project(name), setup=setup, kept=(KeptRun(1, setup, derive.figures(setup)),))
+            pages = evidence_page.pages_of(account_of(project, with_map=False))
+            self.assertGreaterEqual(pages.pageCount(), 1)
+            self.assertIn(setup.mat.name, pages.toPlainText())
+
+
+class FilmTest(WindowTest):
+    def driven(self, *setups: Any) -> tuple[Driven, ...]:
+        names = [str(i) for i in range(1, len(setups))] + ["now"]
+        return tuple(Driven(name, setup, derive.run(setup)) for name, setup in zip(names, setups, strict=True))
+
+    def test_another_library_plays_it_as_long_and_as_large_as_was_said(self) -> None:
+        setup = DEMOS["orchard"].make()
+        for width, speed in ((640, 4.0), (960, 2.0)):
+            spec = FilmSpec(self.driven(with_value(setup, "program.speed", 60.0), setup), width, speed, ".mp4")
+            made = film_of(spec)
+            with av.open(BytesIO(made)) as container:
+                stream = container.streams.video[0]
+                frames = [frame.to_ndarray(format="rgb24") for frame in container.decode(video=0)]
+                self.assertEqual(len(frames), spec.frames)
+                self.assertEqual((stream.width, stream.height), spec.size)
+                self.assertAlmostEqual(container.duration / 1e6, spec.seconds, delta=0.1)
+            run = spec.driven[-1].run
+            self.assertAlmostEqual(spec.seconds, run.trace.time_s[-1] / speed + 1.0, delta=0.1)
+            # The robots have moved from where they were set down, and the trail is left behind.
+            changed = (np.abs(frames[-1].astype(int) - frames[0]).max(axis=2) > 60).sum()
+            self.assertGreater(changed, 500)
+            self.assertTrue(np.abs(frames[-1].astype(int) - frames[-5]).max() < 40)
+
+    def test_as_a_moving_picture(self) -> None:
+        spec = FilmSpec(self.driven(DEMOS["orchard"].make()), 640, 4.0, ".webp")
+        with Image.open(BytesIO(film_of(spec))) as picture:
+            self.assertEqual(picture.size, spec.size)
+            lasted = 0
+            for i in range(picture.n_frames):
+                picture.seek(i)
+                picture.load()
+                lasted += picture.info["duration"]
+        self.assertAlmostEqual(lasted / 1000.0, spec.seconds, delta=0.06)
+
+    def test_each_robot_is_where_its_run_is_at_that_time(self) -> None:
+        setup = lighthouse()
+        faster = with_value(setup, "program.law", "PID")
+        faster = with_value(faster, "program.speed", 58.0)
+        spec = FilmSpec(self.driven(faster, setup), 960, 1.0, ".mp4")
+        from irontrail.app.pages.mat import fitted
+        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+
+        to_px, _ = fitted(setup.mat, 960)
+        image = still(spec, 9.0)
+        trace = spec.driven[0].run.trace
+        row = int(np.searchsorted(trace.time_s, 9.0))
+        x, y = to_px.map(float(trace.x_mm[row]), float(trace.y_mm[row]))
+        about = image.copy(int(x) - 40, int(y) - 40, 80, 80)
+        self.assertGreater(pixels_near(about, KEPT_ON_MAT[0]), 60)
+        trace = spec.driven[1].run.trace
+        row = int(np.searchsorted(trace.time_s, 9.0))
+        x, y = to_px.map(float(trace.x_mm[row]), float(trace.y_mm[row]))
+        about = image.copy(int(x) - 30, int(y) - 30, 60, 60)
+        self.assertGreater(pixels_near(about, "#23272B"), 100)
+        self.assertGreater(pixels_near(about, "#FFFDF8", 8), 200)
+
+    def test_called_off_it_gives_nothing(self) -> None:
+        spec = FilmSpec(self.driven(DEMOS["orchard"].make()), 640, 4.0, ".mp4")
+        for kind in (".mp4", ".webp"):
+            with self.assertRaises(CalledOff):
+                film_of(replace(spec, kind=kind), lambda done: done < 10)
+
+    def test_what_cannot_be_filmed_is_refused_in_words(self) -> None:
+        with self.assertRaisesRegex(IronTrailError, "one mat"):
+            FilmSpec(self.driven(DEMOS["orchard"].make(), lighthouse()), 640, 1.0, ".mp4")
+        stuck = lighthouse(program__speed=5.0, trial__time_limit_s=600.0, trial__laps=5)
+        with self.assertRaisesRegex(IronTrailError, "Choose a higher speed"):
+            FilmSpec(self.driven(stuck), 640, 0.5, ".mp4")
+
+    def test_a_run_that_is_lost_says_so_at_its_end(self) -> None:
+        spec = FilmSpec(self.driven(lighthouse(program__speed=90.0)), 640, 1.0, ".mp4")
+        self.assertNotEqual(spec.driven[0].run.outcome, "finished")
+        before, after = still(spec, spec.longest_s - 0.05), still(spec, spec.longest_s)
+        self.assertGreater(pixels_near(after, "#B3471D"), pixels_near(before, "#B3471D") + 60)
+
+
+class FilmSheetTest(PitTest):
+    sheet_name = "Film"
+    demo = "orchard"
+
+    def test_it_says_how_long_and_how_large_it_will_be_and_shows_a_still(self) -> None:
+        self.press(self.sheet.speeds["2×"])
+        self.press(self.sheet.widths["640"])
+        spec = self.sheet.spec
+        self.assertEqual((spec.speed, spec.width), (2.0, 640))
+        self.assertIn(f"{spec.frames:,} frames of {spec.size[0]} × {spec.size[1]}", self.said())
+        self.assertGreater(pixels_near(self.sheet.still.pixmap().toImage(), "#2a2b2d", 60), 200)
+
+    def test_filmed_to_a_file_in_the_background(self) -> None:
+        self.press(self.sheet.speeds["4×"])
+        self.press(self.sheet.widths["640"])
+        path = self.folder / "run"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "MP4 (*.mp4)")):
+            self.press(self.sheet.button)
+        self.assertIn("frames", self.sheet.bar.words)
+        self.wait_for(lambda: not self.sheet.work.running)
+        with av.open(str(path.with_suffix(".mp4"))) as container:
+            self.assertEqual(sum(1 for _ in container.decode(video=0)), self.sheet.spec.frames)
+        self.assertIn("run.mp4", self.notice())
+
+    def test_stopped_it_leaves_the_old_file_as_it_was(self) -> None:
+        path = self.folder / "run.mp4"
+        path.write_text("before")
+        self.sheet.film_to(path)
+        self.press(self.sheet.button)
+        self.assertFalse(self.sheet.work.running)
+        self.app.processEvents()
+        QTest.qWait(300)
+        self.assertEqual(path.read_text(), "before")
+        self.assertEqual([each.name for each in self.folder.iterdir() if each.name.startswith(".")], [])
+
+    def test_a_race_needs_a_kept_run_and_takes_those_shown(self) -> None:
+        race = self.sheet.ofs["the race"]
+        self.assertFalse(race.isEnabled())
+        self.session.keep()
+        self.edit("program.speed", 58.0)
+        self.assertTrue(race.isEnabled())
+        self.press(race)
+        self.assertEqual([each.name for each in self.sheet.spec.driven], ["1", "now"])
+        self.session.kept_runs.show(1, False)
+        self.settle(self.session)
+        self.assertEqual(len(self.sheet.spec.driven), 1)
+
+    def test_where_it_cannot_be_written_is_told(self) -> None:
+        self.press(self.sheet.speeds["4×"])
+        self.sheet.film_to(self.folder / "no" / "run.mp4")
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertIn("cannot be written", self.notice())
+
+
+class VenueSheetTest(PitTest):
+    sheet_name = "Venue"
+
+    def type_readings(self, dark: float, bright: float) -> None:
+        for dial, value in ((self.sheet.dark, dark), (self.sheet.bright, bright)):
+            dial.edit_to(value)
+        self.app.processEvents()
+
+    def test_two_readings_say_what_changes_and_are_taken(self) -> None:
+        self.assertEqual((self.sheet.dark.value, self.sheet.bright.value), (6.0, 77.0))
+        self.type_readings(15.0, 60.0)
+        self.assertIn("Calibrated on dark 15 and bright 60", self.said())
+        mat = self.session.setup.mat
+        self.press(self.sheet.take)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.light.calibration.dark, 15.0)
+        self.assertIs(self.session.setup.mat, mat)
+        self.type_readings(50.0, 51.0)
+        self.assertFalse(self.sheet.take.isEnabled())
+        self.assertIn("too much alike", self.said())
+
+    def test_worked_out_it_says_what_the_readings_do_where_it_strays_and_what_to_drive_next(self) -> None:
+        self.type_readings(15.0, 60.0)
+        self.assertIn("Not worked out yet", self.said())
+        self.work()
+        said = self.said()
+        taken = take_in(self.session.setup, self.sheet._asked.found)
+        anew, as_set = (Trying().one(each).of_starts for each in (taken.anew, taken.there))
+        self.assertIn(f"With that {anew} starts come through, as it is set {as_set}.", said)
+        venue = self.sheet.venue
+        for i, place in enumerate(venue.places, 1):
+            self.assertIn(f"{i}  {place.name}: it strays {place.worst_mm:.0f} mm.", said)
+        self.assertEqual([number for number, _, _ in self.sheet.hand.places], ["1", "2", "3"])
+        self.assertIn(self.sheet.next_do.text(), [*(run.do for run in venue.next_runs), "The numbers you have."])
+        self.assertIn("of 100", said)
+        self.edit("program.speed", 48.0)
+        self.assertIn("Not worked out yet", self.said())
+        self.assertEqual(self.sheet.hand.places, ())
+
+    def test_places_are_drawn_on_the_mat_while_the_sheet_is_in_sight(self) -> None:
+        before = self.window.stage.mat.grab().toImage()
+        self.sheet.hand.set_places((("1", 1000.0, 700.0),))
+        self.app.processEvents()
+        self.assertNotEqual(before, self.window.stage.mat.grab().toImage())
+        self.panel.turn_to("Card")
+        self.app.processEvents()
+        self.assertEqual(before, self.window.stage.mat.grab().toImage())
+
+    def test_real_times_are_written_to_the_kept_run_that_was_driven(self) -> None:
+        self.press(self.sheet.add_time)
+        self.assertIn("Type the time", self.notice())
+        self.sheet.time.edit_to(20.9)
+        self.press(self.sheet.add_time)
+        self.settle(self.session)
+        (kept,) = self.session.project.kept
+        self.assertEqual((kept.setup, kept.real), (self.session.setup, (RealRun(20.9),)))
+        self.sheet.time.edit_to(7.0)
+        self.press(self.sheet.add_failed)
+        self.settle(self.session)
+        self.assertEqual(self.session.project.kept[0].real, (RealRun(20.9), RealRun(7.0, False)))
+        self.assertIn("Run 1: 20.90, failed s", self.said())
+        buttons = [each for each in self.sheet.findChildren(QPushButton) if each.isVisible()]
+        self.press(next(each for each in buttons if each.text().startswith("Strike")))
+        self.assertEqual(self.session.project.kept[0].real, (RealRun(20.9),))
+        self.session.document.undo()
+        self.app.processEvents()
+        self.assertEqual(len(self.session.project.kept[0].real), 2)
+        path = self.folder / "p.irontrail"
+        project_file.write(path, self.session.project)
+        self.assertEqual(project_file.read(path), self.session.project)
+
+    def test_another_kept_run_can_be_chosen(self) -> None:
+        self.session.keep()
+        self.settle(self.session)
+        self.edit("program.speed", 45.0)
+        self.assertEqual(self.sheet.of_run.itemText(0), "these settings (kept then)")
+        self.sheet.of_run.setCurrentIndex(self.sheet.of_run.findData(1))
+        self.sheet.time.edit_to(21.5)
+        self.press(self.sheet.add_time)
+        self.settle(self.session)
+        self.assertEqual([run.real for run in self.session.project.kept], [(RealRun(21.5),)])
+
+    def test_foretold_times_stand_beside_the_real_ones_and_stay_as_more_are_typed(self) -> None:
+        self.sheet.time.edit_to(20.4)
+        self.press(self.sheet.add_time)
+        self.settle(self.session)
+        self.work()
+        over = Trying().one(self.session.setup)
+        self.assertIn(f"foretold {over.time_s:.1f} s", self.said())
+        self.assertIn("1 of 1 real times within", self.said())
+        self.press(self.sheet.add_time)
+        self.settle(self.session)
+        self.assertIn("2 of 2 real times within", self.said())
+
+    def test_how_many_runs_goes_by_the_difference_asked_for(self) -> None:
+        self.assertIn("Not known yet", self.sheet.runs_say.text())
+        self.work()
+        deviation = float(np.std(self.sheet.venue.tried.times_s, ddof=1))
+        for difference in (0.5, 0.3):
+            self.sheet.difference.edit_to(difference)
+            self.assertIn(f"{runs_to_see(difference, deviation)} runs of each", self.sheet.runs_say.text())
+
+    def test_a_press_stops_it(self) -> None:
+        self.press(self.sheet.button)
+        self.press(self.sheet.button)
+        self.assertFalse(self.sheet.work.running)
+        self.assertIn("Called off", self.sheet.bar.words)
+
+
+class TripVenueTest(PitTest):
+    sheet_name = "Venue"
+    demo = "lantern"
+
+    def test_of_a_trip_it_points_to_its_ends(self) -> None:
+        self.work()
+        self.assertIn("Trip ▸ Ends", self.said())
+
+
+class EverySheetTest(PitTest):
+    sheet_name = "Card"
+
+    def test_no_sheet_is_wider_than_its_room_and_every_control_has_a_name_and_a_tip(self) -> None:
+        for name in self.panel.names:
+            self.panel.turn_to(name)
+            self.app.processEvents()
+            sheet = self.panel.sheet(name)
+            self.assertLessEqual(sheet.minimumSizeHint().width(), 332, name)
+            for control in sheet.findChildren(QPushButton) + sheet.findChildren(QCheckBox):
+                self.assertTrue(control.toolTip() or control.parent() is not sheet, f"{name}: {control.text()}")
+
+    def test_the_name_asked_for_gets_its_ending(self) -> None:
+        for given, chosen, wanted in (
+            ("a", "PDF (*.pdf)", "a.pdf"),
+            ("a", "", "a.html"),
+            ("a.PDF", "HTML (*.html)", "a.PDF"),
+            ("a.b", "PDF (*.pdf)", "a.b.pdf"),
+        ):
+            answer = (str(self.folder / given), chosen)
+            with mock.patch.object(QFileDialog, "getSaveFileName", return_value=answer):
+                path = asked_path(self.sheet, "Save", "a.html", {".html": "HTML", ".pdf": "PDF"})
+            self.assertEqual(path, self.folder / wanted)
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")):
+            self.assertIsNone(asked_path(self.sheet, "Save", "a.html", {".html": "HTML"}))
+
+
+if __name__ == "__main__":
+    unittest.main()
