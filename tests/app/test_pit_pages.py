@@ -474,6 +474,11 @@ class VenueSheetTest(PitTest):
         self.settle(self.session)
         self.assertEqual(self.session.setup.light.calibration.dark, 15.0)
         self.assertIs(self.session.setup.mat, mat)
+        # What was typed stays, also when something else is changed, and is not taken again.
+        self.edit("program.speed", 48.0)
+        self.assertEqual((self.sheet.dark.value, self.sheet.bright.value), (15.0, 60.0))
+        self.assertIn("The numbers are for these readings.", self.said())
+        self.assertFalse(self.sheet.take.isEnabled())
         self.type_readings(50.0, 51.0)
         self.assertFalse(self.sheet.take.isEnabled())
         self.assertIn("too much alike", self.said())
@@ -566,12 +571,27 @@ class VenueSheetTest(PitTest):
         self.assertIn("Called off", self.sheet.bar.words)
 
 
+class PairVenueTest(PitTest):
+    sheet_name = "Venue"
+    demo = "ropewalk"
+
+    def test_of_two_sensors_it_says_whose_readings_they_are(self) -> None:
+        self.sheet.dark.edit_to(15.0)
+        self.sheet.bright.edit_to(60.0)
+        self.assertIn("They are the first sensor's", self.said())
+        self.press(self.sheet.take)
+        self.settle(self.session)
+        self.assertAlmostEqual(self.session.setup.second.calibration.bright, 60.0, delta=1.0)
+
+
 class TripVenueTest(PitTest):
     sheet_name = "Venue"
     demo = "lantern"
 
-    def test_of_a_trip_it_points_to_its_ends(self) -> None:
+    def test_of_a_trip_it_points_to_its_ends_and_readings_that_do_harm_are_left(self) -> None:
         self.work()
+        # That trip is calibrated on a border that is brighter than the mat.
+        self.assertIn("Leave it as it is.", self.said())
         self.assertIn("Trip ▸ Ends", self.said())
 
 
@@ -586,6 +606,16 @@ class EverySheetTest(PitTest):
             self.assertLessEqual(sheet.minimumSizeHint().width(), 332, name)
             for control in sheet.findChildren(QPushButton) + sheet.findChildren(QCheckBox):
                 self.assertTrue(control.toolTip() or control.parent() is not sheet, f"{name}: {control.text()}")
+
+    def test_pictures_on_pages_are_of_paper_in_the_dark_theme_too(self) -> None:
+        project = demo_project("orchard")
+        project = replace(project, kept=(KeptRun(1, project.setup, derive.figures(project.setup)),))
+        account = account_of(project, with_map=False)
+        light = html_of(account)
+        self.window.wear("dark")
+        self.app.processEvents()
+        self.assertEqual(html_of(account), light)
+        self.window.wear("light")
 
     def test_the_name_asked_for_gets_its_ending(self) -> None:
         for given, chosen, wanted in (

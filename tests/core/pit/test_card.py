@@ -165,6 +165,12 @@ class CardTest(unittest.TestCase):
         self.assertFalse(charged.holds)
         self.assertIn(f"Charged again only {charged.of_starts} would: then set it back.", line.tried)
 
+    def test_a_speed_that_a_full_battery_bears_too_is_not_to_be_set_back(self) -> None:
+        setup = lighthouse(program__law="PID")
+        line = next(line for line in card_of(setup).advice if line.when == "The battery is low")
+        self.assertTrue(Trying().one(line.setup, 8).holds)
+        self.assertNotIn("Charged again", line.tried)
+
     def test_it_may_be_set_down_so_far_off_and_not_a_step_farther(self) -> None:
         placing = self.card.placing
         assert placing is not None and placing.off_mm is not None

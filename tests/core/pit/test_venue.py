@@ -64,6 +64,15 @@ class ReadingsTest(unittest.TestCase):
         self.assertAlmostEqual(plain.anew.program.target, 15.0 + share * 45.0, 6)
         self.assertAlmostEqual(plain.anew.program.proportional.gain, 0.7 * (here[1] - here[0]) / 45.0, 6)
 
+    def test_taken_once_they_are_not_taken_again(self) -> None:
+        for calibrates in (True, False):
+            setup = lighthouse(light__calibrate=calibrates)
+            taken = take_in(setup, Calibration(15.0, 60.0))
+            once = replace(taken.anew, mat=setup.mat)
+            again = take_in(once, Calibration(15.0, 60.0))
+            self.assertEqual(again.anew.program, once.program)
+            self.assertEqual((again.anew, again.says), (again.there, "The numbers are for these readings."))
+
     def test_both_of_two_sensors_take_them(self) -> None:
         taken = take_in(DEMOS["ropewalk"].make(), Calibration(15.0, 60.0))
         second = taken.anew.second

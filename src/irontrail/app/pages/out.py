@@ -11,7 +11,8 @@ def asked_path(over: QWidget, title: str, name: str, kinds: dict[str, str]) -> P
     `kinds` are endings with what each is called; the first is taken where none is typed.
     """
     filters = ";;".join(f"{says} (*{ending})" for ending, says in kinds.items())
-    given, chosen = QFileDialog.getSaveFileName(over, title, name, filters)
+    # A mat may be called as no file can be.
+    given, chosen = QFileDialog.getSaveFileName(over, title, name.replace("/", "-"), filters)
     if not given:
         return None
     path = Path(given)

@@ -14,6 +14,7 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
+from irontrail.core.mat.tape import Mat
 from irontrail.core.pit.differences import runs_to_see
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
@@ -46,12 +47,12 @@ class VenueSheet(WorkingPanel):
         super().__init__(session, theme)
         self.venue: Venue | None = None
         self._asked: _Asked | None = None
-        self._of_readings: Setup | None = None
+        self._typed_for: Mat | None = None
         self.hand = PlaceHand(self)
         self.add_heading("1  Read line and mat there, raw")
         ranges = quantities(Calibration)
-        self.dark = self.add_number(ranges["dark"], 0.0, 100.0, lambda _value, _settled: self._show_readings())
-        self.bright = self.add_number(ranges["bright"], 0.0, 100.0, lambda _value, _settled: self._show_readings())
+        self.dark = self.add_number(ranges["dark"], 0.0, 100.0, self._on_typed)
+        self.bright = self.add_number(ranges["bright"], 0.0, 100.0, self._on_typed)
         self.readings_say = self.add_words()
         self.take = QPushButton("Take these")
         self.take.setProperty("small", "true")
@@ -102,9 +103,9 @@ class VenueSheet(WorkingPanel):
     def show_project(self) -> None:
         super().show_project()
         setup = self.session.setup
-        if self._of_readings is None or self._of_readings.mat != setup.mat or self._of_readings.light != setup.light:
+        if self._typed_for is not setup.mat:
             # Until others are typed they are what it would read here.
-            self._of_readings = setup
+            self._typed_for = None
             # Where they cannot be told apart, what was typed stays.
             with suppress(IronTrailError):
                 here = calibrate_on(setup.mat, setup.light, setup.robot.mount.height_mm)
@@ -117,8 +118,16 @@ class VenueSheet(WorkingPanel):
         self._show_times()
         self._show_worked_out()
 
+    def _on_typed(self, _value: float, _settled: bool) -> None:
+        self._typed_for = self.session.setup.mat
+        self._show_readings()
+        self._show_worked_out()
+
+    def _found(self) -> Calibration:
+        return Calibration(self.dark.value, self.bright.value)
+
     def _readings(self) -> Readings:
-        return take_in(self.session.setup, Calibration(self.dark.value, self.bright.value))
+        return take_in(self.session.setup, self._found())
 
     def _show_readings(self) -> None:
         try:
@@ -127,15 +136,19 @@ class VenueSheet(WorkingPanel):
             self.readings_say.setText(str(error))
             self.take.setEnabled(False)
             return
-        self.take.setEnabled(True)
+        self.take.setEnabled(taken.anew != taken.there)
         venue, says = self._worked_out(), taken.says
         worked = venue.readings if venue is not None else None
         if worked is not None and worked.as_set is not None and worked.with_new is not None:
             says += (
                 f" With that {worked.with_new.of_starts} starts come through, as it is set {worked.as_set.of_starts}."
             )
-            if worked.as_set.good >= worked.with_new.good and worked.as_set.holds:
+            if worked.as_set.good > worked.with_new.good:
+                says += " Leave it as it is."
+            elif worked.as_set.good == worked.with_new.good and worked.as_set.holds:
                 says += " It does as well as it is."
+        if self.session.setup.second is not None:
+            says += " They are the first sensor's; the second takes what it reads on the same mat."
         self.readings_say.setText(says)
 
     def take_readings(self) -> None:
@@ -146,14 +159,14 @@ class VenueSheet(WorkingPanel):
         except IronTrailError as error:
             self.session.notice(str(error))
             return
-        self._of_readings = None
+        self._typed_for = setup.mat
         self.session.edit("two readings", replace(anew, mat=setup.mat))
 
     # --- working it out
 
     def start(self) -> None:
         """Work the event out for the settings and readings as they are."""
-        asked = _Asked(self.session.setup, Calibration(self.dark.value, self.bright.value), self._driven())
+        asked = _Asked(self.session.setup, self._found(), self._driven())
         self._asked, self.venue = asked, None
         self.begin(lambda tell: _worked_out(asked, tell), RUNS_GUESSED)
 
@@ -174,7 +187,7 @@ class VenueSheet(WorkingPanel):
         asked = self._asked
         if asked is None or asked.setup != self.session.setup:
             return None
-        return self.venue if asked.found == Calibration(self.dark.value, self.bright.value) else None
+        return self.venue if asked.found == self._found() else None
 
     def _show_worked_out(self) -> None:
         venue = self._worked_out()
