@@ -63,14 +63,38 @@ class FindingsTest(RunTest):
 
     def test_pins_stand_on_the_mat_while_findings_are_looked_at(self) -> None:
         self.turn_to("Findings")
-        self.speed(68.0)
+        self.session.set_value("program.proportional.gain", 2.5)
+        self.settle(self.session)
         pins = self.stage.mat.pins
-        self.assertEqual([number for number, _, _ in pins], ["1", "2"])
+        count = len(self.session.adviser.advice.findings)
+        self.assertGreater(count, 2)
+        self.assertEqual([number for number, _, _ in pins], [str(i) for i in range(1, count + 1)])
         trail = self.stage.mat.scene.trail
         row = self.session.adviser.advice.findings[0].row
         self.assertEqual(pins[0][1:], (trail.x_mm[row], trail.y_mm[row]))
         self.turn_to("Figures")
         self.assertEqual(self.stage.mat.pins, ())
+
+    def test_the_cause_comes_first_with_what_it_was_tried_on_and_its_mend_holds(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.session.set_value("program.loop_time_s", 0.09)
+        self.settle(self.session)
+        first = sheet.list.said[0]
+        self.assertIn("Left the line in bend A after 1.0 s. Its loop takes 90 ms", first.says)
+        self.assertIn("Without that 10 of 10 shaken starts go well; as it is 0.", first.says)
+        self.assertEqual(first.mend, "Loop 10 ms")
+        QTest.mouseClick(sheet.list.rows[0].mend, LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.program.loop_time_s, 0.01)
+        self.assertNotIn("loop", " ".join(said.says for said in sheet.list.said))
+
+    def test_what_only_describes_offers_nothing_beside_a_cause(self) -> None:
+        sheet = self.turn_to("Findings")
+        self.session.set_value("program.proportional.gain", 2.5)
+        self.settle(self.session)
+        self.assertIn("Its gain 2.5 is too high", sheet.list.said[0].says)
+        self.assertGreater(len(sheet.list.said), 2)
+        self.assertEqual({said.mend for said in sheet.list.said[1:]}, {""})
 
     def test_a_mend_is_one_step_and_tells_what_it_did(self) -> None:
         sheet = self.turn_to("Findings")

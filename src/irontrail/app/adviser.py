@@ -10,12 +10,12 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from irontrail.app.view import RunView
 from irontrail.app.worker import NewestWins
 from irontrail.core.advice.case import Finding
-from irontrail.core.advice.findings import findings
 from irontrail.core.advice.leg_ends import LegEnds, leg_ends
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.step_response import StepResponse, step_response
+from irontrail.core.causes.told import told
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
@@ -48,13 +48,13 @@ class Advice:
     leg_ends: LegEnds | None = None
 
 
-def advise(request: AdviceRequest) -> Advice:
-    """All that is said in answer to a request."""
+def advise(request: AdviceRequest, proceed: Callable[[int], bool] = lambda _done: True) -> Advice:
+    """All that is said in answer to a request; CalledOff if `proceed` says no."""
     letting = "step response" in request.wants
     return Advice(
         request=request,
         remarks=proofread(request.setup) if "remarks" in request.wants else None,
-        findings=findings(request.setup, request.kept) if "findings" in request.wants else None,
+        findings=told(request.setup, request.kept, proceed) if "findings" in request.wants else None,
         step_response=step_response(request.setup, request.step_mm) if letting else None,
         kept_step=step_response(request.kept, request.step_mm) if letting and request.kept is not None else None,
         trip_remarks=proofread_trip(request.setup) if "trip remarks" in request.wants else None,
@@ -98,7 +98,9 @@ class Adviser(QObject):
         self._view: RunView | None = None
         self._wanted: Counter[Wants] = Counter()
         self._trying: Tried | None = None
-        self._worker = NewestWins(advise, self._on_advised, failed)
+        self._worker: NewestWins[AdviceRequest, Advice] = NewestWins(
+            lambda request: advise(request, lambda _done: self._worker.wanted), self._on_advised, failed
+        )
         self._due = QTimer(self)
         self._due.setSingleShot(True)
         self._due.timeout.connect(self._advise)

@@ -43,14 +43,20 @@ def findings(setup: Setup, kept: Setup | None = None) -> tuple[Finding, ...]:
         return trip_findings(setup)
     case = Case.of(setup)
     left = why_it_left(case)
+    found = [left] if left is not None else []
+    return (*found, *descriptions(case, kept, left))[:MOST_FINDINGS]
+
+
+def descriptions(case: Case, kept: Setup | None, left: Finding | None) -> tuple[Finding, ...]:
+    """What happened on a run beside `left`, why it left its line: each with its figures."""
     looks: tuple[Callable[[Case], Finding | None], ...] = (
         _stopped, _rocking, _one_sided, _light, _clipped, _skidding, _wasted,
     )  # fmt: skip
     if left is not None and left.kind == "rocked":
         looks = tuple(look for look in looks if look is not _rocking)
     lost_time = _lost_time(case, kept) if kept is not None else None
-    found = chain([left], (look(case) for look in looks), [lost_time])
-    return tuple(each for each in found if each is not None)[:MOST_FINDINGS]
+    found = chain((look(case) for look in looks), [lost_time])
+    return tuple(each for each in found if each is not None)
 
 
 def _stopped(case: Case) -> Finding | None:

@@ -1,0 +1,169 @@
+"""The cause of a trouble: what, when undone, makes the same starts go well, and is unusual; and what mends it."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.advice.case import Mend
+from irontrail.core.causes.look import Look
+from irontrail.core.causes.registry import SUPPOSITIONS
+from irontrail.core.causes.supposition import Supposition
+from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.project import Setup
+from irontrail.core.tune.batch import run_batch
+
+Floats = NDArray[np.float64]
+
+STARTS = 10
+# With fewer good starts than this share there is trouble; a remedy must bring more than the second.
+IN_TROUBLE, MENDED = 0.8, 0.8
+# Of the bad starts an undoing must make good at least so many, to be a cause.
+REPAIRS = 0.6
+# Less unusual than this nothing is a cause.
+LEAST_UNUSUAL = 0.3
+# A start that keeps this far off its edge on the whole (RMS, as a share of the tape) is on another one.
+OFF_SHARE = 0.75
+# A run of a law with a slope that swings by more than this rocks, mm.
+ROCKS_MM = 9.0
+# A remedy may take so many times as long as the quickest one.
+SLOWER = 1.3
+
+
+@dataclass(frozen=True, eq=False)
+class Starts:
+    """A setup over ten starts: which go well, and how long those take."""
+
+    good: NDArray[np.bool_]
+    times_s: Floats
+
+    @property
+    def share(self) -> float:
+        """How many of them go well, 0..1."""
+        return float(self.good.mean())
+
+    @property
+    def time_s(self) -> float:
+        """The middle time of those that do."""
+        return float(np.median(self.times_s[self.good])) if self.good.any() else float("inf")
+
+
+@dataclass(frozen=True, eq=False)
+class Evidence:
+    """A supposition asked: how unusual it is, and the share of the bad starts that its undoing repairs.
+
+    `good` is how many of all starts go well without it.
+    """
+
+    supposition: Supposition
+    unusual: float
+    repairs: float
+    good: int
+
+    @property
+    def weight(self) -> float:
+        """How much speaks for it."""
+        return self.repairs * self.unusual
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A change that was tried: what its button says, over how many starts it goes well, and how long that takes."""
+
+    mend: Mend
+    good: int
+    starts: int
+    time_s: float
+
+
+@dataclass(frozen=True)
+class Cause:
+    """What is wrong, as a phrase, by which supposition, how many starts go well without it, and what mends it."""
+
+    kind: str
+    says: str
+    good: int
+    remedy: Remedy | None
+
+
+@dataclass(frozen=True, eq=False)
+class Diagnosis:
+    """The trouble of a setup, what speaks for each supposition, the most first, and the cause; None without trouble."""
+
+    before: Starts
+    asked: tuple[Evidence, ...]
+    cause: Cause | None
+
+
+def starts_of(setups: Sequence[Setup], proceed: Callable[[int], bool], threads: int | None = None) -> list[Starts]:
+    """Each over the same ten shaken starts; CalledOff if told to stop."""
+    batch = run_batch(setups, STARTS, proceed, threads)
+    if batch is None:
+        raise CalledOff
+    found = []
+    for i, setup in enumerate(setups):
+        times, off = batch.single["time_s"][i], batch.single["rms_edge_mm"][i]
+        good = np.isfinite(times)
+        good &= np.nan_to_num(off, nan=np.inf) <= OFF_SHARE * setup.mat.followed.width_mm
+        if setup.program.chosen.gain:
+            good &= np.nan_to_num(batch.single["wobble_mm"][i], nan=np.inf) <= ROCKS_MM
+        if setup.mat.spots:
+            good &= np.nan_to_num(batch.single["spots_missed"][i], nan=1.0) == 0.0
+        found.append(Starts(good, times))
+    return found
+
+
+def diagnose(
+    setup: Setup, proceed: Callable[[int], bool] = lambda _done: True, threads: int | None = None
+) -> Diagnosis:
+    """Why a setup goes wrong.
+
+    Raises
+    ------
+    CalledOff
+        If `proceed` says no.
+    """
+    (before,) = starts_of([setup], proceed, threads)
+    if before.share >= IN_TROUBLE:
+        return Diagnosis(before, (), None)
+    look = Look(setup)
+    asked = [(each, each.unusual(look)) for each in SUPPOSITIONS]
+    asked = [(each, unusual) for each, unusual in asked if unusual >= LEAST_UNUSUAL]
+    ways = [(each, made) for each, _ in asked for made in each.undone(look) if made != setup]
+    tried = starts_of([made for _, made in ways], proceed, threads) if ways else []
+    bad = ~before.good
+    repaired: dict[str, tuple[float, int]] = {}
+    for (each, _), after in zip(ways, tried, strict=True):
+        now = float(after.good[bad].mean()), int(after.good.sum())
+        repaired[each.name] = max(repaired.get(each.name, (0.0, 0)), now)
+    evidence = [Evidence(each, unusual, *repaired.get(each.name, (0.0, 0))) for each, unusual in asked]
+    evidence.sort(key=lambda each: -each.weight)
+    found = next((each for each in evidence if each.repairs >= REPAIRS), None)
+    if found is None:
+        return Diagnosis(before, tuple(evidence), None)
+    remedy = _remedy(look, found.supposition, proceed, threads)
+    cause = Cause(found.supposition.name, found.supposition.says(look), found.good, remedy)
+    return Diagnosis(before, tuple(evidence), cause)
+
+
+def _remedy(look: Look, supposition: Supposition, proceed: Callable[[int], bool], threads: int | None) -> Remedy | None:
+    """The best change a team can make: one that goes well from the most starts, and then the quickest."""
+    mends = [mend for mend in supposition.remedies(look) if mend.setup != look.setup]
+    if not mends:
+        mends = [mend for each in SUPPOSITIONS if each.name in GENERAL for mend in each.remedies(look)]
+    try:
+        tried = starts_of([mend.setup for mend in mends], proceed, threads)
+    except IronTrailError:
+        return None
+    held = [(mend, after) for mend, after in zip(mends, tried, strict=True) if after.share >= MENDED]
+    if not held:
+        return None
+    quickest = min(after.time_s for _, after in held)
+    held = [(mend, after) for mend, after in held if after.time_s <= SLOWER * quickest]
+    mend, after = max(held, key=lambda each: (each[1].share, -each[1].time_s))
+    return Remedy(mend, int(after.good.sum()), STARTS, after.time_s)
+
+
+# What a team can always change, where the cause itself cannot be.
+GENERAL = ("too fast", "gain too high", "gain too low")

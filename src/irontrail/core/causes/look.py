@@ -1,0 +1,179 @@
+"""What suppositions look at: a setup, and what of it is unusual, in figures that do not depend on its size."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from math import log2
+
+import numpy as np
+
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.light.calibrate import calibrate_on
+from irontrail.core.light.sensor import Calibration, spot_sigma_mm
+from irontrail.core.project import Setup
+from irontrail.core.quantity import put, value_at
+from irontrail.core.result import Run
+from irontrail.core.steering.side import edge_sign
+from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.sampled import ultimate_gain
+from irontrail.core.tune.axes import Axis, axis, of_law
+
+# What is usual, where a setup has no other measure: of the sensor's place as a share of the track.
+USUAL_AHEAD, NEAR_SHARE, FAR_SHARE = 0.65, 0.38, 0.9
+# What is still usual, and what it is as a rule: beyond the first something else is to be said first.
+USUAL: dict[str, tuple[float, float]] = {
+    "program.decision_loops": (1, 1),
+    "program.loop_time_s": (0.02, 0.01),
+    "program.delay_s": (0.03, 0.015),
+    "light.sensor.lag_s": (0.02, 0.003),
+    "robot.drive.response_time_s": (0.1, 0.06),
+    "robot.mount.height_mm": (11.0, 8.0),
+}
+MOST_UNUSUAL = 4.0
+
+
+def doublings(value: float, usual: float) -> float:
+    """How many times a value has doubled beyond what is usual; 0 below that.
+
+    >>> doublings(4.0, 1.0), doublings(0.5, 1.0)
+    (2.0, 0.0)
+    """
+    if value <= usual:
+        return 0.0
+    return min(log2(value / usual), MOST_UNUSUAL) if usual > 0.0 else MOST_UNUSUAL
+
+
+@dataclass(frozen=True, eq=False)
+class Look:
+    """A setup in trouble, with the run that is in sight."""
+
+    setup: Setup
+
+    @cached_property
+    def run(self) -> Run:
+        """The run in sight."""
+        return derive.run(self.setup)
+
+    @property
+    def period_s(self) -> float:
+        """From one decision to the next."""
+        return self.setup.program.decision_time_s
+
+    @cached_property
+    def speed(self) -> Axis:
+        """How fast it drives."""
+        return axis(self.setup, of_law(self.setup.program.chosen.name)[0])
+
+    @cached_property
+    def steer(self) -> Axis:
+        """How hard it steers."""
+        return axis(self.setup, of_law(self.setup.program.chosen.name)[1])
+
+    @property
+    def speed_mm_s(self) -> float:
+        """Of both wheels when it goes straight on."""
+        drive = self.setup.robot.drive
+        return 0.01 * self.speed.of(self.setup) * drive.top_speed_mm_s * drive.battery
+
+    @cached_property
+    def late_s(self) -> float:
+        """How late it answers: half a decision, the delay, the sensor's lag and the motors'."""
+        setup = self.setup
+        lag = setup.light.sensor.lag_s + setup.robot.drive.response_time_s
+        return 0.5 * self.period_s + setup.program.delay_s + lag
+
+    @property
+    def blind_mm(self) -> float:
+        """How far it drives before its answer to a reading takes hold."""
+        return self.late_s * self.speed_mm_s
+
+    @property
+    def seen_mm(self) -> float:
+        """How far on either side of its edge the reading tells the distance."""
+        return 2.0 * spot_sigma_mm(self.setup.light.sensor, self.setup.robot.mount.height_mm)
+
+    @cached_property
+    def raw(self) -> Calibration | None:
+        """What the sensor reads on line and mat here, raw; None where they read alike."""
+        try:
+            return calibrate_on(self.setup.mat, self.setup.light, self.setup.robot.mount.height_mm)
+        except IronTrailError:
+            return None
+
+    @property
+    def contrast(self) -> float:
+        """How far apart line and mat read, raw; 0 where they read alike."""
+        return abs(self.raw.bright - self.raw.dark) if self.raw is not None else 0.0
+
+    @cached_property
+    def across(self) -> tuple[float, float]:
+        """The least and the greatest reading across its edge."""
+        profile = derive.profile(self.setup)
+        near = profile.edge_mm >= -0.5 * self.setup.mat.followed.width_mm
+        return float(profile.reading[near].min()), float(profile.reading[near].max())
+
+    @cached_property
+    def target_share(self) -> float | None:
+        """Where between the least and the greatest reading the target lies, 0..1 if inside; None of no target."""
+        program = self.setup.program
+        if not program.chosen.uses_target or program.arrangement != "one" or self.setup.light.sensor.names_colours:
+            return None
+        low, high = self.across
+        return (program.target - low) / (high - low) if high - low > 1.0 else None
+
+    @cached_property
+    def plain(self) -> "Look":
+        """The same robot as late, as high and with its sensor as far before it as is usual, where it is more so.
+
+        Whether a speed or a gain is unusual is told by this one: else a slow loop would make any gain too high.
+        """
+        setup = self.setup
+        for path, (most, as_a_rule) in USUAL.items():
+            if value_at(setup, path) > most:
+                setup = put(setup, path, as_a_rule)
+        track, ahead = setup.robot.drive.track_width_mm, setup.robot.mount.ahead_mm
+        if not NEAR_SHARE <= ahead / track <= FAR_SHARE:
+            setup = put(setup, "robot.mount.ahead_mm", USUAL_AHEAD * track)
+        setup = put(setup, "robot.drive.battery", max(setup.robot.drive.battery, 0.9))
+        return Look(setup)
+
+    @cached_property
+    def line_is(self) -> str:
+        """Whether what it reads on its line is darker or lighter than what it reads off it."""
+        profile = derive.profile(self.setup)
+        well = min(8.0, 0.45 * self.setup.mat.followed.width_mm)
+        off, on = (float(np.interp(at, profile.edge_mm, profile.reading)) for at in (well, -well))
+        return "dark" if on < off else "light"
+
+    @cached_property
+    def gain_share(self) -> float | None:
+        """Its gain as a share of the one at which it rocks; None where theory knows none."""
+        try:
+            loop = linear_loop(self.setup)
+        except IronTrailError:
+            return None
+        rocking = ultimate_gain(loop)
+        return loop.kp / rocking.gain if rocking is not None and rocking.gain > 0.0 else None
+
+    @cached_property
+    def rocking_gain(self) -> float | None:
+        """That gain itself."""
+        try:
+            rocking = ultimate_gain(linear_loop(self.setup))
+        except IronTrailError:
+            return None
+        return rocking.gain if rocking is not None else None
+
+    def turns(self, reading: float) -> float:
+        """Which way it turns at a reading: positive toward the side of the line that its edge says."""
+        curve = derive.curve(self.setup)
+        left, right = (np.interp(reading, curve.reading, each) for each in (curve.wanted_left, curve.wanted_right))
+        return edge_sign(self.setup.program.edge) * float(left - right)
+
+    @cached_property
+    def turns_away(self) -> tuple[bool, bool]:
+        """Whether it turns away from its edge off the line, and on it."""
+        profile = derive.profile(self.setup)
+        well = min(8.0, 0.45 * self.setup.mat.followed.width_mm)
+        off, on = (float(np.interp(at, profile.edge_mm, profile.reading)) for at in (well, -well))
+        return self.turns(off) < 0.0, self.turns(on) > 0.0

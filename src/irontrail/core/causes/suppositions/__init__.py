@@ -1,0 +1,1 @@
+"""What may be wrong, one thing a file; the registry lists them."""

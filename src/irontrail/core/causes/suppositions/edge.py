@@ -1,0 +1,31 @@
+"""Its edge is the harder one: a branch leaves there, or the bends are tighter."""
+
+from collections.abc import Iterator
+
+from irontrail.core.advice.case import Mend
+from irontrail.core.causes.look import Look
+from irontrail.core.causes.supposition import Supposition
+from irontrail.core.project import Setup
+from irontrail.core.quantity import with_value
+
+
+def _unusual(look: Look) -> float:
+    # Of an edge nothing is unusual: it is said where the other one mends all.
+    return 0.0 if look.setup.program.astride else 0.35
+
+
+def _undone(look: Look) -> Iterator[Setup]:
+    other = "right" if look.setup.program.edge == "left" else "left"
+    yield with_value(look.setup, "program.edge", other)
+
+
+def _says(look: Look) -> str:
+    return f"it follows the {look.setup.program.edge} edge; on the other one the same numbers hold"
+
+
+def _remedies(look: Look) -> Iterator[Mend]:
+    for setup in _undone(look):
+        yield Mend(f"Follow the {setup.program.edge} edge", setup)
+
+
+EDGE = Supposition("edge", _unusual, _undone, _says, _remedies)

@@ -1,0 +1,35 @@
+"""The sensor follows the light slowly."""
+
+from collections.abc import Iterator
+
+from irontrail.core.advice.case import Mend
+from irontrail.core.causes.look import Look, doublings
+from irontrail.core.causes.supposition import Supposition
+from irontrail.core.project import Setup
+from irontrail.core.quantity import put, value_at
+
+# Seconds; up to this nothing of it is unusual.
+USUAL_S, QUICK_S = 0.02, 0.0
+
+
+def _unusual(look: Look) -> float:
+    return 1.2 * doublings(value_at(look.setup, "light.sensor.lag_s"), USUAL_S)
+
+
+def _undone(look: Look) -> Iterator[Setup]:
+    yield put(look.setup, "light.sensor.lag_s", QUICK_S)
+
+
+def _says(look: Look) -> str:
+    seconds = value_at(look.setup, "light.sensor.lag_s")
+    return (
+        f"its sensor follows only after {1000 * seconds:.0f} ms, "
+        f"and it drives {seconds * look.speed_mm_s:.0f} mm meanwhile"
+    )
+
+
+def _remedies(_look: Look) -> Iterator[Mend]:
+    yield from ()
+
+
+SENSOR_LAG = Supposition("slow sensor", _unusual, _undone, _says, _remedies)

@@ -1,0 +1,1 @@
+"""Causes are named by undoing them."""

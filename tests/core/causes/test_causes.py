@@ -1,0 +1,166 @@
+"""A cause is what, when undone, makes the same starts go well; on good setups none is named."""
+
+import unittest
+from collections import Counter
+from typing import ClassVar
+
+from bench.causes import FAULTS, Case, cases, good_setups, judged
+
+from irontrail.core import derive
+from irontrail.core.advice.luck import perturbed
+from irontrail.core.causes.cause import STARTS, diagnose, starts_of
+from irontrail.core.causes.look import Look, doublings
+from irontrail.core.causes.registry import SUPPOSITIONS
+from irontrail.core.causes.suppositions.calibration import calibrated_here
+from irontrail.core.causes.told import told
+from irontrail.core.demos import DEMOS
+from irontrail.core.errors import CalledOff
+from irontrail.core.pit.tries import Trying
+from irontrail.core.project import Setup
+from irontrail.core.quantity import with_value
+from tests.support import lighthouse, setup_with
+
+OF = ("oval", "esses")
+
+
+def kind_of(setup: Setup) -> str:
+    """What is named first; empty if nothing is."""
+    cause = diagnose(setup).cause
+    return cause.kind if cause is not None else ""
+
+
+class BenchTest(unittest.TestCase):
+    """A part of the bench of causes."""
+
+    cases: ClassVar[list[Case]]
+    good: ClassVar[list[tuple[str, Setup]]]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.cases = list(cases(3, OF))
+        cls.good = list(good_setups(OF))
+
+    def test_most_are_named_right_and_hardly_any_wrong(self) -> None:
+        verdicts: Counter[str] = Counter()
+        for case in self.cases:
+            verdicts[judged(case, kind_of(case.setup))] += 1
+        self.assertGreater(verdicts.total(), 50)
+        self.assertGreaterEqual(verdicts["right"], 0.9 * verdicts.total(), verdicts)
+        self.assertLessEqual(verdicts["wrong"], 0.04 * verdicts.total(), verdicts)
+
+    def test_remedies_hold_over_starts_that_did_not_choose_them(self) -> None:
+        held = []
+        for case in self.cases[::3]:
+            cause = diagnose(case.setup).cause
+            if cause is not None and cause.remedy is not None:
+                held.append(Trying().one(cause.remedy.mend.setup, 31).good >= 16)
+        self.assertGreater(len(held), 12)
+        self.assertGreaterEqual(sum(held), 0.9 * len(held))
+
+    def test_of_a_good_setup_no_cause_is_named(self) -> None:
+        for name, setup in self.good:
+            with self.subTest(name):
+                self.assertEqual(kind_of(setup), "")
+
+    def test_every_fault_makes_a_case_somewhere_and_every_one_has_its_supposition(self) -> None:
+        names = {each.name for each in SUPPOSITIONS}
+        self.assertEqual(len(names), len(SUPPOSITIONS))
+        for fault in FAULTS:
+            self.assertLessEqual(set(fault.right) | set(fault.partly), names, fault.name)
+
+
+class DiagnosisTest(unittest.TestCase):
+    def test_starts_are_judged_as_they_go(self) -> None:
+        setup = lighthouse(program__speed=62.0)
+        (over,) = starts_of([setup], lambda _done: True)
+        figures = [derive.figures(perturbed(setup, number)) for number in range(1, STARTS + 1)]
+        for good, each in zip(over.good, figures, strict=True):
+            self.assertEqual(good, each.outcome == "finished" and each.wobble_mm <= 9.0 and each.rms_edge_mm <= 15.0)
+        self.assertTrue(0.0 < over.share < 1.0)
+
+    def test_on_another_edge_a_run_has_not_gone_well(self) -> None:
+        # At the fork the right edge leads away, along another line.
+        (over,) = starts_of([with_value(DEMOS["ferry"].make(), "program.edge", "right")], lambda _done: True)
+        self.assertEqual(over.share, 0.0)
+
+    def test_what_is_undone_is_counted_over_the_same_starts(self) -> None:
+        setup = lighthouse(program__loop_time_s=0.09)
+        found = diagnose(setup)
+        assert found.cause is not None and found.cause.remedy is not None
+        self.assertEqual(found.cause.kind, "slow loop")
+        (again,) = starts_of([lighthouse()], lambda _done: True)
+        self.assertEqual(found.cause.good, int(again.good.sum()))
+        self.assertEqual(found.cause.remedy.mend.setup, lighthouse())
+        evidence = {each.supposition.name: each for each in found.asked}
+        self.assertEqual(evidence["slow loop"].repairs, 1.0)
+        self.assertEqual(list(found.asked), sorted(found.asked, key=lambda each: -each.weight))
+
+    def test_a_gain_is_not_called_high_because_the_loop_is_slow(self) -> None:
+        slow = lighthouse(program__loop_time_s=0.09)
+        self.assertGreater(Look(slow).gain_share or 0.0, 1.5)
+        self.assertLess(Look(slow).plain.gain_share or 9.0, 1.2)
+
+    def test_the_nearest_misses_are_named_for_what_they_are(self) -> None:
+        for values, kind in (
+            ({"trial__start_angle_deg": 80.0}, "set down"),
+            ({"program__proportional__gain": 2.5}, "gain too high"),
+            ({"program__target": 92.0}, "target"),
+            ({"program__line": "light"}, "line colour"),
+            ({"program__stop__time_s": 2.0}, "stop rule"),
+            ({"program__delay_s": 0.13}, "late answer"),
+            ({"robot__mount__ahead_mm": 10.0}, "sensor's place"),
+            ({"program__speed": 68.0}, "too fast"),
+        ):
+            with self.subTest(kind):
+                self.assertEqual(kind_of(lighthouse(**values)), kind)
+
+    def test_powers_changed_over_and_the_wrong_line_are_told_apart(self) -> None:
+        setup = lighthouse(program__law="on-off")
+        law = setup.program.on_off
+        crossed = setup_with(
+            setup, program__on_off__dark_outer=law.dark_inner, program__on_off__dark_inner=law.dark_outer
+        )
+        self.assertEqual(kind_of(crossed), "wheels changed over")
+        self.assertEqual(kind_of(setup_with(setup, program__line="light")), "line colour")
+
+    def test_it_stops_when_told_to(self) -> None:
+        with self.assertRaises(CalledOff):
+            diagnose(lighthouse(program__speed=70.0), lambda _done: False)
+
+    def test_how_unusual_a_value_is(self) -> None:
+        self.assertEqual([doublings(x, 2.0) for x in (1.0, 2.0, 4.0, 1e9)], [0.0, 0.0, 1.0, 4.0])
+        self.assertEqual(doublings(1.0, 0.0), 4.0)
+
+
+class ToldTest(unittest.TestCase):
+    def test_nothing_is_said_at_minus_nothing(self) -> None:
+        for values in ({"trial__start_angle_deg": 100.0}, {"trial__start_off_mm": -45.0}, {"program__line": "light"}):
+            says = " ".join(each.says for each in told(lighthouse(**values)))
+            self.assertNotIn("-0.0", says)
+            self.assertNotIn("−0.0", says)
+
+    def test_without_a_sure_cause_only_where_and_how_often_is_said(self) -> None:
+        # Tape in the very colour of the mat, whatever the lamp, on a mat of many bends: nothing mends that alone.
+        setup = setup_with(DEMOS["quarry"].make(), program__speed=75.0, program__delay_s=0.12, trial__start_off_mm=30.0)
+        first = told(setup)[0]
+        if first.kind == "left":
+            self.assertRegex(first.says, r"^Left the line .*\. \d+ of 10 shaken starts of these numbers go well\.$")
+        else:
+            self.assertIn("Without that", first.says)
+
+    def test_a_mend_of_a_description_holds_from_most_starts(self) -> None:
+        for name in ("lighthouse", "quarry", "tannery"):
+            for each in told(DEMOS[name].make()):
+                if each.mended is not None:
+                    (over,) = starts_of([each.mended], lambda _done: True)
+                    self.assertGreaterEqual(over.share, 0.8, (name, each.says))
+
+    def test_calibrating_here_leaves_what_cannot_be_calibrated(self) -> None:
+        named = lighthouse(light__sensor__scale="colour names", program__law="on-off")
+        self.assertIs(calibrated_here(named), named)
+        raw = lighthouse(light__calibrate=False)
+        self.assertIs(calibrated_here(raw), raw)
+
+
+if __name__ == "__main__":
+    unittest.main()
