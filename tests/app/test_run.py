@@ -135,6 +135,57 @@ class FindingsTest(RunTest):
         self.assertEqual(sheet.outcome.text(), "Finished.")
 
 
+class AskTest(RunTest):
+    def ask(self, begins: str) -> Any:
+        sheet = self.turn_to("Ask")
+        self.app.processEvents()
+        button = next(button for asks, button in sheet.buttons.items() if asks.startswith(begins))
+        QTest.mouseClick(button, LEFT)
+        self.wait_for(lambda: sheet.answer is not None)
+        self.app.processEvents()
+        return sheet
+
+    def test_a_question_is_answered_in_a_sentence_and_a_picture(self) -> None:
+        sheet = self.ask("How slow")
+        self.assertEqual(sheet.question.text(), "How slow may my loop be?")
+        self.assertRegex(sheet.says.text(), r"^Up to \d+ ms once round\. At \d+ ms \d+ of 10 shaken starts go well\.$")
+        self.painted(sheet.picture, "rust", "slate", least=100)
+        self.assertFalse(sheet.button.isVisible() or sheet.bar.isVisible())
+        self.assertIn("10: 100 %", sheet.picture.value_told())
+
+    def test_an_answer_is_of_the_numbers_it_was_asked_for(self) -> None:
+        sheet = self.ask("How crooked")
+        self.speed(48.0)
+        self.assertEqual((sheet.answer, sheet.says.text()), (None, ""))
+        self.assertFalse(sheet.picture.isVisible())
+
+    def test_another_question_takes_the_place_of_one_under_way(self) -> None:
+        sheet = self.turn_to("Ask")
+        self.app.processEvents()
+        buttons = list(sheet.buttons.values())
+        QTest.mouseClick(buttons[0], LEFT)
+        QTest.mouseClick(buttons[1], LEFT)
+        self.wait_for(lambda: sheet.answer is not None)
+        self.assertEqual(sheet.question.text(), list(sheet.buttons)[1])
+
+    def test_what_changed_since_the_kept_run(self) -> None:
+        sheet = self.turn_to("Ask")
+        self.assertFalse(any(asks.startswith("What changed") for asks in sheet.buttons))
+        self.session.keep()
+        self.settle(self.session)
+        self.speed(68.0)
+        sheet = self.ask("What changed since run 1")
+        self.assertIn("Speed 50 → 68 % did it", sheet.says.text())
+        self.assertEqual([each.label for each in sheet.picture.columns][:2], ["run 1", "now"])
+
+    def test_the_terms_are_asked_about_where_there_are_any(self) -> None:
+        sheet = self.turn_to("Ask")
+        self.assertNotIn("Do D and I do anything?", sheet.buttons)
+        self.session.choose_law("PID")
+        self.settle(self.session)
+        self.assertIn("Do D and I do anything?", sheet.buttons)
+
+
 class FiguresTest(RunTest):
     def test_the_table_compares_with_the_newest_kept_run(self) -> None:
         self.keep_two()

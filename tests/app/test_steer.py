@@ -65,16 +65,23 @@ class SheetTest(WindowTest):
 
     def test_trying_a_mend_is_one_step_and_says_what_it_did(self) -> None:
         law = self.steer.sheet("Law")
-        self.change(program__speed=95.0)
+        self.change(program__proportional__gain=0.1)
         self.assertEqual(self.session.view.figures.outcome, "lost")
         before = self.session.setup
-        place = next(i for i, said in enumerate(law.remarks.said) if "below the limit" in said.says)
+        place = next(i for i, said in enumerate(law.remarks.said) if "is too tight" in said.says)
         QTest.mouseClick(law.remarks.rows[place].mend, LEFT)
         self.settle(self.session)
-        self.assertEqual(self.session.setup.program.speed, 76.0)
-        self.assertIn("Speed 76", self.window.notice.words.text())
+        self.assertEqual(self.session.setup.program.proportional.gain, 0.6)
+        self.assertIn("Gain 0.6: it now finishes", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
+
+    def test_a_mend_that_does_not_hold_is_not_offered(self) -> None:
+        law = self.steer.sheet("Law")
+        self.change(program__speed=95.0)
+        # Both remarks are true, and slowing down as they would have it does not keep it on its line.
+        self.assertEqual(len(law.remarks.said), 2)
+        self.assertEqual([said.mend for said in law.remarks.said], ["", ""])
 
     def test_bands_can_be_more_or_fewer(self) -> None:
         law = self.steer.sheet("Law")

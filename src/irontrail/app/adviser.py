@@ -11,11 +11,10 @@ from irontrail.app.view import RunView
 from irontrail.app.worker import NewestWins
 from irontrail.core.advice.case import Finding
 from irontrail.core.advice.leg_ends import LegEnds, leg_ends
-from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.step_response import StepResponse, step_response
-from irontrail.core.causes.told import told
+from irontrail.core.causes.told import remarked, told
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
@@ -53,7 +52,7 @@ def advise(request: AdviceRequest, proceed: Callable[[int], bool] = lambda _done
     letting = "step response" in request.wants
     return Advice(
         request=request,
-        remarks=proofread(request.setup) if "remarks" in request.wants else None,
+        remarks=remarked(request.setup, proceed) if "remarks" in request.wants else None,
         findings=told(request.setup, request.kept, proceed) if "findings" in request.wants else None,
         step_response=step_response(request.setup, request.step_mm) if letting else None,
         kept_step=step_response(request.kept, request.step_mm) if letting and request.kept is not None else None,

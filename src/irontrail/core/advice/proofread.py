@@ -108,6 +108,19 @@ def _turned_away(page: _Page) -> Iterator[Remark]:
         return
     program = page.program
     if toward <= 0.0 and away <= 0.0 and toward + away < 0.0:
+        reads = "dark" if page.on_line < page.off_line else "light"
+        if reads == page.setup.effective_program.line:
+            # The line is what it is told to be.
+            mended = _changed_over(page)
+            yield Remark(
+                "turned away",
+                "It turns away from its edge on both sides: its two wheels are changed over.",
+                page.low,
+                page.high,
+                "Change the two wheels over" if mended else "",
+                mended,
+            )
+            return
         line = "light" if program.line == "dark" else "dark"
         yield Remark(
             "turned away",
@@ -132,6 +145,17 @@ def _turned_away(page: _Page) -> Iterator[Remark]:
                 "Change the two wheels over" if mended else "",
                 mended,
             )
+
+
+def _changed_over(page: _Page) -> Setup | None:
+    """The setup with its wheels changed over on both sides; None where that cannot be."""
+    program = page.program
+    for reading in (page.off_line, page.on_line):
+        swapped = program.chosen.swapped(program, reading)
+        if swapped is None:
+            return None
+        program = swapped
+    return replace(page.setup, program=program)
 
 
 def _never(page: _Page) -> Iterator[Remark]:

@@ -89,15 +89,24 @@ class Cause:
 
 @dataclass(frozen=True, eq=False)
 class Diagnosis:
-    """The trouble of a setup, what speaks for each supposition, the most first, and the cause; None without trouble."""
+    """The trouble of a setup, what speaks for each supposition, the most first, and the cause; None without trouble.
+
+    `rocks`: it finishes, and the trouble is that it rocks; what goes well is then what does not.
+    """
 
     before: Starts
     asked: tuple[Evidence, ...]
     cause: Cause | None
+    rocks: bool = False
 
 
-def starts_of(setups: Sequence[Setup], proceed: Callable[[int], bool], threads: int | None = None) -> list[Starts]:
-    """Each over the same ten shaken starts; CalledOff if told to stop."""
+def starts_of(
+    setups: Sequence[Setup], proceed: Callable[[int], bool], threads: int | None = None, calm: bool = False
+) -> list[Starts]:
+    """Each over the same ten shaken starts; CalledOff if told to stop.
+
+    A start goes well if it finishes on its own edge, and meets its spots; asked to be `calm`, if it does not rock too.
+    """
     batch = run_batch(setups, STARTS, proceed, threads)
     if batch is None:
         raise CalledOff
@@ -106,7 +115,7 @@ def starts_of(setups: Sequence[Setup], proceed: Callable[[int], bool], threads: 
         times, off = batch.single["time_s"][i], batch.single["rms_edge_mm"][i]
         good = np.isfinite(times)
         good &= np.nan_to_num(off, nan=np.inf) <= OFF_SHARE * setup.mat.followed.width_mm
-        if setup.program.chosen.gain:
+        if calm and setup.program.chosen.gain:
             good &= np.nan_to_num(batch.single["wobble_mm"][i], nan=np.inf) <= ROCKS_MM
         if setup.mat.spots:
             good &= np.nan_to_num(batch.single["spots_missed"][i], nan=1.0) == 0.0
@@ -125,13 +134,16 @@ def diagnose(
         If `proceed` says no.
     """
     (before,) = starts_of([setup], proceed, threads)
+    rocks = before.share >= IN_TROUBLE
+    if rocks:
+        (before,) = starts_of([setup], proceed, threads, calm=True)
     if before.share >= IN_TROUBLE:
         return Diagnosis(before, (), None)
     look = Look(setup)
     asked = [(each, each.unusual(look)) for each in SUPPOSITIONS]
     asked = [(each, unusual) for each, unusual in asked if unusual >= LEAST_UNUSUAL]
     ways = [(each, made) for each, _ in asked for made in each.undone(look) if made != setup]
-    tried = starts_of([made for _, made in ways], proceed, threads) if ways else []
+    tried = starts_of([made for _, made in ways], proceed, threads, rocks) if ways else []
     bad = ~before.good
     repaired: dict[str, tuple[float, int]] = {}
     for (each, _), after in zip(ways, tried, strict=True):
@@ -141,19 +153,21 @@ def diagnose(
     evidence.sort(key=lambda each: -each.weight)
     found = next((each for each in evidence if each.repairs >= REPAIRS), None)
     if found is None:
-        return Diagnosis(before, tuple(evidence), None)
-    remedy = _remedy(look, found.supposition, proceed, threads)
+        return Diagnosis(before, tuple(evidence), None, rocks)
+    remedy = _remedy(look, found.supposition, rocks, proceed, threads)
     cause = Cause(found.supposition.name, found.supposition.says(look), found.good, remedy)
-    return Diagnosis(before, tuple(evidence), cause)
+    return Diagnosis(before, tuple(evidence), cause, rocks)
 
 
-def _remedy(look: Look, supposition: Supposition, proceed: Callable[[int], bool], threads: int | None) -> Remedy | None:
+def _remedy(
+    look: Look, supposition: Supposition, calm: bool, proceed: Callable[[int], bool], threads: int | None
+) -> Remedy | None:
     """The best change a team can make: one that goes well from the most starts, and then the quickest."""
     mends = [mend for mend in supposition.remedies(look) if mend.setup != look.setup]
     if not mends:
         mends = [mend for each in SUPPOSITIONS if each.name in GENERAL for mend in each.remedies(look)]
     try:
-        tried = starts_of([mend.setup for mend in mends], proceed, threads)
+        tried = starts_of([mend.setup for mend in mends], proceed, threads, calm)
     except IronTrailError:
         return None
     held = [(mend, after) for mend, after in zip(mends, tried, strict=True) if after.share >= MENDED]

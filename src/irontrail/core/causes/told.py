@@ -7,10 +7,14 @@ import numpy as np
 
 from irontrail.core.advice.case import Case, Finding
 from irontrail.core.advice.findings import MOST_FINDINGS, descriptions, findings
+from irontrail.core.advice.proofread import proofread
+from irontrail.core.advice.remark import Remark
 from irontrail.core.causes.cause import MENDED, STARTS, Diagnosis, diagnose, starts_of
 from irontrail.core.measures import wobbling
 from irontrail.core.project import Setup
 
+# What a run that goes well shows to be false.
+GIVEN_THE_LIE = ("too gentle", "turned away", "no contrast")
 # What these describe is what causes are asked about.
 GIVE_WAY = ("rocking", "stopped", "time-out", "one-sided", "light")
 
@@ -40,6 +44,30 @@ def told(
     return (*([first] if first is not None else []), *rest)[:MOST_FINDINGS]
 
 
+def remarked(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> tuple[Remark, ...]:
+    """What proofreading says, with only those mends that hold over the shaken starts.
+
+    Of a setup that goes well nothing is said that such a one gives the lie to.
+
+    Raises
+    ------
+    CalledOff
+        If `proceed` says no.
+    """
+    remarks = proofread(setup)
+    if not remarks:
+        return ()
+    mends = [each.mended for each in remarks if each.mended is not None]
+    before, *after = starts_of([setup, *mends], proceed)
+    if before.share >= MENDED:
+        remarks = tuple(each for each in remarks if each.kind not in GIVEN_THE_LIE)
+    held = dict(zip(mends, after, strict=True))
+    return tuple(
+        each if each.mended is None or held[each.mended].share >= MENDED else replace(each, mend="", mended=None)
+        for each in remarks
+    )
+
+
 def _first(case: Case, found: Diagnosis) -> Finding | None:
     """What is said first: the cause; or, of a run that did not finish, only where it ended, if no cause is sure."""
     went_well, cause = int(found.before.good.sum()), found.cause
@@ -51,7 +79,8 @@ def _first(case: Case, found: Diagnosis) -> Finding | None:
         return Finding("left", f"{_where(case)} {chance}", _row(case))
     says = "" if finished else f"{_where(case)} "
     says += f"{cause.says[:1].upper()}{cause.says[1:]}. "
-    says += f"Without that {cause.good} of {STARTS} shaken starts go well; as it is {went_well}."
+    well = "stay calm" if found.rocks else "go well"
+    says += f"Without that {cause.good} of {STARTS} shaken starts {well}; as it is {went_well}."
     remedy = cause.remedy
     if remedy is None:
         return Finding(cause.kind, says, _row(case))

@@ -1,14 +1,21 @@
-"""Run: what happened and why, the figures, the logbook of kept runs, and how much of it is luck."""
+"""Run: what happened and why, questions to ask, the figures, the logbook of kept runs, and how much of it is luck."""
 
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
+from irontrail.app.stops.run.ask import AskSheet
 from irontrail.app.stops.run.figures import FiguresSheet
 from irontrail.app.stops.run.findings import FindingsSheet
 from irontrail.app.stops.run.logbook import LogbookSheet
 from irontrail.app.stops.run.luck import LuckSheet
 from irontrail.app.theme import Theme
 
-SHEETS = {"Findings": FindingsSheet, "Figures": FiguresSheet, "Logbook": LogbookSheet, "Luck": LuckSheet}
+SHEETS = {
+    "Findings": FindingsSheet,
+    "Ask": AskSheet,
+    "Figures": FiguresSheet,
+    "Logbook": LogbookSheet,
+    "Luck": LuckSheet,
+}
 
 
 class RunPanel(SheetedPanel):
