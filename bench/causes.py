@@ -18,10 +18,12 @@ from irontrail.core import derive
 from irontrail.core.causes.cause import ROCKS_MM, diagnose, starts_of
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.suppositions.calibration import calibrated_here
+from irontrail.core.causes.told import at_once, told
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
-from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke, Wiggle
+from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke, Wiggle, Zone
 from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at, with_value
@@ -261,6 +263,36 @@ def _one_wheel(setup: Setup) -> Iterator[Setup]:
         yield with_value(setup, "program.mixing", each)
 
 
+def _mixed_up(setup: Setup) -> Iterator[Setup]:
+    """Two or more bands with each other's powers."""
+    if setup.program.law != "bands":
+        return
+    steps = setup.program.bands.steps
+    for order in ((1, 0, 2, 3, 4), (0, 1, 2, 4, 3), (1, 0, 2, 4, 3), (2, 1, 0, 3, 4)):
+        made = tuple(replace(steps[j], below=steps[i].below) for i, j in enumerate(order))
+        yield with_value(setup, "program.bands", replace(setup.program.bands, steps=made))
+
+
+def _unfiltered(setup: Setup) -> Iterator[Setup]:
+    if setup.program.law != "PID":
+        return
+    for kd, step in ((0.06, 2.0), (0.1, 3.0), (0.14, 3.0)):
+        made = with_value(with_value(setup, "program.pid.kd", kd), "light.sensor.reading_step", step)
+        if starts_of([made], lambda _done: True)[0].share >= 0.9:
+            yield with_value(made, "program.pid.filter_s", 0.0)
+
+
+def _finish_aside(setup: Setup) -> Iterator[Setup]:
+    if setup.mat.line.closed or setup.mat.other_lines:
+        return
+    route = derive.route(setup.mat, False)
+    x, y, heading = route.at(route.length_mm - 60.0)
+    for off in (220.0, -220.0):
+        place = x - off * sin(heading), y + off * cos(heading)
+        if min(place) > 60.0:
+            yield with_value(setup, "mat.finish", Zone(*place, 80.0, 80.0))
+
+
 LATE = ("slow loop", "held decisions", "late answer", "slow sensor", "slow motors")
 SLOPED = ("proportional", "PID")
 FAULTS = (
@@ -310,6 +342,9 @@ FAULTS = (
     Fault("derivative", _only(("PID",), _ladder("program.pid.kd", 0.15, 0.3, 0.6, 1.2)), ("derivative",)),
     Fault("integral", _only(("PID",), _ladder("program.pid.ki", 4.0, 8.0, 16.0, 30.0)), ("integral",)),
     Fault("one wheel", _only(SLOPED, _one_wheel), ("mixing",), ("gain too low",)),
+    Fault("bands mixed up", _mixed_up, ("order of bands",), ("wheels changed over",)),
+    Fault("unfiltered", _unfiltered, ("unfiltered derivative",), ("derivative", "coarse readings")),
+    Fault("finish aside", _finish_aside, ("finish off the line",)),
     Fault("ease-off", _only(SLOPED, _ladder("program.ease_off", 0.9, 1.0)), ("ease-off",)),
 )
 
@@ -401,6 +436,20 @@ def main() -> int:
     )
     print(f"remedies over 20 fresh starts: {dict(held)}")
     print(f"a diagnosis takes {1000 * sorted(took)[len(took) // 2]:.0f} ms (middle), {1000 * max(took):.0f} ms at most")
+    good = list(good_setups())
+    named = [f"{name}: {found.kind}" for name, setup in good if (found := diagnose(setup).cause) is not None]
+    print(f"of {len(good)} good setups a cause is named of {len(named)} {named}")
+    demo = with_value(demo_project("lighthouse").setup, "program.speed", 68.0)
+    told(demo)
+    for what, say in (("the first sentence", at_once), ("the whole", told)):
+        took = []
+        for number in range(9):
+            # Another start each time, so that nothing is remembered.
+            setup = with_value(demo, "trial.seed", 100 + number)
+            begun = time.perf_counter()
+            say(setup)
+            took.append(1000 * (time.perf_counter() - begun))
+        print(f"on the demo, too fast: {what} after {sorted(took)[4]:.0f} ms (middle), {max(took):.0f} ms at most")
     return 0
 
 

@@ -88,6 +88,19 @@ class FindingsTest(RunTest):
         self.assertEqual(self.session.setup.program.loop_time_s, 0.01)
         self.assertNotIn("loop", " ".join(said.says for said in sheet.list.said))
 
+    def test_where_it_ended_is_said_before_its_cause_is_known(self) -> None:
+        sheet = self.turn_to("Findings")
+        said = []
+        self.session.adviser.changed.connect(lambda: said.append([each.says for each in sheet.list.said]))
+        self.speed(68.0)
+        self.assertEqual(len(said), 2)
+        self.assertEqual(len(said[0]), 1)
+        self.assertRegex(said[0][0], r"^Left the line in bend F after \d\.\d s\.$")
+        self.assertTrue(said[1][0].startswith(f"{said[0][0]} It is too fast"))
+        said.clear()
+        self.speed(45.0)
+        self.assertEqual(len(said), 1)
+
     def test_what_only_describes_offers_nothing_beside_a_cause(self) -> None:
         sheet = self.turn_to("Findings")
         self.session.set_value("program.proportional.gain", 2.5)

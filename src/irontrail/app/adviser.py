@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -14,7 +14,7 @@ from irontrail.core.advice.leg_ends import LegEnds, leg_ends
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.step_response import StepResponse, step_response
-from irontrail.core.causes.told import remarked, told
+from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.figures import Figures
 from irontrail.core.project import Setup
 
@@ -26,12 +26,16 @@ Wants = Literal["remarks", "findings", "step response", "trip remarks", "leg end
 
 @dataclass(frozen=True)
 class AdviceRequest:
-    """A setup, that of the kept run beside it, what is wanted, and how far off the edge the robot is let go."""
+    """A setup, that of the kept run beside it, what is wanted, and how far off the edge the robot is let go.
+
+    Asked `at_once`, of findings only what needs no other run.
+    """
 
     setup: Setup
     kept: Setup | None
     wants: frozenset[Wants]
     step_mm: float
+    at_once: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,6 +53,8 @@ class Advice:
 
 def advise(request: AdviceRequest, proceed: Callable[[int], bool] = lambda _done: True) -> Advice:
     """All that is said in answer to a request; CalledOff if `proceed` says no."""
+    if request.at_once:
+        return Advice(request, None, at_once(request.setup), None, None)
     letting = "step response" in request.wants
     return Advice(
         request=request,
@@ -151,8 +157,13 @@ class Adviser(QObject):
         if self._view is not None:
             kept = self._view.kept[-1].kept.setup if self._view.kept else None
             wants = frozenset(each for each, count in self._wanted.items() if count > 0)
-            self._worker.request(AdviceRequest(self._view.setup, kept, wants, self.step_mm))
+            # The cause takes a while; where a run ended is known now.
+            first = "findings" in wants and self._view.figures.outcome != "finished"
+            self._worker.request(AdviceRequest(self._view.setup, kept, wants, self.step_mm, first))
 
-    def _on_advised(self, _request: AdviceRequest, advice: Advice) -> None:
+    def _on_advised(self, request: AdviceRequest, advice: Advice) -> None:
+        if request.at_once and self._worker.idle:
+            # Nothing newer is asked for: now the whole of it.
+            self._worker.request(replace(request, at_once=False))
         self.advice = advice
         self.changed.emit()

@@ -77,7 +77,8 @@ def compiled_c(setup: Setup, folder: Path, double: bool) -> Path:
         f"        for (i = 0; i < {len(INPUTS)}; i = i + 1) {{",
         '            if (scanf("%lf", &in) != 1) {', "                return 0;", "            }",
         f"            v[i] = ({real})in;",
-        "        }", f"        decide({given});",
+        # A program of a single band reads nothing.
+        "        }", "        (void)v[0];", f"        decide({given});",
         '        printf("%.17g %.17g %d\\n", (double)left_power, (double)right_power, stopped);',
         "        fflush(stdout);", "    }", "}",
     ]  # fmt: skip

@@ -322,6 +322,15 @@ class CTest(unittest.TestCase):
         engine = by_engine(setup, rows)
         self.assertTrue(np.array_equal(by_c(setup, rows, self.folder, double=True), engine))
 
+    def test_a_program_that_reads_nothing_is_whole_too(self) -> None:
+        one = replace(lighthouse().program.bands, steps=lighthouse().program.bands.steps[:1])
+        setup = lighthouse(program__law="bands", program__bands=one)
+        self.assertEqual(source(setup).inputs, ())
+        rows = rows_for(setup, 3, 20)
+        engine = by_engine(setup, rows)
+        self.assertTrue(np.array_equal(by_c(setup, rows, self.folder, double=True), engine))
+        self.assertTrue(np.array_equal(by_python(setup, rows), engine))
+
     def test_in_float_it_is_within_one_power_step_on_every_demo(self) -> None:
         for name in DEMOS:
             for law in LAW_NAMES:

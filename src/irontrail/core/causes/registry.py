@@ -3,6 +3,8 @@
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.ahead import AHEAD
 from irontrail.core.causes.suppositions.aside import ASIDE
+from irontrail.core.causes.suppositions.asleep import ASLEEP
+from irontrail.core.causes.suppositions.bands_order import BANDS_ORDER
 from irontrail.core.causes.suppositions.battery import BATTERY
 from irontrail.core.causes.suppositions.calibration import CALIBRATION
 from irontrail.core.causes.suppositions.contrast import CONTRAST
@@ -11,6 +13,7 @@ from irontrail.core.causes.suppositions.delay import DELAY
 from irontrail.core.causes.suppositions.derivative import DERIVATIVE
 from irontrail.core.causes.suppositions.ease_off import EASE_OFF
 from irontrail.core.causes.suppositions.edge import EDGE
+from irontrail.core.causes.suppositions.finish import FINISH
 from irontrail.core.causes.suppositions.gain_high import GAIN_HIGH
 from irontrail.core.causes.suppositions.gain_low import GAIN_LOW
 from irontrail.core.causes.suppositions.gap import GAP
@@ -23,6 +26,7 @@ from irontrail.core.causes.suppositions.line import LINE
 from irontrail.core.causes.suppositions.loop import LOOP
 from irontrail.core.causes.suppositions.mixing import MIXING
 from irontrail.core.causes.suppositions.motors import MOTORS
+from irontrail.core.causes.suppositions.no_room import NO_ROOM
 from irontrail.core.causes.suppositions.noise import NOISE
 from irontrail.core.causes.suppositions.other_lines import OTHER_LINES
 from irontrail.core.causes.suppositions.power_step import POWER_STEP
@@ -36,6 +40,7 @@ from irontrail.core.causes.suppositions.stop import STOP
 from irontrail.core.causes.suppositions.target import TARGET
 from irontrail.core.causes.suppositions.time_limit import TIME_LIMIT
 from irontrail.core.causes.suppositions.uneven import UNEVEN
+from irontrail.core.causes.suppositions.unfiltered import UNFILTERED
 from irontrail.core.causes.suppositions.wheels import WHEELS
 
 SUPPOSITIONS: tuple[Supposition, ...] = (
@@ -75,4 +80,9 @@ SUPPOSITIONS: tuple[Supposition, ...] = (
     GAIN_HIGH,
     SPEED,
     EDGE,
+    BANDS_ORDER,
+    UNFILTERED,
+    FINISH,
+    ASLEEP,
+    NO_ROOM,
 )

@@ -44,6 +44,16 @@ def told(
     return (*([first] if first is not None else []), *rest)[:MOST_FINDINGS]
 
 
+def at_once(setup: Setup) -> tuple[Finding, ...]:
+    """What can be said of a run before its cause is known: where and when it ended, if it did not finish."""
+    if setup.program.trip is not None or setup.second is not None:
+        return ()
+    case = Case.of(setup)
+    if case.run.outcome == "finished":
+        return ()
+    return (Finding("left", _where(case), _row(case)),)
+
+
 def remarked(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> tuple[Remark, ...]:
     """What proofreading says, with only those mends that hold over the shaken starts.
 
