@@ -293,5 +293,15 @@ class WayTest(unittest.TestCase):
         self.assertTrue(0.3 < derive.way_share(half) < 0.7)
 
 
+class WhereTest(unittest.TestCase):
+    def test_a_place_before_the_start_is_the_start(self) -> None:
+        case = Case.of(lighthouse(trial__start_angle_deg=150.0))
+        row = int(np.argmin(case.run.trace.progress_mm))
+        self.assertLess(case.run.trace.progress_mm[row], 0.0)
+        self.assertEqual(case.where(row), "the straight at the start")
+        on = Case.of(lighthouse())
+        self.assertEqual(on.where(40), f"the straight at {on.run.trace.progress_mm[40] / 1000.0:.2f} m")
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -20,6 +20,8 @@ Floats = NDArray[np.float64]
 
 # The reading tells its distance within this many standard deviations of the spot either side of the edge.
 SEEN_SIGMAS = 2.0
+# A place of the way before this is its start.
+AT_START_M = 0.02
 
 
 @dataclass(frozen=True)
@@ -113,7 +115,8 @@ class Case:
         bend = self.bend_at(row)
         if bend is not None:
             return f"{'corner' if bend.radius_mm == 0.0 else 'bend'} {bend.name}"
-        return f"the straight at {self.run.trace.progress_mm[row] / 1000.0:.2f} m"
+        came = float(self.run.trace.progress_mm[row]) / 1000.0
+        return f"the straight at {came:.2f} m" if came >= AT_START_M else "the straight at the start"
 
     def rows(self, seconds: float) -> int:
         """So many rows last that long, at least one."""

@@ -111,7 +111,7 @@ def _by_trying(leaving: Leaving) -> Finding:
         mend = case.first_that_finishes(mends)
         if mend is not None:
             return finding("by trying", leaving.left(f"{says}. {mend.says} alone keeps it on."), leaving.row, mend)
-    return finding("left", leaving.left("none of speed, gain and target alone would have kept it on."), leaving.row)
+    return finding("left", leaving.left("no change of speed, gain or target that was tried keeps it on."), leaving.row)
 
 
 def _hold_nothing(case: Case) -> Mend:
