@@ -289,6 +289,19 @@ class RoomsTest(LightTest):
         self.assertTrue(self.window.files.save_to(self.folder / "rooms.irontrail"))
         self.assertEqual(project_file.read(self.folder / "rooms.irontrail").practice.room_light, 0.7)
 
+    def test_two_readings_are_taken_once_also_by_a_program_that_does_not_calibrate(self) -> None:
+        self.session.edit("raw", setup_with(self.session.setup, light__calibrate=False))
+        self.looked()
+        self.sheet.dark.edit_to(15.0)
+        self.sheet.bright.edit_to(60.0)
+        self.sheet.take_readings()
+        self.looked()
+        target = self.session.setup.program.target
+        self.assertLess(target, 50.0)
+        self.sheet.take_readings()
+        self.looked()
+        self.assertEqual(self.session.setup.program.target, target)
+
     def test_two_readings_become_the_calibration(self) -> None:
         self.sheet.dark.edit_to(20.0)
         self.sheet.bright.edit_to(55.0)

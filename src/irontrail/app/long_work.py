@@ -10,7 +10,7 @@ from typing import Any, Generic, TypeVar
 from PySide6.QtCore import Qt
 
 from irontrail.app.worker import Crossing
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import CalledOff, IronTrailError
 
 log = logging.getLogger(__name__)
 
@@ -77,6 +77,8 @@ class LongWork(Generic[GivenT]):
         told: _Told[GivenT]
         try:
             told = _Told(number, ended=True, given=work(proceed))
+        except CalledOff:
+            return
         except IronTrailError as refusal:
             told = _Told(number, ended=True, error=refusal)
         except Exception as unforeseen:

@@ -71,6 +71,9 @@ def take_readings(setup: Setup, which: Which, found: Calibration, old: Calibrati
         If the two readings are too much alike, or the other way round than the sensor reads.
     """
     alone, second = setup.seen_by(which), setup.second
+    if alone.light.calibration == found:
+        # A program that does not calibrate would have its target moved again.
+        return setup, "The numbers are for these readings."
     made = with_readings(alone.light, setup.program, found.dark, found.bright, old)
     if which == "first" or second is None:
         pair = made.program.pair

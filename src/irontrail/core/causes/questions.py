@@ -8,12 +8,12 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.causes.cause import STARTS, Starts, starts_of
+from irontrail.core.causes.ended import where_most_end
 from irontrail.core.causes.look import Look
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Gap, Piece, Straight
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
-from irontrail.core.stretches import stretches
 
 Proceed = Callable[[int], bool]
 # A value holds if so many of its ten starts go well.
@@ -194,15 +194,9 @@ def _limiting_bend(setup: Setup, proceed: Proceed) -> Answer:
     columns = _columns([f"{axis.of(each):.0f}" for each in tried], over, 0)
     for made, each in zip(tried, over, strict=True):
         if _good(each) < HOLDS - 1:
-            ended: dict[str, int] = {}
-            for number, good in enumerate(each.good, 1):
-                if not good:
-                    last = stretches(derive.run_once(perturbed(made, number)))[-1]
-                    name = f"bend {last.name}" if last.bend else f"the straight {last.name}"
-                    ended[name] = ended.get(name, 0) + 1
-            where = max(ended, key=lambda name: ended[name])
+            where, count = where_most_end(made, [i for i, good in enumerate(each.good, 1) if not good])
             bad = STARTS - _good(each)
-            words = f"at {axis.of(made):.0f} {axis.quantity.unit} {ended[where]} of {bad} that go wrong end there"
+            words = f"at {axis.of(made):.0f} {axis.quantity.unit} {count} of {bad} that go wrong end there"
             return Answer(f"{where[:1].upper()}{where[1:]}: {words}.", columns)
     return Answer(f"None up to {axis.of(tried[-1]):.0f} {axis.quantity.unit}: it holds at every speed tried.", columns)
 

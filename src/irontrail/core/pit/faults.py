@@ -4,20 +4,16 @@ A fault is put on harder and harder; a remedy is changed further and further, an
 choose it. A fault that never shows, and one that nothing mends, has no advice.
 """
 
-from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
+from irontrail.core.causes.ended import where_most_end
 from irontrail.core.pit.remedies import Remedy, both_times, gain_times, mended, speed_times, to_do
 from irontrail.core.pit.tries import Tried, Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at
-from irontrail.core.result import Run
-from irontrail.core.stretches import stretches
 
 # A robot rocks if it swings so many times as much as it should, and at least by so much more.
 ROCKS, ROCKS_MM = 1.5, 1.0
@@ -81,7 +77,7 @@ def _leaves(base: Tried, trying: Trying) -> Advice | None:
             break
     else:
         return None
-    where, count = _where_lost(tried)
+    where, count = where_most_end(worse, [i for i, time in enumerate(tried.times_s, 1) if not np.isfinite(time)])
     remedy = mended(worse, speed_times, LESS, lambda each: each.holds, trying)
     if remedy is None:
         return None
@@ -122,24 +118,6 @@ def _battery_low(base: Tried, trying: Trying) -> Advice | None:
 def _advice(when: str, base: Tried, remedy: Remedy, says: str) -> Advice:
     made = remedy.made_of(base.setup)
     return Advice(when, to_do(base.setup, made), says, made)
-
-
-def _where_lost(tried: Tried) -> tuple[str, int]:
-    """The stretch that most of the runs that failed ended in, and how many of them."""
-    ended: Counter[str] = Counter()
-    for number, time in enumerate(tried.times_s, 1):
-        if not np.isfinite(time):
-            last = derive.run_once(perturbed(tried.setup, number))
-            ended[_stretch_at_end(last)] += 1
-    name, count = ended.most_common(1)[0]
-    return name, count
-
-
-def _stretch_at_end(run: Run) -> str:
-    last = stretches(run)[-1]
-    if run.legs:
-        return last.name
-    return f"bend {last.name}" if last.bend else f"the straight {last.name}"
 
 
 # In the order that they stand on the card.

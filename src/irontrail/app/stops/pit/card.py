@@ -1,6 +1,5 @@
 """The card for the table: the numbers, and what to do if, worked out by runs; saved as PDF or printed."""
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,10 +13,9 @@ from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.working import WorkingPanel
-from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.errors import IronTrailError
 from irontrail.core.pit.card import RUNS_GUESSED, Card, card_of, first_card
 from irontrail.core.pit.setting_down import set_down
-from irontrail.core.project import Setup
 from irontrail.files import atomic
 
 if TYPE_CHECKING:
@@ -69,7 +67,7 @@ class CardSheet(WorkingPanel):
     def start(self) -> None:
         """Work the card out for the settings as they are."""
         setup = self.session.setup
-        self.begin(lambda tell: _worked_out(setup, tell), RUNS_GUESSED)
+        self.begin(lambda tell: card_of(setup, tell), RUNS_GUESSED)
 
     def show_partial(self, partial: Card) -> None:
         self._show(partial)
@@ -151,13 +149,6 @@ class CardSheet(WorkingPanel):
             paper.print_pages(page, printer, self.card.setup.title)
         except IronTrailError as error:
             self.session.notice(str(error))
-
-
-def _worked_out(setup: Setup, tell: Callable[[Card, int], bool]) -> Card | None:
-    try:
-        return card_of(setup, tell)
-    except CalledOff:
-        return None
 
 
 def _told(card: Card) -> list[tuple[str, str, str]]:

@@ -17,9 +17,8 @@ from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.working import WorkingPanel
-from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.errors import IronTrailError
 from irontrail.core.pit.evidence import Account, account_of, chosen, first_account, runs_needed
-from irontrail.core.project import Project
 
 if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
@@ -139,7 +138,7 @@ class EvidenceSheet(WorkingPanel):
         except IronTrailError as error:
             self.session.notice(str(error))
             return
-        self.begin(lambda tell: _worked_out(project, with_map, tell), runs_needed(project, with_map))
+        self.begin(lambda tell: account_of(project, with_map, tell), runs_needed(project, with_map))
 
     def show_result(self, result: Account) -> None:
         self.account = result
@@ -219,10 +218,3 @@ class EvidenceSheet(WorkingPanel):
             self.session.notice("The pages are not made yet. Press Make the pages, then print them.")
             return
         paper.print_pages(pages.pages_of(account, paper.size_of(printer)), printer, pages.title_of(account))
-
-
-def _worked_out(project: Project, with_map: bool, tell: Callable[[Account, int], bool]) -> Account | None:
-    try:
-        return account_of(project, with_map, tell)
-    except CalledOff:
-        return None

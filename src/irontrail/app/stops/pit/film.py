@@ -12,7 +12,7 @@ from irontrail.app.pages.out import asked_path
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.working import WorkingPanel
-from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.errors import IronTrailError
 from irontrail.files import atomic
 
 OF = ("this run", "the race")
@@ -135,12 +135,8 @@ class FilmSheet(WorkingPanel):
         if spec is None:
             return
 
-        def work(proceed: Proceed) -> Path | None:
-            try:
-                made = film_of(spec, proceed)
-            except CalledOff:
-                return None
-            atomic.write_bytes(path, made)
+        def work(proceed: Proceed) -> Path:
+            atomic.write_bytes(path, film_of(spec, proceed))
             return path
 
         self.begin(lambda tell: work(lambda done: tell(None, done)), spec.frames)

@@ -1,6 +1,5 @@
 """The event in order: two readings in, places to look at again, real times beside the foretold, the next real run."""
 
-from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
@@ -11,7 +10,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.place_hand import PlaceHand
 from irontrail.app.working import WorkingPanel
-from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.mat.tape import Mat
@@ -168,7 +167,7 @@ class VenueSheet(WorkingPanel):
         """Work the event out for the settings and readings as they are."""
         asked = _Asked(self.session.setup, self._found(), self._driven())
         self._asked, self.venue = asked, None
-        self.begin(lambda tell: _worked_out(asked, tell), RUNS_GUESSED)
+        self.begin(lambda tell: venue_of(asked.setup, asked.found, asked.kept, tell), RUNS_GUESSED)
 
     def show_partial(self, partial: Venue) -> None:
         self._show(partial)
@@ -284,11 +283,3 @@ class VenueSheet(WorkingPanel):
             f"{needs.capitalize()} of two settings, to see it four times in five: single runs differ by "
             f"± {deviation:.2f} s ({whence})."
         )
-
-
-def _worked_out(asked: _Asked, tell: Callable[[Venue, int], bool]) -> Venue | None:
-    kept: Sequence[KeptRun] = asked.kept
-    try:
-        return venue_of(asked.setup, asked.found, kept, tell)
-    except CalledOff:
-        return None

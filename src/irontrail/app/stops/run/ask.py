@@ -1,7 +1,6 @@
 """Questions to ask of a run, each answered by runs made for it: a sentence, and how often each value goes well."""
 
 from collections.abc import Callable
-from typing import Any
 
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
@@ -12,7 +11,6 @@ from irontrail.app.widgets.answer_columns import AnswerColumns
 from irontrail.app.working import WorkingPanel
 from irontrail.core.causes.changed import what_changed
 from irontrail.core.causes.questions import Answer, Column, Question, answered, asked_of
-from irontrail.core.errors import CalledOff
 from irontrail.core.project import KeptRun, Setup
 
 # Runs that an answer takes, guessed.
@@ -87,14 +85,7 @@ class AskSheet(WorkingPanel):
         setup = self.session.setup
         self._of, self._asks, self.answer = setup, asks, None
         self._show_answer()
-
-        def job(tell: Callable[[Any, int], bool]) -> Answer | None:
-            try:
-                return ask(setup, lambda done: tell(None, done))
-            except CalledOff:
-                return None
-
-        self.begin(job, RUNS_GUESSED)
+        self.begin(lambda tell: ask(setup, lambda done: tell(None, done)), RUNS_GUESSED)
         self.button.show()
 
     def show_result(self, result: Answer) -> None:
