@@ -1,13 +1,16 @@
 """Is the cause named: setups with one known fault each, what is said of them first, and whether the remedy holds.
 
     .venv/bin/python -m bench.causes [--aside] [--show] [--every N]
+    .venv/bin/python -m bench.causes --window
 
 Each case is a good setup (at least 18 of 20 shaken starts finish) with one fault, put on harder and harder until at
 least four of ten starts fail. A third of the cases, told by their number, is kept aside: it is reported with --aside
-alone, and nothing is to be tuned to it.
+alone, and nothing is to be tuned to it. With --window it is the window that is timed: how long after a change the first
+sentence and the whole are shown, and how long the event loop was ever kept from a turn meanwhile.
 """
 
 import argparse
+import sys
 import time
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Sequence
@@ -27,6 +30,16 @@ from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke, Wiggle, Zo
 from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at, with_value
+from irontrail.core.steering.legs import (
+    AfterDistance,
+    AfterTime,
+    AtFinish,
+    FollowLeg,
+    StraightLeg,
+    Trip,
+    TurnLeg,
+    WaitLeg,
+)  # fmt: skip
 
 LAWS = ("proportional", "PID", "on-off", "bands")
 # Of so many cases one is kept aside.
@@ -98,6 +111,22 @@ def good_setups(of: Sequence[str] = ()) -> Iterator[tuple[str, Setup]]:
             made = _first_that_holds(base)
             if made is not None:
                 yield f"{name}, {law}", made
+
+
+def two_sensors_and_trips() -> Iterator[tuple[str, Setup]]:
+    """Setups with two sensors, and trips of several legs, that hold."""
+    walk = demo_project("ropewalk").setup
+    for arrangement in ("difference", "table", "each its side"):
+        yield f"ropewalk, {arrangement}", with_value(walk, "program.arrangement", arrangement)
+    for name in ("oval", "esses", "wave", "hairpin"):
+        yield f"{name}, two sensors", calibrated_here(replace(walk, mat=mats()[name]))
+    yield "lantern, trip", demo_project("lantern").setup
+    for name in ("orchard", "wide tape"):
+        made = calibrated_here(with_value(Setup(mats()[name]), "program.speed", 35.0))
+        legs = (StraightLeg((AfterDistance(60.0),), power=25.0), FollowLeg((AtFinish(),)))
+        if name == "wide tape":
+            legs = (WaitLeg((AfterTime(0.5),)), FollowLeg((AfterDistance(700.0),)), TurnLeg(90.0, 20.0))
+        yield f"{name}, trip", with_value(made, "program.trip", Trip(legs))
 
 
 def _first_that_holds(base: Setup) -> Setup | None:
@@ -366,15 +395,16 @@ class Case:
 
 def cases(every: int = 3, of: Sequence[str] = ()) -> Iterator[Case]:
     """Each fault on each `every`th good setup, from another one on for each fault."""
-    good, number = list(good_setups(of)), 0
-    for k, fault in enumerate(FAULTS):
-        for i, (name, setup) in enumerate(good):
-            if (i + k) % every:
-                continue
-            made = _bad_enough(setup, fault)
-            if made is not None:
-                number += 1
-                yield Case(number, name, fault, made)
+    number = 0
+    for good in (list(good_setups(of)), list(two_sensors_and_trips()) if not of else []):
+        for k, fault in enumerate(FAULTS):
+            for i, (name, setup) in enumerate(good):
+                if (i + k) % every:
+                    continue
+                made = _bad_enough(setup, fault)
+                if made is not None:
+                    number += 1
+                    yield Case(number, name, fault, made)
 
 
 def _bad_enough(setup: Setup, fault: Fault) -> Setup | None:
@@ -395,13 +425,58 @@ def judged(case: Case, kind: str) -> str:
     return "right" if kind in case.fault.right else "partly" if kind in case.fault.partly else "wrong"
 
 
+def in_the_window() -> int:
+    """Print how long after a change in the window what is said of it is shown, and the longest stall meanwhile."""
+    from bench.map import Stalls, live
+    from PySide6.QtCore import QSettings
+
+    from irontrail.app.main import SWITCH_S, application
+    from irontrail.app.session import Session
+    from irontrail.app.window import Window
+
+    sys.setswitchinterval(SWITCH_S)
+    application()
+    session = Session(demo_project("lighthouse"))
+    window = Window(session, QSettings("/dev/null", QSettings.Format.IniFormat))
+    window.show()
+    live(lambda: session.idle and session.view is not None)
+    session.playback.pause()
+    session.looking.go_to("Run")
+    window.panel("Run").turn_to("Findings")
+    live(lambda: session.advised)
+    shown: list[tuple[float, bool]] = []
+    session.adviser.changed.connect(
+        lambda: shown.append((time.perf_counter(), session.adviser.advice.request.at_once))  # type: ignore[union-attr]
+    )
+    firsts, wholes, stalls = [], [], Stalls()
+    for number in range(12):
+        shown.clear()
+        begun = time.perf_counter()
+        session.edit("speed", with_value(session.setup, "program.speed", 64.0 + 2.0 * number), None)
+        live(lambda: bool(shown) and not shown[-1][1])
+        firsts.append(1000.0 * (shown[0][0] - begun))
+        wholes.append(1000.0 * (shown[-1][0] - begun))
+    waits = sorted(stalls.waits)
+    for what, took in (("the first sentence", firsts), ("the whole", wholes)):
+        print(f"in the window {what} is shown after {sorted(took)[6]:.0f} ms (middle), {max(took):.0f} ms at most")
+    print(
+        f"meanwhile 99 of 100 turns come within {waits[int(0.99 * len(waits))]:.0f} ms, all within {waits[-1]:.0f} ms"
+    )
+    session.document.mark_saved(session.project)
+    window.close()
+    return 0
+
+
 def main() -> int:
     """Print, for each fault, what was said first, and how the remedies hold."""
     parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     parser.add_argument("--aside", action="store_true", help="only the cases kept aside")
     parser.add_argument("--show", action="store_true", help="print every case that is not right")
     parser.add_argument("--every", type=int, default=3, help="each fault on each so many good setups")
+    parser.add_argument("--window", action="store_true", help="time the window, and nothing else")
     options = parser.parse_args()
+    if options.window:
+        return in_the_window()
     table: dict[str, Counter[str]] = defaultdict(Counter)
     held: Counter[str] = Counter()
     took = []
@@ -436,7 +511,7 @@ def main() -> int:
     )
     print(f"remedies over 20 fresh starts: {dict(held)}")
     print(f"a diagnosis takes {1000 * sorted(took)[len(took) // 2]:.0f} ms (middle), {1000 * max(took):.0f} ms at most")
-    good = list(good_setups())
+    good = [*good_setups(), *two_sensors_and_trips()]
     named = [f"{name}: {found.kind}" for name, setup in good if (found := diagnose(setup).cause) is not None]
     print(f"of {len(good)} good setups a cause is named of {len(named)} {named}")
     demo = with_value(demo_project("lighthouse").setup, "program.speed", 68.0)

@@ -65,7 +65,7 @@ from dataclasses import replace
 import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
-from irontrail.core.advice.findings import findings
+from irontrail.core.causes.told import told
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.control.record import MEMORY_SIZE
 from irontrail.core.demos import demo_project
@@ -109,7 +109,7 @@ print(json.dumps({
     "numbers": [path for path in all_numbers(setup) if "square" in path or "pid" in path],
     "changes": changes(demo, setup),
     "remarks": [each.kind for each in proofread(setup)],
-    "findings": isinstance(findings(setup), tuple),
+    "findings": isinstance(told(setup), tuple),
     "file": project_file.from_text(project_file.to_text(Project(setup)), "x").setup == setup,
     "schema": "Square" in project_file.schema()["$defs"],
     "others": derive.figures(demo).time_s,

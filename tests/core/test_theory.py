@@ -7,7 +7,7 @@ import numpy as np
 from experiments.trials import bend_mat, changed, demo, on_off
 
 from irontrail.core import derive
-from irontrail.core.advice.findings import findings
+from irontrail.core.causes.told import told
 from irontrail.core.engine import pack, run
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Calibration
@@ -204,7 +204,7 @@ class SampledTest(unittest.TestCase):
         for setup in (standing, setup_with(standing, program__law="PID", program__pid__kp=20.0)):
             rocking = ultimate_gain(linear_loop(setup))
             self.assertTrue(rocking is None or rocking.hertz > 0.0)
-            self.assertIsInstance(findings(setup), tuple)
+            self.assertIsInstance(told(setup), tuple)
 
     def test_without_a_lead_it_rocks_at_any_gain(self) -> None:
         loop = replace(linear_loop(lighthouse()), ahead=5.0)

@@ -11,6 +11,7 @@ from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.rooms import look_at_rooms, readings_here, setup_in, take_readings
+from irontrail.core.causes.told import told
 from irontrail.core.light.rooms import as_found
 from irontrail.core.light.sensor import Calibration, LightArea
 from irontrail.core.mat.tape import Mat, Straight, Stroke
@@ -179,13 +180,13 @@ class OthersTest(unittest.TestCase):
         rocking = pair("difference", program__proportional__gain=0.42)
         gain = ultimate_gain(linear_loop(rocking))
         assert gain is not None
-        said = {finding.kind: finding.says for finding in findings(rocking)}
+        said = {finding.kind: finding.says for finding in findings(Case.of(rocking))}
         self.assertIn(f"% of {gain.gain:.2f}, at which it rocks steadily", said["rocking"])
-        wild = {finding.kind: finding.says for finding in findings(setup_with(rocking, program__law="on-off"))}
+        wild = {finding.kind: finding.says for finding in findings(Case.of(setup_with(rocking, program__law="on-off")))}
         self.assertIn("Its sensors drove", wild["wasted"])
         fast = setup_with(rocking, program__speed=85.0)
         self.assertEqual(Case.of(fast).run.outcome, "lost")
-        self.assertTrue(findings(fast))
+        self.assertEqual(told(fast)[0].kind, "too fast")
         # Only what is beside both of them, and the tape, can no more be told.
         self.assertGreater(Case.of(rocking).seen_mm, Case.of(lighthouse()).seen_mm + 20.0)
         self.assertIsNone(Case.of(rocking).midway)
@@ -202,8 +203,8 @@ class OthersTest(unittest.TestCase):
         glare = LightArea(x, y, 110.0, 110.0, 10.0, 5.0)
         lit = replace(setup, light=replace(setup.light, areas=(glare,)))
         self.assertEqual((Case.of(setup).run.outcome, Case.of(lit).run.outcome), ("finished", "lost"))
-        found = next(finding for finding in findings(lit) if finding.kind == "light")
-        self.assertIn("without it the run is finished", found.says)
+        found = told(lit)[0]
+        self.assertEqual(found.kind, "shadow or glare")
         assert found.mended is not None and found.mended.second is not None
         self.assertEqual(found.mended.light.sensor.shield, found.mended.second.sensor.shield)
 

@@ -7,13 +7,14 @@ from typing import Any
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.advice.case import Case
 from irontrail.core.advice.changes import changes
-from irontrail.core.advice.findings import findings
 from irontrail.core.advice.leg_ends import LegEnd
 from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, marks_by, nudged, readings_at
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread_trip import crossings, proofread_trip, readings_on
 from irontrail.core.advice.step_response import step_response
+from irontrail.core.advice.trip_findings import trip_findings, unended
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.demos import DEMO_MATS
@@ -212,7 +213,9 @@ class ProofreadTest(unittest.TestCase):
 
 class FindingTest(unittest.TestCase):
     def found(self, setup: Setup) -> dict[str, Any]:
-        return {each.kind: each for each in findings(setup)}
+        case = Case.of(setup)
+        ended = unended(case)
+        return {each.kind: each for each in (*([ended] if ended else []), *trip_findings(case))}
 
     def test_which_leg_waited_for_what(self) -> None:
         made = with_trip(
@@ -249,18 +252,6 @@ class FindingTest(unittest.TestCase):
     def test_a_leg_that_begins_off_any_line(self) -> None:
         made = with_trip(StraightLeg((AfterDistance(20.0),)), TurnLeg(150.0), FollowLeg((AfterDistance(100.0),)))
         self.assertIn("from any line, and follows nothing", self.found(made)["no line"].says)
-
-    def test_why_a_leg_left_its_line_is_told_of_that_leg(self) -> None:
-        fast = with_value(
-            with_value(demo_project("lighthouse").setup, "program.speed", 95.0), "program.proportional.gain", 0.3
-        )
-        plain = findings(fast)[0]
-        self.assertEqual(derive.run(fast).outcome, "lost")
-        made = with_trip(WaitLeg((AfterTime(0.5),)), FollowLeg((AtFinish(),)), setup=fast)
-        run, first = derive.run(made), findings(made)[0]
-        self.assertEqual((run.outcome, first.kind), ("lost", plain.kind))
-        self.assertTrue(first.says.startswith("Leg 2 (follow): Left the line in bend"), first.says)
-        self.assertAlmostEqual(run.trace.time_s[first.row], derive.run(fast).trace.time_s[plain.row] + 0.5, delta=0.3)
 
     def test_a_line_met_steeply_and_a_gentler_way(self) -> None:
         steep = replace(LANTERN.mat, start=Zone(560.0, 200.0, 120.0, 120.0, 75.0))
@@ -350,8 +341,7 @@ class FindingTest(unittest.TestCase):
 
     def test_what_rolls_on_into_the_next_leg_has_overrun_nothing(self) -> None:
         fast = StraightLeg((AfterDistance(200.0),), "roll on", 60.0)
-        found = findings(with_trip(fast, fast, StraightLeg((AfterDistance(100.0),), power=12.0)))
-        self.assertEqual([each.kind for each in found], [])
+        self.assertEqual(self.found(with_trip(fast, fast, StraightLeg((AfterDistance(100.0),), power=12.0))), {})
         back = with_trip(StraightLeg((AfterTime(0.5),), power=-60.0), WaitLeg((SHORT,)))
         self.assertEqual(self.found(back)["overran"].mend, "Power −30")
         # The demo's line is met at 30°, and not overshot by much.

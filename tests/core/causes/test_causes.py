@@ -4,21 +4,29 @@ import unittest
 from collections import Counter
 from typing import ClassVar
 
+import numpy as np
 from bench.causes import FAULTS, Case, cases, good_setups, judged
+from hypothesis import given, settings
 
 from irontrail.core import derive
+from irontrail.core.advice.case import Case as AdviceCase
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.causes.cause import STARTS, diagnose, starts_of
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
-from irontrail.core.causes.told import remarked, told
+from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.demos import DEMOS
-from irontrail.core.errors import CalledOff
+from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.mat.route import stroke_route
+from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
 from irontrail.core.pit.tries import Trying
-from irontrail.core.project import Setup
+from irontrail.core.project import Pull, Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.result import point_way
+from irontrail.core.steering.legs import AfterDistance, AtMark, FollowLeg, StraightLeg, Trip
+from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
 
 OF = ("oval", "esses")
@@ -171,7 +179,121 @@ class RemarkedTest(unittest.TestCase):
         self.assertIn("the line here is the darker", remark.says)
 
 
+class TwoSensorsAndTripsTest(unittest.TestCase):
+    """Causes of robots with two sensors, and of trips: by the same suppositions."""
+
+    def test_of_two_sensors(self) -> None:
+        walk = DEMOS["ropewalk"].make()
+        self.assertEqual(kind_of(walk), "")
+        for values, kind in (
+            ({"program__proportional__gain": 0.6}, "gain too high"),
+            ({"program__speed": 70.0}, "too fast"),
+            ({"program__line": "light"}, "line colour"),
+            ({"program__arrangement": "table", "program__delay_s": 0.15}, "late answer"),
+            ({"trial__start_off_mm": 45.0}, "set down"),
+        ):
+            with self.subTest(kind):
+                self.assertEqual(kind_of(setup_with(walk, **values)), kind)
+
+    def test_of_a_trip_its_leg_is_told_first(self) -> None:
+        lantern = DEMOS["lantern"].make()
+        self.assertEqual(kind_of(lantern), "")
+        self.assertNotIn("Without that", " ".join(each.says for each in told(lantern)))
+        for values, kind, says in (
+            ({"program__target": 90.0}, "target", "Leg 2 (follow) lost its line after "),
+            ({"program__proportional__gain": 0.1}, "gain too low", "Leg 2 met the line at "),
+            ({"trial__start_angle_deg": 25.0}, "set down", "Leg 1 (straight at 40) waited: when the line is found."),
+        ):
+            setup = setup_with(lantern, **values)
+            with self.subTest(kind):
+                first = told(setup)[0]
+                self.assertEqual((first.kind, at_once(setup)[0].says[:20]), (kind, first.says[:20]))
+                self.assertTrue(first.says.startswith(says), first.says)
+                assert first.mended is not None
+                (over,) = starts_of([first.mended], lambda _done: True)
+                self.assertGreaterEqual(over.share, 0.8)
+
+    def test_without_a_sure_cause_of_a_trip_its_own_mend_is_offered(self) -> None:
+        lantern = DEMOS["lantern"].make()
+        legs = lantern.program.trip.legs  # type: ignore[union-attr]
+        over = StraightLeg((AfterDistance(160.0),), power=30.0)
+        waits = FollowLeg((AtMark(2, "crossing", 8.0, 5.0),))
+        trip = Trip((legs[0], FollowLeg((AfterDistance(230.0),)), over, waits))
+        first = told(with_value(lantern, "program.trip", trip))[0]
+        self.assertTrue(first.says.startswith("Leg 4 waited for a crossing that had been passed in leg 3"), first.says)
+        self.assertEqual(first.mend, "Count to 1")
+
+
+class AnotherLineTest(unittest.TestCase):
+    def test_at_a_fork_and_only_there_it_is_led_along_the_other_line(self) -> None:
+        ferry = DEMOS["ferry"].make()
+        self.assertEqual(kind_of(ferry), "")
+        for setup, edge in (
+            (with_value(ferry, "program.edge", "right"), "right"),
+            (setup_with(ferry, mat__goal=1), "left"),
+        ):
+            first = told(setup)[0]
+            self.assertIn(f"its {edge} edge led it along that one", first.says)
+            self.assertTrue(first.mend.startswith("Follow the "))
+        # Far from the fork it leaves its line for another reason.
+        fast = told(with_value(ferry, "program.speed", 95.0))[0]
+        self.assertNotIn("another line", fast.says)
+        self.assertEqual(fast.kind, "too fast")
+
+    def test_how_far_another_line_is(self) -> None:
+        ferry = DEMOS["ferry"].make()
+        look = Look(ferry)
+        x, y = point_way(look.run.trace, ferry.reference)
+        branch = stroke_route(ferry.mat.other_lines[0], "")
+        nearest = np.hypot(x[:, None] - branch.x_mm, y[:, None] - branch.y_mm).min(axis=1)
+        cross = stroke_route(ferry.mat.other_lines[1], "")
+        nearest = np.minimum(nearest, np.hypot(x[:, None] - cross.x_mm, y[:, None] - cross.y_mm).min(axis=1))
+        np.testing.assert_allclose(look.to_other_lines_mm, nearest, atol=1e-9)
+        self.assertEqual((look.ends_near_another_line, look.took_another_line), (True, False))
+        self.assertTrue(Look(with_value(ferry, "program.edge", "right")).took_another_line)
+
+    def test_a_gap_and_a_hand(self) -> None:
+        line = Stroke(200.0, 500.0, 0.0, (Straight(700.0), Gap(60.0), Straight(800.0)))
+        gap = setup_with(Setup(Mat("gap", line)), program__proportional__gain=0.7)
+        self.assertIn("60 mm", told(gap)[0].says)
+        self.assertEqual(told(gap)[0].kind, "gap")
+        trace = derive.run(lighthouse()).trace
+        pull = Pull(4.0, float(trace.x_mm[400]), float(trace.y_mm[400]) + 55.0, 0.0)
+        first = told(lighthouse(trial__pull=pull))[0]
+        self.assertIn("A hand pulled it away after 4.0 s", first.says)
+        self.assertEqual(first.mended, lighthouse())
+
+
 class ToldTest(unittest.TestCase):
+    def test_where_and_when_it_left(self) -> None:
+        setup = lighthouse(program__speed=68.0)
+        (first, *_), case = told(setup), AdviceCase.of(setup)
+        trace = case.run.trace
+        self.assertLessEqual(abs(trace.edge_mm[first.row]), case.seen_mm)
+        self.assertTrue((np.abs(trace.edge_mm[first.row + 1 :]) > case.seen_mm).all())
+        bend = next(bend for bend in case.run.route.bends if bend.name == "F")
+        self.assertTrue(bend.start_mm - 25.0 <= case.place_mm(first.row) <= bend.end_mm + 25.0)
+        self.assertTrue(
+            first.says.startswith(f"Left the line in bend F after {trace.time_s[first.row]:.1f} s. It is too fast"),
+            first.says,
+        )
+        self.assertEqual(at_once(setup)[0].says, f"Left the line in bend F after {trace.time_s[first.row]:.1f} s.")
+
+    @settings(max_examples=25, deadline=None)
+    @given(SETUPS | PAIRS)
+    def test_any_setup_can_be_told_of(self, setup: Setup) -> None:
+        try:
+            found = (*at_once(setup), *told(setup))
+        except IronTrailError as refusal:
+            self.assertIn("no length", str(refusal))
+            return
+        rows = len(derive.run(setup).trace)
+        for each in found:
+            self.assertTrue(0 <= each.row < rows)
+            self.assertEqual(each.mended is None, each.mend == "")
+            self.assertNotIn("nan", each.says)
+            self.assertNotIn("inf ", each.says)
+
     def test_nothing_is_said_at_minus_nothing(self) -> None:
         for values in ({"trial__start_angle_deg": 100.0}, {"trial__start_off_mm": -45.0}, {"program__line": "light"}):
             says = " ".join(each.says for each in told(lighthouse(**values)))

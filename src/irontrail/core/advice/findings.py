@@ -1,4 +1,4 @@
-"""What happened on a run and why, in sentences with figures, each pinned to a moment.
+"""What happened on a run, in sentences with figures, each pinned to a moment.
 
 A finding is right or it is silent: each has a figure it must exceed, and a mend is only offered after it has been tried
 and did what it promises.
@@ -11,8 +11,6 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding, Mend, finding
-from irontrail.core.advice.lost import SLOWER, why_it_left
-from irontrail.core.advice.trip_findings import trip_findings
 from irontrail.core.errors import IronTrailError
 from irontrail.core.measures import wobbling
 from irontrail.core.project import Setup
@@ -34,26 +32,14 @@ LEAST_LOSS_S = 0.05
 CLIPPED_SHARE = 0.15
 SKID_MM = 30.0
 LIGHT_SHIFT_MM = 0.8
-MOST_FINDINGS = 6
+SLOWER = (0.9, 0.8)
 
 
-def findings(setup: Setup, kept: Setup | None = None) -> tuple[Finding, ...]:
-    """All findings on a setup's run, why it left the line first; `kept` is a run to compare its stretches with."""
-    if setup.program.trip is not None:
-        return trip_findings(setup)
-    case = Case.of(setup)
-    left = why_it_left(case)
-    found = [left] if left is not None else []
-    return (*found, *descriptions(case, kept, left))[:MOST_FINDINGS]
-
-
-def descriptions(case: Case, kept: Setup | None, left: Finding | None) -> tuple[Finding, ...]:
-    """What happened on a run beside `left`, why it left its line: each with its figures."""
+def findings(case: Case, kept: Setup | None = None) -> tuple[Finding, ...]:
+    """What happened on a run, each with its figures; `kept` is a run to compare its stretches with."""
     looks: tuple[Callable[[Case], Finding | None], ...] = (
         _stopped, _rocking, _one_sided, _light, _clipped, _skidding, _wasted,
     )  # fmt: skip
-    if left is not None and left.kind == "rocked":
-        looks = tuple(look for look in looks if look is not _rocking)
     lost_time = _lost_time(case, kept) if kept is not None else None
     found = chain((look(case) for look in looks), [lost_time])
     return tuple(each for each in found if each is not None)
@@ -197,7 +183,7 @@ def _clipped(case: Case) -> Finding | None:
             and after.time_s < 1.08 * figures.time_s
         )
 
-    mends = case.gain_times((0.8, 0.6)) + case.faster_or_slower(SLOWER[:2])
+    mends = case.gain_times((0.8, 0.6)) + case.faster_or_slower(SLOWER)
     return finding("clipped", says, row, next(filter(freer, mends), None))
 
 

@@ -259,6 +259,8 @@ def _too_gentle(page: _Page) -> Iterator[Remark]:
     """Powers that turn too wide for the tightest bend."""
     route = derive.route(page.setup.mat, page.setup.trial.reverse)
     wide = [check for check in check_bends(page.setup, route) if check.strays_mm > LEAVES_MM]
+    # A bend that its run went through gives that the lie.
+    wide = [check for check in wide if not _went_through(page.setup, check)]
     if not wide:
         return
     worst = max(wide, key=lambda check: check.strays_mm)
@@ -278,6 +280,20 @@ def _too_gentle(page: _Page) -> Iterator[Remark]:
         mend,
         mended,
     )
+
+
+def _went_through(setup: Setup, check: BendCheck) -> bool:
+    """Whether a setup's run went through a bend, and strayed no farther than it should have by as much as is said."""
+    run = derive.run(setup)
+    if run.legs:
+        return False
+    length = run.route.length_mm if run.route.closed else 0.0
+    came = np.maximum.accumulate(run.start_mm + run.trace.progress_mm)
+    start, end = check.bend.start_mm, check.bend.end_mm
+    if length and start < run.start_mm:
+        start, end = start + length, end + length
+    inside = (came >= start) & (came <= end)
+    return bool(came[-1] > end and inside.any() and np.abs(run.trace.edge_mm[inside]).max() < check.strays_mm)
 
 
 # What two sensors can be wrong by as one can.

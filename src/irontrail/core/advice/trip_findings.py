@@ -5,15 +5,12 @@ before, and what was wrong must be gone, or smaller by half.
 """
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 
 from irontrail.core.advice.case import Case, Finding, Mend, finding
-from irontrail.core.advice.lost import why_it_left
 from irontrail.core.advice.overran import overran, overturned
 from irontrail.core.advice.trip_mends import asked_of, at_speed, finishes, slower, speed_of, that_helps
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
 from irontrail.core.steering.leg_words import all_ends, leg_title, number
@@ -31,52 +28,41 @@ MEETING_MM, MET_MM = 250.0, 6.0
 MOST = 5
 
 
-def trip_findings(setup: Setup) -> tuple[Finding, ...]:
-    """All findings on a trip's run, what kept it from its end first."""
-    case = Case.of(setup)
-    found = [*_unended(case)]
+def trip_findings(case: Case) -> tuple[Finding, ...]:
+    """What happened on a trip's run, leg by leg."""
+    found: list[Finding] = []
     for leg in case.run.legs:
         found += [*_met_steeply(case, leg), *overran(case, leg), *overturned(case, leg)]
-    # What kept it from its end may be found again with its leg.
-    return tuple(dict.fromkeys(found))[:MOST]
+    return tuple(found[:MOST])
 
 
 # --- a leg that did not come to its end
 
 
-def _unended(case: Case) -> Iterator[Finding]:
+def unended(case: Case) -> Finding | None:
+    """Which leg kept a trip from its end, and how; None if it came there."""
     leg, outcome = case.run.legs[-1], case.run.outcome
     if leg.ended >= 0:
-        return
+        return None
     asked, last, place = asked_of(case, leg), len(case.run.trace) - 1, leg.number + 1
     name = f"Leg {place} ({leg_title(asked)})"
     passed = _passed_before(case, leg, asked)
     if passed is not None and (outcome not in ("lost", "stuck") or passed.mended is not None):
-        yield passed
-        return
+        return passed
     if outcome in ("lost", "stuck") and leg.route is not None:
         off = abs(float(case.run.trace.edge_mm[leg.begun]))
         if off > case.setup.trial.lost_distance_mm:
-            yield finding("no line", f"{name} began {off:.0f} mm from any line, and follows nothing.", leg.begun)
-            return
+            return finding("no line", f"{name} began {off:.0f} mm from any line, and follows nothing.", leg.begun)
         if _at_line_end(case, leg):
             says = f"{name} came to the end of its line, and waited still: {all_ends(asked)}."
-            yield finding("line ended", says, last)
-            return
-        steeply = [*_met_steeply(case, leg)] if _came_mm(case, leg) <= MEETING_MM else []
-        if steeply:
-            yield from steeply
-            return
-        if leg.route is case.run.route and off <= case.seen_mm:
-            left = why_it_left(_alone(case, leg))
-            if left is not None:
-                yield replace(left, says=f"{name}: {left.says}", row=left.row + leg.begun)
-                return
+            return finding("line ended", says, last)
+        if _came_mm(case, leg) <= MEETING_MM:
+            for steeply in _met_steeply(case, leg):
+                return steeply
         word = "lost its line" if outcome == "lost" else "got no further"
-        yield finding(outcome, f"{name} {word} after {case.run.trace.time_s[last]:.1f} s.", last)
-        return
+        return finding(outcome, f"{name} {word} after {case.run.trace.time_s[last]:.1f} s.", last)
     how = {"off-mat": "the robot left the mat", "time-out": "the time was over", "stopped": "the program stopped"}
-    yield finding("waited", f"{name} waited: {all_ends(asked)}. Before that came, {how.get(outcome, outcome)}.", last)
+    return finding("waited", f"{name} waited: {all_ends(asked)}. Before that came, {how.get(outcome, outcome)}.", last)
 
 
 def _at_line_end(case: Case, leg: LegRun) -> bool:
@@ -126,16 +112,6 @@ def _seen(case: Case, leg: LegRun, mark: AtMark) -> int | None:
     if not later.size or not off[first_off + later[0] :].any():
         return None
     return leg.begun + first_off + int(later[0])
-
-
-def _alone(case: Case, leg: LegRun) -> Case:
-    """A leg that followed the trial's own line, as a case of its own."""
-    trace = case.run.trace
-    rows = slice(leg.begun, leg.over + 1)
-    columns = {name: getattr(trace, name)[rows] for name in vars(trace)}
-    columns["progress_mm"] = columns["progress_mm"] - columns["progress_mm"][0]
-    alone = replace(case.run, trace=type(trace)(**columns), start_mm=leg.met_mm, legs=())
-    return Case(case.setup, alone, case.figures)
 
 
 # --- the line met too steeply

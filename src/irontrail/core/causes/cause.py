@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.advice.case import Mend
+from irontrail.core.advice.proofread import proofread
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.supposition import Supposition
@@ -23,8 +24,6 @@ IN_TROUBLE, MENDED = 0.8, 0.8
 REPAIRS = 0.6
 # Less unusual than this nothing is a cause.
 LEAST_UNUSUAL = 0.3
-# A start that keeps this far off its edge on the whole (RMS, as a share of the tape) is on another one.
-OFF_SHARE = 0.75
 # A run of a law with a slope that swings by more than this rocks, mm.
 ROCKS_MM = 9.0
 # A remedy may take so many times as long as the quickest one.
@@ -105,21 +104,17 @@ def starts_of(
 ) -> list[Starts]:
     """Each over the same ten shaken starts; CalledOff if told to stop.
 
-    A start goes well if it finishes on its own edge, and meets its spots; asked to be `calm`, if it does not rock too.
+    A start goes well if it comes through; asked to be `calm`, if it does not rock too.
     """
     batch = run_batch(setups, STARTS, proceed, threads)
     if batch is None:
         raise CalledOff
     found = []
     for i, setup in enumerate(setups):
-        times, off = batch.single["time_s"][i], batch.single["rms_edge_mm"][i]
-        good = np.isfinite(times)
-        good &= np.nan_to_num(off, nan=np.inf) <= OFF_SHARE * setup.mat.followed.width_mm
+        good = batch.came_through(i, setup)
         if calm and setup.program.chosen.gain:
-            good &= np.nan_to_num(batch.single["wobble_mm"][i], nan=np.inf) <= ROCKS_MM
-        if setup.mat.spots:
-            good &= np.nan_to_num(batch.single["spots_missed"][i], nan=1.0) == 0.0
-        found.append(Starts(good, times))
+            good &= batch.single["wobble_mm"][i] <= ROCKS_MM
+        found.append(Starts(good, batch.single["time_s"][i]))
     return found
 
 
@@ -162,7 +157,10 @@ def diagnose(
 def _remedy(
     look: Look, supposition: Supposition, calm: bool, proceed: Callable[[int], bool], threads: int | None
 ) -> Remedy | None:
-    """The best change a team can make: one that goes well from the most starts, and then the quickest."""
+    """The best change a team can make: one that goes well from the most starts, and then the quickest.
+
+    None after which something else would have to be mended.
+    """
     mends = [mend for mend in supposition.remedies(look) if mend.setup != look.setup]
     if not mends:
         mends = [mend for each in SUPPOSITIONS if each.name in GENERAL for mend in each.remedies(look)]
@@ -175,8 +173,12 @@ def _remedy(
         return None
     quickest = min(after.time_s for _, after in held)
     held = [(mend, after) for mend, after in held if after.time_s <= SLOWER * quickest]
-    mend, after = max(held, key=lambda each: (each[1].share, -each[1].time_s))
-    return Remedy(mend, int(after.good.sum()), STARTS, after.time_s)
+    held.sort(key=lambda each: (-each[1].share, each[1].time_s))
+    known = {remark.kind for remark in proofread(look.setup)}
+    for mend, after in held:
+        if not any(remark.mended and remark.kind not in known for remark in proofread(mend.setup)):
+            return Remedy(mend, int(after.good.sum()), STARTS, after.time_s)
+    return None
 
 
 # What a team can always change, where the cause itself cannot be.

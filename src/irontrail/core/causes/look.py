@@ -5,14 +5,17 @@ from functools import cached_property
 from math import log2
 
 import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, spot_sigma_mm
+from irontrail.core.mat.route import stroke_route
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
-from irontrail.core.result import Run
+from irontrail.core.result import Run, point_way
 from irontrail.core.steering.side import edge_sign
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
@@ -30,6 +33,10 @@ USUAL: dict[str, tuple[float, float]] = {
     "robot.mount.height_mm": (11.0, 8.0),
 }
 MOST_UNUSUAL = 4.0
+# So near to another line, in the last so many seconds, a run has to do with it; so long along it, it followed it.
+NEAR_MM, NEAR_ENDING_S, ALONG_S = 60.0, 1.5, 0.3
+
+Floats = NDArray[np.float64]
 
 
 def doublings(value: float, usual: float) -> float:
@@ -144,6 +151,38 @@ class Look:
         well = min(8.0, 0.45 * self.setup.mat.followed.width_mm)
         off, on = (float(np.interp(at, profile.edge_mm, profile.reading)) for at in (well, -well))
         return "dark" if on < off else "light"
+
+    @cached_property
+    def to_other_lines_mm(self) -> Floats:
+        """How far its sensor is from the middle of the nearest line that is not its own, in each row of its run."""
+        mat, (x, y) = self.setup.mat, point_way(self.run.trace, self.setup.reference)
+        away = np.full(x.size, np.inf)
+        for i, stroke in enumerate(mat.lines):
+            if i != mat.goal:
+                route = stroke_route(stroke, mat.name)
+                there = np.column_stack((route.x_mm, route.y_mm))
+                away = np.minimum(away, cKDTree(there).query(np.column_stack((x, y)))[0])
+        return away
+
+    @property
+    def ends_near_another_line(self) -> bool:
+        """It left its line, and on the last bit of its way was near another one; or it finished, as others may not."""
+        if self.run.outcome == "finished":
+            return True
+        last = round(NEAR_ENDING_S / self.setup.program.loop_time_s)
+        return float(self.to_other_lines_mm[-last:].min()) < NEAR_MM
+
+    @property
+    def took_another_line(self) -> bool:
+        """It left its line along another one."""
+        off = max(self.setup.off_middle_mm, 0.5 * self.setup.mat.followed.width_mm) + self.seen_mm
+        last = round(ALONG_S / self.setup.program.loop_time_s)
+        own = np.abs(self.run.trace.edge_mm[-last:])
+        return (
+            self.run.outcome != "finished"
+            and float(np.median(self.to_other_lines_mm[-last:])) < off
+            and float(own[-1]) > self.seen_mm
+        )
 
     @cached_property
     def gain_share(self) -> float | None:

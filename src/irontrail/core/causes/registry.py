@@ -18,6 +18,7 @@ from irontrail.core.causes.suppositions.gain_high import GAIN_HIGH
 from irontrail.core.causes.suppositions.gain_low import GAIN_LOW
 from irontrail.core.causes.suppositions.gap import GAP
 from irontrail.core.causes.suppositions.grip import GRIP
+from irontrail.core.causes.suppositions.hand import HAND
 from irontrail.core.causes.suppositions.height import HEIGHT
 from irontrail.core.causes.suppositions.held import HELD
 from irontrail.core.causes.suppositions.integral import INTEGRAL
@@ -26,6 +27,7 @@ from irontrail.core.causes.suppositions.line import LINE
 from irontrail.core.causes.suppositions.loop import LOOP
 from irontrail.core.causes.suppositions.mixing import MIXING
 from irontrail.core.causes.suppositions.motors import MOTORS
+from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.suppositions.no_room import NO_ROOM
 from irontrail.core.causes.suppositions.noise import NOISE
 from irontrail.core.causes.suppositions.other_lines import OTHER_LINES
@@ -49,9 +51,11 @@ SUPPOSITIONS: tuple[Supposition, ...] = (
     STOP,
     TIME_LIMIT,
     SET_DOWN,
+    HAND,
     CALIBRATION,
     TARGET,
     LAMP,
+    NAMES,
     CONTRAST,
     NOISE,
     READING_STEP,

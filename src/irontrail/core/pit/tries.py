@@ -24,7 +24,7 @@ FRESH = 1_000_003
 class Tried:
     """What a setup came to over its starts; `times_s` and `swings_mm` have a value a start, NaN where it failed.
 
-    A run comes through if it finishes, and meets its spots where the mat has any.
+    A run comes through if it finishes on its own edge, and meets its spots where the mat has any.
     """
 
     setup: Setup
@@ -93,12 +93,9 @@ class Trying:
         if batch is None:
             raise CalledOff
         self.runs += len(setups) * starts
-        missed = batch.single["spots_missed"]
         tried = []
         for i, setup in enumerate(setups):
-            good = np.isfinite(batch.single["time_s"][i])
-            if setup.mat.spots:
-                good &= missed[i] == 0.0
+            good = batch.came_through(i, setup)
             times, swings = (np.where(good, batch.single[name][i], np.nan) for name in ("time_s", "wobble_mm"))
             tried.append(Tried(setup, times, swings))
         return tried

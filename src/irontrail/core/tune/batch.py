@@ -17,6 +17,9 @@ Proceed = Callable[[int], bool]
 FINISHED = 1
 
 
+# A run that keeps this far off its edge on the whole (RMS, as a share of the tape) is on another one.
+OFF_SHARE = 0.75
+
 OF_LINE = ("time_s", "wobble_mm", "rms_edge_mm", "worst_edge_mm", "clipped_share")
 OF_SPOT = ("spots_missed", "spot_miss_mm")
 # The figures that can be tuned for: those that a sweep measures; all are better the smaller they are.
@@ -42,6 +45,16 @@ class Batch:
     progress_mm: Floats
     values: dict[str, Floats]
     single: dict[str, Floats]
+
+    def came_through(self, i: int, setup: Setup) -> NDArray[np.bool_]:
+        """Which repeats of a setup finished on its own edge and met its spots, where its mat has any; shape (repeats,).
+
+        The figures of a run that did not finish are NaN, which keeps within no bound.
+        """
+        good: NDArray[np.bool_] = self.single["rms_edge_mm"][i] <= OFF_SHARE * setup.mat.followed.width_mm
+        if setup.mat.spots:
+            good &= self.single["spots_missed"][i] == 0.0
+        return good
 
 
 class _Runs:

@@ -5,13 +5,16 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
+from irontrail.core.causes.suppositions.other_lines import astray
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 
 
 def _unusual(look: Look) -> float:
+    if look.setup.program.astride:
+        return 0.0
     # Of an edge nothing is unusual: it is said where the other one mends all.
-    return 0.0 if look.setup.program.astride else 0.35
+    return 1.3 if look.setup.mat.goal and look.took_another_line else 0.35
 
 
 def _undone(look: Look) -> Iterator[Setup]:
@@ -20,6 +23,8 @@ def _undone(look: Look) -> Iterator[Setup]:
 
 
 def _says(look: Look) -> str:
+    if look.took_another_line:
+        return astray(look)
     return f"it follows the {look.setup.program.edge} edge; on the other one the same numbers hold"
 
 

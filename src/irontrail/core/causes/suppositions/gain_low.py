@@ -9,6 +9,7 @@ from irontrail.core.project import Setup
 
 # Below this share of the gain at which it rocks a robot is gentle; of a law of powers, below this share of its speed.
 USUAL, USUAL_POWERS = 0.3, 0.45
+AS_A_RULE = 0.5
 TIMES = (1.25, 1.6, 2.2, 3.0)
 
 
@@ -26,8 +27,15 @@ def harder(look: Look, times: float) -> Setup:
 
 
 def _undone(look: Look) -> Iterator[Setup]:
-    for times in (1.6, 2.5):
+    for times in (1.6, 2.5, *_to_usual(look)):
         yield harder(look, times)
+
+
+def _to_usual(look: Look) -> Iterator[float]:
+    """How many times as hard is usual, where it is far from that."""
+    share = look.plain.gain_share if look.setup.program.chosen.gain else None
+    if share is not None and 0.0 < share < 0.5 * USUAL:
+        yield AS_A_RULE / share
 
 
 def _says(look: Look) -> str:
@@ -38,7 +46,7 @@ def _says(look: Look) -> str:
 
 
 def _remedies(look: Look) -> Iterator[Mend]:
-    for times in TIMES:
+    for times in (*TIMES, *_to_usual(look)):
         setup = harder(look, times)
         yield Mend(f"{look.steer.quantity.label.capitalize()} {look.steer.of(setup):g}", setup)
 

@@ -10,16 +10,24 @@ from irontrail.core.quantity import with_value
 
 
 def _unusual(look: Look) -> float:
-    # A fork or a crossing may be harmless; it is said where all goes well without it.
-    return 1.2 if look.setup.mat.other_lines and not look.setup.mat.goal else 0.0
+    # A fork or a crossing may be harmless; it is said where it ends near one, and all goes well without it.
+    if not look.setup.mat.other_lines or look.setup.mat.goal:
+        return 0.0
+    return 1.2 if look.ends_near_another_line else 0.35
 
 
 def _undone(look: Look) -> Iterator[Setup]:
     yield with_value(look.setup, "mat.other_lines", ())
 
 
-def _says(_look: Look) -> str:
-    return "another line meets its own, and it goes wrong there"
+def astray(look: Look) -> str:
+    """It left its own line along another one."""
+    edge = "it was led" if look.setup.program.astride else f"its {look.setup.program.edge} edge led it"
+    return f"where another line meets its own, {edge} along that one"
+
+
+def _says(look: Look) -> str:
+    return astray(look) if look.took_another_line else "another line meets its own, and it goes wrong there"
 
 
 def _remedies(look: Look) -> Iterator[Mend]:

@@ -8,7 +8,7 @@ from irontrail.core.causes.supposition import Supposition
 from irontrail.core.project import Setup
 
 # A robot that drives no farther before it answers than this share of what it sees of its edge is not fast.
-USUAL_BLIND = 1.6
+USUAL_BLIND, BLIND_AS_A_RULE = 1.6, 1.3
 SHARES = (0.85, 0.7, 0.55, 0.4)
 
 
@@ -23,8 +23,15 @@ def _slower(look: Look, share: float) -> Setup:
 
 
 def _undone(look: Look) -> Iterator[Setup]:
-    for share in SHARES[1:3]:
+    for share in (*SHARES[1:3], *_to_usual(look)):
         yield _slower(look, share)
+
+
+def _to_usual(look: Look) -> Iterator[float]:
+    """Which share of its speed is usual, where it is far from that."""
+    usual = BLIND_AS_A_RULE * look.plain.seen_mm / max(look.plain.blind_mm, 1e-6)
+    if usual < SHARES[2]:
+        yield usual
 
 
 def _says(look: Look) -> str:
@@ -35,7 +42,7 @@ def _says(look: Look) -> str:
 
 
 def _remedies(look: Look) -> Iterator[Mend]:
-    for share in SHARES:
+    for share in (*SHARES, *_to_usual(look)):
         setup = _slower(look, share)
         yield Mend(f"{look.speed.quantity.label.capitalize()} {look.speed.of(setup):g}", setup)
 
