@@ -21,6 +21,7 @@ from irontrail.core import derive
 from irontrail.core.causes.cause import ROCKS_MM, diagnose, starts_of
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.suppositions.calibration import calibrated_here
+from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.told import at_once, told
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
@@ -322,6 +323,21 @@ def _finish_aside(setup: Setup) -> Iterator[Setup]:
             yield with_value(setup, "mat.finish", Zone(*place, 80.0, 80.0))
 
 
+def _confused_names(setup: Setup) -> Iterator[Setup]:
+    """A sensor that names colours, and takes brown between line and mat for the mat."""
+    if setup.program.line == "light":
+        return
+    named = with_value(setup, "light.sensor.scale", "colour names")
+    named = next(iter(NAMES.undone(Look(named))))
+    if starts_of([named], lambda _done: True)[0].share < 0.9:
+        return
+    for name, reads in (("brown", 100.0), ("black", 100.0), ("grey", 0.0)):
+        made = tuple(
+            replace(each, reads_as=reads) if each.name == name else each for each in named.light.sensor.palette
+        )
+        yield with_value(named, "light.sensor.palette", made)
+
+
 LATE = ("slow loop", "held decisions", "late answer", "slow sensor", "slow motors")
 SLOPED = ("proportional", "PID")
 FAULTS = (
@@ -375,6 +391,7 @@ FAULTS = (
     Fault("unfiltered", _unfiltered, ("unfiltered derivative",), ("derivative", "coarse readings")),
     Fault("finish aside", _finish_aside, ("finish off the line",)),
     Fault("ease-off", _only(SLOPED, _ladder("program.ease_off", 0.9, 1.0)), ("ease-off",)),
+    Fault("colour names", _only(("on-off", "bands"), _confused_names), ("colour names",)),
 )
 
 

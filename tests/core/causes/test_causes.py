@@ -2,6 +2,7 @@
 
 import unittest
 from collections import Counter
+from dataclasses import replace
 from typing import ClassVar
 
 import numpy as np
@@ -16,6 +17,7 @@ from irontrail.core.causes.cause import STARTS, diagnose, starts_of
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
+from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
@@ -138,6 +140,33 @@ class DiagnosisTest(unittest.TestCase):
         )
         self.assertEqual(kind_of(crossed), "wheels changed over")
         self.assertEqual(kind_of(setup_with(setup, program__line="light")), "line colour")
+
+    def test_two_things_together_are_named_only_where_neither_mends_it_alone(self) -> None:
+        setup = lighthouse(program__loop_time_s=0.09, program__line="light")
+        found = diagnose(setup)
+        assert found.cause is not None and found.cause.remedy is not None
+        self.assertEqual(set(found.cause.kind.split(" and ")), {"slow loop", "line colour"})
+        self.assertEqual([each for each in found.asked if each.repairs > 0.0], [])
+        self.assertIn("wo things are wrong together: ", told(setup)[0].says)
+        self.assertEqual(found.cause.remedy.mend.setup, lighthouse())
+        # Where one alone mends it, it alone is said.
+        alone = lighthouse(program__loop_time_s=0.09, robot__mount__ahead_mm=42.0)
+        self.assertNotIn(" and ", kind_of(alone))
+
+    def test_names_of_colours_between_line_and_mat_that_are_taken_for_something_else(self) -> None:
+        named = lighthouse(light__sensor__scale="colour names", program__law="on-off")
+        first = told(named)[0]
+        self.assertEqual(first.kind, "colour names")
+        self.assertIn("its sensor sees brown (it reads as 100)", first.says)
+        assert first.mended is not None
+        self.assertEqual(kind_of(first.mended), "")
+        brown = next(each for each in first.mended.light.sensor.palette if each.name == "brown")
+        self.assertTrue(0.0 < brown.reads_as < 50.0)
+        # A red that is not on its way from line to mat may read as it likes.
+        palette = tuple(
+            replace(each, reads_as=0.0) if each.name == "red" else each for each in first.mended.light.sensor.palette
+        )
+        self.assertEqual(NAMES.unusual(Look(with_value(first.mended, "light.sensor.palette", palette))), 0.0)
 
     def test_it_stops_when_told_to(self) -> None:
         with self.assertRaises(CalledOff):
@@ -301,12 +330,12 @@ class ToldTest(unittest.TestCase):
             self.assertNotIn("−0.0", says)
 
     def test_without_a_sure_cause_only_where_and_how_often_is_said(self) -> None:
-        # A slow loop, and the line looked for as the other of the two: neither alone mends it.
-        setup = lighthouse(program__loop_time_s=0.09, program__line="light")
+        # Late, stopped too early, and the line looked for as the other of the two: no two of them mend it.
+        setup = lighthouse(program__loop_time_s=0.09, program__line="light", program__stop__time_s=2.0)
         self.assertIsNone(diagnose(setup).cause)
         first = told(setup)[0]
         self.assertEqual((first.kind, first.mended), ("left", None))
-        self.assertRegex(first.says, r"^Left the line .*\. 0 of 10 shaken starts of these numbers go well\.$")
+        self.assertRegex(first.says, r"^(Left the line|Stopped) .*\. 0 of 10 shaken starts of these numbers go well\.$")
 
     def test_a_mend_of_a_description_holds_from_most_starts(self) -> None:
         for name in ("lighthouse", "quarry", "tannery"):

@@ -23,6 +23,7 @@ from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.swatches import ColourRow
 from irontrail.app.widgets.table_cases import TableCases
 from irontrail.app.widgets.tape_hand import TapeHand
+from irontrail.app.widgets.term_text import TermText
 from irontrail.app.widgets.thing_hand import ThingHand
 from irontrail.app.widgets.trade_off_picture import TradeOffPicture
 from irontrail.app.widgets.trip_hand import TripHand
@@ -34,7 +35,7 @@ from irontrail.app.widgets.work_line import Stop
 TAKERS: tuple[type[Keyed], ...] = (
     Dial, Stop, Scrubber, Strip, MatView, RobotHand, TapeHand, ThingHand, PictureHand, ProbeHand, CutHand,
     TripHand, TripRibbon, SteeringCurveView, TableCases, WeightPicture, RobotPlan, SideView, ColourRow,
-    ColourMatrix, MapPicture, TradeOffPicture, LogList,
+    ColourMatrix, MapPicture, TradeOffPicture, LogList, TermText,
 )  # fmt: skip
 KEYS_WIDTH, WORDS_WIDTH = 122, 190
 Row = tuple[str, str]

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.painting import draw_ring
+from irontrail.app.widgets.term_text import TermText
 
 UNITS = re.compile(r"(\d) (%|(?:mm|Hz|ms|s|m)\b)")
 
@@ -84,9 +85,7 @@ class _Row(QWidget):
         line.addWidget(self.ring, 0, Qt.AlignmentFlag.AlignTop)
         column = QVBoxLayout()
         column.setSpacing(3)
-        self.words = QLabel()
-        self.words.setProperty("role", "words")
-        self.words.setWordWrap(True)
+        self.words = TermText(theme)
         column.addWidget(self.words)
         self.mend = QPushButton()
         self.mend.setProperty("small", "true")
@@ -97,7 +96,7 @@ class _Row(QWidget):
     def fill(self, said: Said) -> None:
         """Show a sentence and its mend."""
         # A figure and its unit stay on one line.
-        self.words.setText(UNITS.sub("\\1\u00a0\\2", said.says))
+        self.words.set_text(UNITS.sub("\\1\u00a0\\2", said.says))
         self.ring.setAccessibleName(f"finding {self.ring.text()}: {said.says}")
         self.ring.setToolTip("Show this moment" if said.points else "")
         self.ring.setEnabled(said.points)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +11,7 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.registry import SUPPOSITIONS
-from irontrail.core.causes.supposition import Supposition
+from irontrail.core.causes.supposition import Supposition, both
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.tune.batch import run_batch
@@ -26,6 +27,8 @@ REPAIRS = 0.6
 LEAST_UNUSUAL = 0.3
 # A run of a law with a slope that swings by more than this rocks, mm.
 ROCKS_MM = 9.0
+# Of so many of the most unusual things, two may be the cause together where none is by itself.
+TOGETHER = 5
 # A remedy may take so many times as long as the quickest one.
 SLOWER = 1.3
 
@@ -135,23 +138,43 @@ def diagnose(
     if before.share >= IN_TROUBLE:
         return Diagnosis(before, (), None)
     look = Look(setup)
-    asked = [(each, each.unusual(look)) for each in SUPPOSITIONS]
-    asked = [(each, unusual) for each, unusual in asked if unusual >= LEAST_UNUSUAL]
-    ways = [(each, made) for each, _ in asked for made in each.undone(look) if made != setup]
-    tried = starts_of([made for _, made in ways], proceed, threads, rocks) if ways else []
-    bad = ~before.good
-    repaired: dict[str, tuple[float, int]] = {}
-    for (each, _), after in zip(ways, tried, strict=True):
-        now = float(after.good[bad].mean()), int(after.good.sum())
-        repaired[each.name] = max(repaired.get(each.name, (0.0, 0)), now)
-    evidence = [Evidence(each, unusual, *repaired.get(each.name, (0.0, 0))) for each, unusual in asked]
-    evidence.sort(key=lambda each: -each.weight)
+    trouble = _Trouble(look, before, rocks, proceed, threads)
+    evidence = trouble.asked(SUPPOSITIONS)
     found = next((each for each in evidence if each.repairs >= REPAIRS), None)
     if found is None:
-        return Diagnosis(before, tuple(evidence), None, rocks)
+        most = sorted(evidence, key=lambda each: -each.unusual)[:TOGETHER]
+        pairs = [both(one.supposition, other.supposition) for one, other in combinations(most, 2)]
+        found = next((each for each in trouble.asked(pairs) if each.repairs >= REPAIRS), None)
+    if found is None:
+        return Diagnosis(before, evidence, None, rocks)
     remedy = _remedy(look, found.supposition, rocks, proceed, threads)
     cause = Cause(found.supposition.name, found.supposition.says(look), found.good, remedy)
-    return Diagnosis(before, tuple(evidence), cause, rocks)
+    return Diagnosis(before, evidence, cause, rocks)
+
+
+@dataclass(frozen=True, eq=False)
+class _Trouble:
+    """A setup whose starts go wrong, to ask suppositions of."""
+
+    look: Look
+    before: Starts
+    rocks: bool
+    proceed: Callable[[int], bool]
+    threads: int | None
+
+    def asked(self, suppositions: Sequence[Supposition]) -> tuple[Evidence, ...]:
+        """What speaks for each of those that are unusual, the most first."""
+        unusual = {each: each.unusual(self.look) for each in suppositions}
+        unusual = {each: by for each, by in unusual.items() if by >= LEAST_UNUSUAL}
+        ways = [(each, made) for each in unusual for made in each.undone(self.look) if made != self.look.setup]
+        tried = starts_of([made for _, made in ways], self.proceed, self.threads, self.rocks) if ways else []
+        bad = ~self.before.good
+        repaired: dict[Supposition, tuple[float, int]] = {}
+        for (each, _), after in zip(ways, tried, strict=True):
+            now = float(after.good[bad].mean()), int(after.good.sum())
+            repaired[each] = max(repaired.get(each, (0.0, 0)), now)
+        evidence = [Evidence(each, by, *repaired.get(each, (0.0, 0))) for each, by in unusual.items()]
+        return tuple(sorted(evidence, key=lambda each: -each.weight))
 
 
 def _remedy(

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from itertools import islice
 
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
@@ -32,3 +33,28 @@ class Supposition:
     undone: Callable[[Look], Iterable[Setup]]
     says: Callable[[Look], str]
     remedies: Callable[[Look], Iterable[Mend]]
+
+
+# Of the remedies of either of two things, so many are tried with each other.
+OF_EACH = 3
+
+
+def both(one: Supposition, other: Supposition) -> Supposition:
+    """Two things that are wrong together: the first undone as far as it can be, and then the second."""
+
+    def undone(look: Look) -> Iterable[Setup]:
+        ways = list(one.undone(look))
+        return other.undone(Look(ways[-1])) if ways else ()
+
+    def remedies(look: Look) -> Iterable[Mend]:
+        for first in islice(one.remedies(look), OF_EACH):
+            for second in islice(other.remedies(Look(first.setup)), OF_EACH):
+                yield Mend(f"{first.says}; {second.says}", second.setup)
+
+    return Supposition(
+        name=f"{one.name} and {other.name}",
+        unusual=lambda look: min(one.unusual(look), other.unusual(look)),
+        undone=undone,
+        says=lambda look: f"two things are wrong together: {one.says(look)}; and {other.says(look)}",
+        remedies=remedies,
+    )
