@@ -439,7 +439,11 @@ def judged(case: Case, kind: str) -> str:
     """Right, partly, silent or wrong."""
     if not kind:
         return "silent"
-    return "right" if kind in case.fault.right else "partly" if kind in case.fault.partly else "wrong"
+    if kind in case.fault.right:
+        return "right"
+    # Of two things that are named together one may be it.
+    known = (*case.fault.right, *case.fault.partly)
+    return "partly" if any(part in known for part in kind.split(" and ")) else "wrong"
 
 
 def in_the_window() -> int:

@@ -35,11 +35,13 @@ LIGHT_SHIFT_MM = 0.8
 SLOWER = (0.9, 0.8)
 
 
-def findings(case: Case, kept: Setup | None = None) -> tuple[Finding, ...]:
-    """What happened on a run, each with its figures; `kept` is a run to compare its stretches with."""
-    looks: tuple[Callable[[Case], Finding | None], ...] = (
-        _stopped, _rocking, _one_sided, _light, _clipped, _skidding, _wasted,
-    )  # fmt: skip
+def findings(case: Case, kept: Setup | None = None, cause_known: bool = False) -> tuple[Finding, ...]:
+    """What happened on a run, each with its figures; `kept` is a run to compare its stretches with.
+
+    With its cause known, what only hints at one is not looked at.
+    """
+    hints: tuple[Callable[[Case], Finding | None], ...] = (_stopped, _rocking, _one_sided, _light)
+    looks = (*(() if cause_known else hints), _clipped, _skidding, _wasted)
     lost_time = _lost_time(case, kept) if kept is not None else None
     found = chain((look(case) for look in looks), [lost_time])
     return tuple(each for each in found if each is not None)

@@ -17,7 +17,7 @@ from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
 from irontrail.core.result import Run, point_way
 from irontrail.core.steering.side import edge_sign
-from irontrail.core.theory.linear import linear_loop
+from irontrail.core.theory.linear import LinearLoop, linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
 from irontrail.core.tune.axes import Axis, axis, of_law
 
@@ -142,7 +142,7 @@ class Look:
         if not NEAR_SHARE <= ahead / track <= FAR_SHARE:
             setup = put(setup, "robot.mount.ahead_mm", USUAL_AHEAD * track)
         setup = put(setup, "robot.drive.battery", max(setup.robot.drive.battery, 0.9))
-        return Look(setup)
+        return Look(setup) if setup != self.setup else self
 
     @cached_property
     def line_is(self) -> str:
@@ -187,21 +187,21 @@ class Look:
     @cached_property
     def gain_share(self) -> float | None:
         """Its gain as a share of the one at which it rocks; None where theory knows none."""
-        try:
-            loop = linear_loop(self.setup)
-        except IronTrailError:
-            return None
-        rocking = ultimate_gain(loop)
-        return loop.kp / rocking.gain if rocking is not None and rocking.gain > 0.0 else None
+        rocking = self.rocking_gain
+        return self._loop.kp / rocking if self._loop is not None and rocking else None
 
     @cached_property
     def rocking_gain(self) -> float | None:
         """That gain itself."""
+        rocking = ultimate_gain(self._loop) if self._loop is not None else None
+        return rocking.gain if rocking is not None else None
+
+    @cached_property
+    def _loop(self) -> LinearLoop | None:
         try:
-            rocking = ultimate_gain(linear_loop(self.setup))
+            return linear_loop(self.setup)
         except IronTrailError:
             return None
-        return rocking.gain if rocking is not None else None
 
     def turns(self, reading: float) -> float:
         """Which way it turns at a reading: positive toward the side of the line that its edge says."""

@@ -17,8 +17,6 @@ from irontrail.core.tune.batch import OFF_SHARE
 
 # What a run that goes well shows to be false.
 GIVEN_THE_LIE = ("too gentle", "turned away", "no contrast")
-# What these describe is what causes are asked about.
-GIVE_WAY = ("rocking", "stopped", "time-out", "one-sided", "light")
 MOST_FINDINGS = 6
 
 
@@ -35,11 +33,9 @@ def told(
     case = Case.of(setup)
     found = diagnose(setup, proceed)
     first = _first(case, found)
-    rest = findings(case, kept) if setup.program.trip is None else trip_findings(case)
-    if found.cause is not None or (first is not None and first.kind == "elsewhere"):
-        rest = tuple(replace(each, mend="", mended=None) for each in rest if each.kind not in GIVE_WAY)
-    else:
-        rest = _held(rest, proceed)
+    known = found.cause is not None or (first is not None and first.kind == "elsewhere")
+    rest = findings(case, kept, known) if setup.program.trip is None else trip_findings(case)
+    rest = tuple(replace(each, mend="", mended=None) for each in rest) if known else _held(rest, proceed)
     if first is not None:
         # What is said of where it ended may stand among the rest once more.
         rest = (first, *(each for each in rest if each.says not in first.says))
