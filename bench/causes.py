@@ -28,7 +28,6 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke, Wiggle, Zone
-from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at, with_value
 from irontrail.core.steering.legs import (
@@ -41,6 +40,7 @@ from irontrail.core.steering.legs import (
     TurnLeg,
     WaitLeg,
 )  # fmt: skip
+from irontrail.core.tune.tries import Trying
 
 LAWS = ("proportional", "PID", "on-off", "bands")
 # Of so many cases one is kept aside.

@@ -102,11 +102,41 @@ class ChanceTest(CompareTest):
     def test_better_is_told_from_lucky(self) -> None:
         QTest.mouseClick(self.sheet.button, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
-        self.assertEqual(len(self.sheet.chances), 3)
-        self.assertEqual(self.sheet.chances[0].wins, 20)
-        self.assertIn("Now is better: it wins 20 of 20 starts.", self.sheet.says.text())
-        self.assertEqual(len(self.sheet.bars.spreads), 3)
-        self.painted(self.sheet.bars, "ink", least=100)
+        first, second = self.sheet.found
+        self.assertEqual((first.verdict, second.verdict), ("better", "better"))
+        self.assertIn(f"Now is better than run 1: faster by {-first.time.mean:.2f} s", self.sheet.says.text())
+        self.assertEqual([row.name for row in self.sheet.picture.rows], ["run 1", "run 2"])
+        self.assertLess(self.sheet.picture.x_of(first.time.mean), self.sheet.picture.x_of(second.time.mean))
+        self.painted(self.sheet.picture, "ink", least=100)
+        self.assertFalse(self.sheet.more.isVisible())
+
+    def test_what_does_not_matter_and_what_is_not_known(self) -> None:
+        self.session.set_value("program.speed", 62.5)
+        self.settle(self.session)
+        self.session.keep()
+        self.session.set_value("program.speed", 62.0)
+        self.settle(self.session)
+        self.sheet.matters.set_value(0.7)
+        self.sheet.matters.edited.emit(0.7, True)
+        self.press(self.sheet.button)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertIn("Now and run 3: no difference worth naming", self.sheet.says.text())
+        self.sheet.matters.edited.emit(0.01, True)
+        self.assertIn("Now is worse than run 3", self.sheet.says.text())
+        time = self.sheet.found[2].time
+        self.sheet.matters.edited.emit(0.5 * (time.mean + time.high), True)
+        self.assertIn("Now or run 3: not known yet", self.sheet.says.text())
+        self.assertTrue(self.sheet.more.isVisible())
+        QTest.mouseClick(self.sheet.more, LEFT)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertEqual(self.sheet.tried[0].starts, 80)
+
+    def test_another_battery_set_by_hand_is_told(self) -> None:
+        self.session.set_value("robot.drive.battery", 0.8)
+        self.settle(self.session)
+        self.press(self.sheet.button)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertIn("Not set alike: battery; what differs may be that.", self.sheet.says.text())
 
 
 class DuelTest(CompareTest):

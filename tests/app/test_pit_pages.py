@@ -27,12 +27,12 @@ from irontrail.core import derive
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.pit.card import card_of, first_card
-from irontrail.core.pit.differences import Difference, runs_to_see
 from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.readings import take_in
-from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
+from irontrail.core.tune.differences import Difference, runs_to_see
+from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
 from tests.support import WindowTest, lighthouse, pixels_near
 

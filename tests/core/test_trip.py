@@ -9,7 +9,6 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.leg_ends import leg_ends
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.spots import misses
@@ -19,6 +18,7 @@ from irontrail.core.quantity import with_value
 from irontrail.core.result import COLUMNS, LegRun, Run, stands
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Robot
+from irontrail.core.starts import perturbed
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.legs import (
     OWN_END,

@@ -6,9 +6,9 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import with_value
+from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
 from irontrail.core.tune import nearby, race, robustness, ultimate_gain

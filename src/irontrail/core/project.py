@@ -15,6 +15,7 @@ from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import in_zone, start_and_finish
 from irontrail.core.quantity import Part, Quantity, with_value
 from irontrail.core.robot.mount import Mount, Place, Robot
+from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.steering.legs import SEEING, CreepLeg
 from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program
@@ -47,7 +48,8 @@ class Trial(Part):
     A closed line is driven round `laps` times. `start_mm` is where along the route the sensor is set down;
     `start_off_mm` how far from the edge, to the light side; `start_angle_deg` how far the robot is turned to the left
     of the line's direction. A robot set down in the start zone, off the line, has its axle in the zone's middle
-    and points as the zone is turned; the three move it from there.
+    and points as the zone is turned; the three move it from there. `shaken` is how exactly the team can do all that
+    again: no run depends on it, but what is said of many starts does.
     """
 
     reverse: bool = False
@@ -91,6 +93,7 @@ class Trial(Part):
         ),
     ] = 1
     pull: Pull | None = None
+    shaken: Shaking = Shaking()
 
 
 # Where the numbers of the first sensor stand, and those of the second.
@@ -309,7 +312,8 @@ class Evidence(Part):
 class Project(Part):
     """A project: the setup as it stands, the runs kept so far in the order they were kept, and the two rooms.
 
-    `exported` is the setup whose program last went out as a listing; `evidence` what the team says on its pages.
+    `exported` is the setup whose program last went out as a listing; `evidence` what the team says on its pages;
+    `at_event` by how much more than in practice a start may be off there.
     """
 
     setup: Setup
@@ -318,6 +322,7 @@ class Project(Part):
     event: Room = EVENT
     exported: Setup | None = None
     evidence: Evidence = Evidence()
+    at_event: Shaking = AT_EVENT
 
 
 def blank_project() -> Project:

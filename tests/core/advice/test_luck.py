@@ -4,9 +4,10 @@ import unittest
 
 from irontrail.core import derive
 from irontrail.core.advice.changes import changes
-from irontrail.core.advice.luck import SPREAD, perturbed, try_luck
+from irontrail.core.advice.luck import SPREAD, try_luck
 from irontrail.core.demos import demo_project
 from irontrail.core.light.sensor import LightArea
+from irontrail.core.starts import perturbed
 from tests.support import lighthouse, setup_with
 
 

@@ -11,7 +11,6 @@ from irontrail.core.advice.case import Case
 from irontrail.core.advice.changes import changes
 from irontrail.core.advice.leg_ends import LegEnd
 from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, marks_by, nudged, readings_at
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread_trip import crossings, proofread_trip, readings_on
 from irontrail.core.advice.step_response import step_response
 from irontrail.core.advice.trip_findings import trip_findings, unended
@@ -21,6 +20,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Straight, Stroke, Zone
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.starts import perturbed
 from irontrail.core.steering import planning
 from irontrail.core.steering.leg_words import all_ends, ended_words, leg_sentence, leg_title, ordinal
 from irontrail.core.steering.legs import (

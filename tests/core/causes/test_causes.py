@@ -11,7 +11,6 @@ from hypothesis import given, settings
 
 from irontrail.core import derive
 from irontrail.core.advice.case import Case as AdviceCase
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.causes.cause import STARTS, diagnose, starts_of
 from irontrail.core.causes.look import Look, doublings
@@ -23,11 +22,12 @@ from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
-from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Pull, Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import point_way
+from irontrail.core.starts import perturbed
 from irontrail.core.steering.legs import AfterDistance, AtMark, FollowLeg, StraightLeg, Trip
+from irontrail.core.tune.tries import Trying
 from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
 

@@ -4,7 +4,6 @@ import unittest
 from dataclasses import replace
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.causes.cause import starts_of
 from irontrail.core.causes.changed import what_changed
 from irontrail.core.causes.questions import HOLDS, QUESTIONS, Answer, answered, asked_of
@@ -13,6 +12,7 @@ from irontrail.core.errors import CalledOff
 from irontrail.core.mat.tape import Gap
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.starts import perturbed
 from tests.support import lighthouse, setup_with
 
 

@@ -8,7 +8,6 @@ from typing import ClassVar
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.demos import DEMOS
 from irontrail.core.engine.run import open_loop
 from irontrail.core.errors import CalledOff
@@ -17,9 +16,10 @@ from irontrail.core.pit.card import Card, card_of, first_card, numbers
 from irontrail.core.pit.faults import Advice
 from irontrail.core.pit.remedies import gain_times, mended, speed_times, to_do
 from irontrail.core.pit.setting_down import set_down
-from irontrail.core.pit.tries import STARTS, Tried, Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
+from irontrail.core.starts import perturbed
+from irontrail.core.tune.tries import STARTS, Tried, Trying
 from tests.support import lighthouse, setup_with
 
 

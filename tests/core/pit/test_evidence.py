@@ -11,10 +11,10 @@ from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.pit import evidence
 from irontrail.core.pit.evidence import Account, account_of, chosen, first_account
-from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Evidence, KeptRun, Project
 from irontrail.core.quantity import with_value
 from irontrail.core.tune.batch import run_batch
+from irontrail.core.tune.tries import Trying
 
 
 def logbook() -> Project:

@@ -6,19 +6,19 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.pit import next_run, venue
-from irontrail.core.pit.differences import paired, runs_to_see
 from irontrail.core.pit.next_run import NextRun, next_in_words
 from irontrail.core.pit.readings import reading_so, take_in
-from irontrail.core.pit.tries import STARTS, Tried, Trying
 from irontrail.core.pit.venue import Foretold, spread_of, venue_of
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.starts import perturbed
+from irontrail.core.tune.differences import paired, runs_to_see
+from irontrail.core.tune.tries import STARTS, Tried, Trying
 from tests.support import lighthouse
 
 

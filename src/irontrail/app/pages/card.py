@@ -4,7 +4,7 @@ from PySide6.QtGui import QTextDocument
 
 from irontrail.app.pages import paper
 from irontrail.app.pages.mat import mat_picture
-from irontrail.core.advice import luck
+from irontrail.core import shaking
 from irontrail.core.pit.card import Card
 from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
 
@@ -32,18 +32,12 @@ def page_of(card: Card, size_mm: tuple[float, float]) -> QTextDocument:
             set_down=set_down(card.setup),
             placing=in_words(card.placing) if card.placing is not None else "",
             wheels=check_words(card.wheels) if card.wheels is not None else "",
-            shaken=SHAKEN,
+            shaken=f"Each start is shaken: {shaking.in_words(card.setup.trial.shaken)}.",
             powers=card.setup.program.chosen.gives == "powers" or card.setup.program.trip is not None,
             pt=lambda points: f"{points * scale * large:.2f}pt",
         )
 
     return paper.on_one_page(fill, size_mm)
-
-
-SHAKEN = (
-    f"Each start is shaken: up to {luck.START_OFF_MM:.0f} mm aside, {luck.START_ANGLE_DEG:.0f}° turned, "
-    f"{luck.START_ALONG_MM:.0f} mm along, light ± {100 * luck.ROOM_LIGHT:.0f}, battery ± {100 * luck.BATTERY:.0f} %."
-)
 
 
 def in_words(placing: Placing) -> str:

@@ -12,11 +12,11 @@ from irontrail.app.pages.pictures import Picture
 from irontrail.app.widgets.spread_bars import Spread
 from irontrail.core import derive
 from irontrail.core.pit.card import numbers
-from irontrail.core.pit.differences import Difference
 from irontrail.core.pit.evidence import Account, Step
 from irontrail.core.pit.venue import Foretold
 from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at
+from irontrail.core.tune.differences import Difference
 from irontrail.files import atomic
 
 # So wide is the text of a page of A4, in dots of 96 to the inch; of pictures beside words, and of the map.

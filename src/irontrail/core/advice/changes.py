@@ -84,7 +84,9 @@ def _changed(before: Any, after: Any, used: str = "") -> list[str]:
         if isinstance(now, Trip) and isinstance(was, Trip):
             said += _legs_changed(was.legs, now.legs)
             continue
-        if was == now or (field.name in (*LAW_FIELDS, TABLE.field) and used and field.name != used):
+        of_another_law = field.name in (*LAW_FIELDS, TABLE.field) and used and field.name != used
+        # No run depends on how a team's starts differ.
+        if was == now or of_another_law or field.name == "shaken":
             continue
         if field.name in ranges:
             said.append(_moved(ranges[field.name], was, now))

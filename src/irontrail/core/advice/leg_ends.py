@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.project import Setup
+from irontrail.core.starts import perturbed
 
 Floats = NDArray[np.float64]
 

@@ -1,7 +1,7 @@
 """The same program again and again under other noise, starts and light: what of a run is skill, and what is luck."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,17 +11,11 @@ from irontrail.core.advice.case import Case
 from irontrail.core.figures import OF_SPOTS, Figures
 from irontrail.core.measures import measure
 from irontrail.core.project import Setup
-from irontrail.core.quantity import quantities
 from irontrail.core.result import Run
+from irontrail.core.starts import perturbed
 
 Floats = NDArray[np.float64]
 
-# How far each try is perturbed either way, evenly spread: what a team cannot set exactly.
-START_OFF_MM = 4.0
-START_ANGLE_DEG = 6.0
-START_ALONG_MM = 15.0
-ROOM_LIGHT = 0.2
-BATTERY = 0.05
 TRAIL_POINTS = 600
 
 # The figures whose spread is told.
@@ -56,29 +50,6 @@ class Luck:
         if not values:
             return None
         return min(values), float(np.median(values)), max(values)
-
-
-def perturbed(setup: Setup, number: int) -> Setup:
-    """A setup as another try would find it; the same for the same seed and number."""
-    random = np.random.default_rng([setup.trial.seed, number])
-    off, angle, along, light, battery = random.uniform(-1.0, 1.0, 5)
-
-    def moved(part: object, name: str, by: float) -> float:
-        return quantities(type(part))[name].clamped(getattr(part, name) + by)
-
-    trial, drive = setup.trial, setup.robot.drive
-    return replace(
-        setup,
-        trial=replace(
-            trial,
-            start_off_mm=moved(trial, "start_off_mm", START_OFF_MM * off),
-            start_angle_deg=moved(trial, "start_angle_deg", START_ANGLE_DEG * angle),
-            start_mm=moved(trial, "start_mm", START_ALONG_MM * along),
-            seed=int(random.integers(2**31 - 1)),
-        ),
-        light=replace(setup.light, room_light=moved(setup.light, "room_light", ROOM_LIGHT * light)),
-        robot=replace(setup.robot, drive=replace(drive, battery=moved(drive, "battery", BATTERY * battery))),
-    )
 
 
 def try_luck(setup: Setup, count: int, proceed: Callable[[int], bool] = lambda _done: True) -> Luck | None:

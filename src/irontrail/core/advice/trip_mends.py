@@ -6,10 +6,10 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Mend
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
+from irontrail.core.starts import perturbed
 from irontrail.core.steering.legs import FollowLeg, Leg
 
 # A mend is tried on so many perturbed starts, and must make smaller what it is for by this share.

@@ -4,8 +4,8 @@ from collections import Counter
 from collections.abc import Sequence
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.project import Setup
+from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
 
 

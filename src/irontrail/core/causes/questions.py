@@ -6,7 +6,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.causes.cause import STARTS, Starts, starts_of
 from irontrail.core.causes.ended import where_most_end
 from irontrail.core.causes.look import Look
@@ -14,6 +13,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Gap, Piece, Straight
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
+from irontrail.core.starts import perturbed
 
 Proceed = Callable[[int], bool]
 # A value holds if so many of its ten starts go well.

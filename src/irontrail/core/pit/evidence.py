@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 
 from irontrail.core.advice.changes import changes
 from irontrail.core.errors import CalledOff, IronTrailError
-from irontrail.core.pit.differences import Difference, paired
-from irontrail.core.pit.tries import Tried, Trying
 from irontrail.core.project import KeptRun, Project
 from irontrail.core.tune.axes import axis, of_law
+from irontrail.core.tune.differences import Difference, paired
 from irontrail.core.tune.grid import GridMap, GridSpec, explore
+from irontrail.core.tune.tries import Tried, Trying
 
 CELLS, REPEATS = 16, 5
 
@@ -99,7 +99,7 @@ def chosen(project: Project) -> tuple[KeptRun, ...]:
 
 def runs_needed(project: Project, with_map: bool) -> int:
     """How many runs the pages take."""
-    from irontrail.core.pit.tries import STARTS
+    from irontrail.core.tune.tries import STARTS
 
     return STARTS * len(chosen(project)) + (CELLS * CELLS * REPEATS if with_map else 0)
 

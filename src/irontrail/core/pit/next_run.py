@@ -6,11 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.pit.remedies import Times, both_times, gain_times, speed_times, to_do
-from irontrail.core.pit.tries import Trying
 from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
+from irontrail.core.starts import perturbed
+from irontrail.core.tune.tries import Trying
 
 Floats = NDArray[np.float64]
 

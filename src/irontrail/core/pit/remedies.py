@@ -4,9 +4,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from irontrail.core.advice.changes import changes
-from irontrail.core.pit.tries import Tried, Trying
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, axis, of_law
+from irontrail.core.tune.tries import Tried, Trying
 
 Times = Callable[[Setup, float], Setup]
 

@@ -7,14 +7,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.pit.next_run import NextRun, next_runs
 from irontrail.core.pit.readings import Readings, take_in
-from irontrail.core.pit.tries import STARTS, Tried, Trying
 from irontrail.core.project import KeptRun, Setup
 from irontrail.core.result import Run, point_way
+from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
+from irontrail.core.tune.tries import STARTS, Tried, Trying
 
 Floats = NDArray[np.float64]
 

@@ -179,6 +179,6 @@ def _numbers(part: object, prefix: str) -> list[str]:
         value = getattr(part, field.name)
         if field.name in quantities(type(part)) and not field.name.endswith("seed"):
             found.append(prefix + field.name)
-        elif is_dataclass(value) and field.name not in ("pull", "wiring", "trip"):
+        elif is_dataclass(value) and field.name not in ("pull", "wiring", "trip", "shaken"):
             found += _numbers(value, f"{prefix}{field.name}.")
     return found

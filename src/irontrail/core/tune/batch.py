@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import derive
-from irontrail.core.advice.luck import perturbed
 from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.project import Setup
+from irontrail.core.starts import perturbed
 
 Floats = NDArray[np.float64]
 Proceed = Callable[[int], bool]
@@ -60,15 +60,26 @@ class Batch:
 class _Runs:
     """The runs of some setups, each perturbed only when it is asked for."""
 
-    def __init__(self, setups: Sequence[Setup], repeats: int) -> None:
-        self.setups, self.repeats = setups, repeats
+    def __init__(self, setups: Sequence[Setup], repeats: int, first: int) -> None:
+        self.setups, self.repeats, self.first = setups, repeats, first
 
     def __len__(self) -> int:
         return len(self.setups) * self.repeats
 
     def at(self, i: int) -> Setup:
         setup = self.setups[i // self.repeats]
-        return setup if self.repeats == 1 else perturbed(setup, i % self.repeats + 1)
+        return setup if not self.first else perturbed(setup, i % self.repeats + self.first)
+
+    def together(self) -> list[list[int]]:
+        """The runs that can be driven in one go: those on one mat, as their sensors see it."""
+        groups: dict[tuple[object, ...], list[int]] = {}
+        for i, setup in enumerate(self.setups):
+            alike, trial = derive.shared(setup), setup.trial
+            own = bool(self.first) and trial.shaken.changes_what_is_seen
+            for number in range(self.repeats):
+                key = (*alike, trial.shaken, trial.seed, number) if own else alike
+                groups.setdefault(key, []).append(i * self.repeats + number)
+        return list(groups.values())
 
 
 class _Picked:
@@ -90,23 +101,25 @@ def run_batch(
     repeats: int = 1,
     proceed: Proceed = lambda _done: True,
     threads: int | None = None,
+    first: int | None = None,
 ) -> Batch | None:
-    """Run every setup `repeats` times, perturbed from the second kind of number on; None if it was called off.
+    """Run every setup from the same shaken starts; None if it was called off.
 
-    One repeat is the setup as it is. More are perturbed as `luck.perturbed` does, the same way for each setup, so that
-    what differs between setups is not luck. The result is the same on any number of threads.
+    What differs between setups with the same seed and shaking is then not luck. The result is the same on any number of
+    threads.
 
     Parameters
     ----------
     setups : sequence of Setup
         In any order and of any kind; those that share mat and sensor are run together.
+    repeats : int
+        How many starts each has. One alone is the setup as it is, not shaken, unless `first` is given.
+    first : int, optional
+        The number of the first start, 1 if not given; others are as many fresh starts.
     proceed : callable
         Told how many runs are done; says whether to go on.
     """
-    runs = _Runs(setups, repeats)
-    groups: dict[tuple[object, ...], list[int]] = {}
-    for i, setup in enumerate(setups):
-        groups.setdefault(derive.shared(setup), []).extend(range(i * repeats, (i + 1) * repeats))
+    runs = _Runs(setups, repeats, first if first is not None else int(repeats > 1))
     single = {name: np.full(len(runs), np.nan) for name in (*MEASURES, "progress_mm")}
     outcome = np.zeros(len(runs), np.int64)
     done, going = 0, True
@@ -116,7 +129,7 @@ def run_batch(
         going = going and proceed(done + of_group)
         return going
 
-    for places in groups.values():
+    for places in runs.together():
         if not going:
             return None
         swept = derive.deal(_Picked(runs, places), threads, told)

@@ -1,19 +1,15 @@
-"""Runs that race: who is where, the gap at the same place, where time is won, and whether it was luck."""
+"""Runs that race: who is where, the gap at the same place, and where time is won."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.stretches import Stretch, first_times
-from irontrail.core.tune.batch import run_batch
 
 Floats = NDArray[np.float64]
-
-STARTS = 20
 
 
 def time_at(run: Run, place_mm: float) -> float | None:
@@ -59,52 +55,3 @@ def differences(of: Sequence[Stretch], other: Sequence[Stretch]) -> tuple[Differ
         for each in of
         if each.whole and each.name in by_name
     )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Chance:
-    """One setup over the same perturbed starts as others: how often it finished and won, and the spread of its times.
-
-    `times_s` and `swings_mm` have a value for each start, NaN where it did not finish.
-    """
-
-    setup: Setup
-    finished: float
-    wins: int
-    times_s: tuple[float, ...]
-    swings_mm: tuple[float, ...]
-
-    def middle(self, values: tuple[float, ...]) -> float:
-        """The middle of those that are known; NaN if there is none."""
-        known = [value for value in values if np.isfinite(value)]
-        return float(np.median(known)) if known else float("nan")
-
-
-def better_or_lucky(
-    setups: Sequence[Setup],
-    proceed: Callable[[int], bool] = lambda _done: True,
-    starts: int = STARTS,
-    threads: int | None = None,
-) -> tuple[Chance, ...] | None:
-    """Each setup over the same perturbed starts: noise, battery, light and pose alike for all; None if called off.
-
-    A start is won by who finishes it first; one that nobody finishes is nobody's.
-    """
-    seed = setups[0].trial.seed
-    alike = [replace(setup, trial=replace(setup.trial, seed=seed)) for setup in setups]
-    batch = run_batch(alike, starts, proceed, threads)
-    if batch is None:
-        return None
-    times, swings = batch.single["time_s"], batch.single["wobble_mm"]
-    fastest = np.where(np.isnan(times), np.inf, times)
-    winner = np.where(np.isfinite(fastest.min(axis=0)), fastest.argmin(axis=0), -1)
-    return tuple(
-        Chance(
-            setup,
-            float(batch.finished[i]),
-            int((winner == i).sum()),
-            tuple(times[i].tolist()),
-            tuple(swings[i].tolist()),
-        )
-        for i, setup in enumerate(setups)
-    )

@@ -14,12 +14,12 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.mat.tape import Mat
-from irontrail.core.pit.differences import runs_to_see
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
 from irontrail.core.pit.venue import Foretold, Venue, spread_of, venue_of
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.tune.differences import runs_to_see
 
 DIFFERENCE = Quantity(
     "to see a difference of", "s", 0.01, 60.0, 0.05, 1.0, 2, says="The smallest difference of times you want to see."

@@ -1,0 +1,76 @@
+"""The starts that a setup is tried from: each set down, lit, charged and worn a little otherwise, as a team's are."""
+
+from dataclasses import replace
+from functools import lru_cache
+
+import numpy as np
+
+from irontrail.core.mat.tape import Mat
+from irontrail.core.project import Setup
+from irontrail.core.quantity import quantities
+from irontrail.core.robot.mount import Mount
+
+# Worn mats are remembered, so that setups that share a mat share a worn one too.
+WORN = 512
+
+
+def perturbed(setup: Setup, number: int) -> Setup:
+    """A setup as another try would find it, by its trial's shaking; the same for the same seed and number.
+
+    Numbers begin at 1. Setups with the same seed and shaking are perturbed alike by the same number.
+    """
+    shaking, trial, drive = setup.trial.shaken, setup.trial, setup.robot.drive
+    random = np.random.default_rng([trial.seed, number])
+    off, angle, along, light, battery = random.uniform(-1.0, 1.0, 5)
+    seed = int(random.integers(2**31 - 1))
+    unlike, height = random.uniform(-1.0, 1.0, 2)
+    wear, wear_seed = random.uniform(), int(random.integers(2**31 - 1))
+
+    def moved(part: object, name: str, by: float) -> float:
+        return quantities(type(part))[name].clamped(getattr(part, name) + by) if by else getattr(part, name)
+
+    made = replace(
+        setup,
+        trial=replace(
+            trial,
+            start_off_mm=moved(trial, "start_off_mm", shaking.off_mm * off),
+            start_angle_deg=moved(trial, "start_angle_deg", shaking.angle_deg * angle),
+            start_mm=moved(trial, "start_mm", shaking.along_mm * along),
+            seed=seed,
+        ),
+        light=replace(setup.light, room_light=moved(setup.light, "room_light", shaking.light * light)),
+        robot=replace(
+            setup.robot,
+            drive=replace(
+                drive,
+                battery=moved(drive, "battery", shaking.battery * battery),
+                mismatch_percent=moved(drive, "mismatch_percent", shaking.unlike_percent * unlike),
+            ),
+        ),
+    )
+    if shaking.height_mm > 0.0:
+        made = raised(made, shaking.height_mm * height)
+    if shaking.wear_mm > 0.0:
+        made = replace(made, mat=worn(made.mat, shaking.wear_mm * wear, wear_seed))
+    return made
+
+
+def raised(setup: Setup, by_mm: float) -> Setup:
+    """A setup whose robot's front hangs higher, with all sensors that are on it."""
+
+    def higher(mount: Mount) -> Mount:
+        return replace(mount, height_mm=quantities(type(mount))["height_mm"].clamped(mount.height_mm + by_mm))
+
+    made = replace(setup, robot=replace(setup.robot, mount=higher(setup.robot.mount)))
+    return made if made.second is None else replace(made, second=replace(made.second, mount=higher(made.second.mount)))
+
+
+@lru_cache(maxsize=WORN)
+def worn(mat: Mat, by_mm: float, seed: int) -> Mat:
+    """A mat whose lines' edges have become so much wavier, by a pattern of their own."""
+    most = quantities(type(mat.line))["unevenness_mm"].high
+    lines = tuple(
+        replace(line, unevenness_mm=min(line.unevenness_mm + by_mm, most), unevenness_seed=(seed + i) % (2**31 - 1))
+        for i, line in enumerate(mat.lines)
+    )
+    return replace(mat, line=lines[0], other_lines=lines[1:])
