@@ -13,7 +13,7 @@ from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
-from irontrail.core.project import KeptRun, Project
+from irontrail.core.project import KeptRun, Project, RealRun
 from irontrail.files import project_file
 from tests.support import WindowTest, setup_with
 
@@ -375,6 +375,35 @@ class LuckTest(RunTest):
         self.assertIsNone(sheet.bars.spreads[0].now)
         QTest.mouseClick(sheet.forget, LEFT)
         self.assertEqual(self.stage.mat.scene.tries, ())
+
+    def test_how_much_starts_differ_is_set_here_and_for_the_event(self) -> None:
+        sheet = self.turn_to("Luck")
+        dial = sheet.shakers["off_mm"]
+        QTest.keyClick(dial, Qt.Key.Key_Right)
+        QTest.keyClick(dial, Qt.Key.Key_Right)
+        self.assertEqual(self.session.setup.trial.shaken.off_mm, 6.0)
+        self.assertIn("up to 6\u00a0mm aside", sheet.about.text())
+        QTest.mouseClick(sheet.wheres["at the event"], LEFT)
+        self.assertEqual(dial.value, 8.0)
+        QTest.keyClick(dial, Qt.Key.Key_Left)
+        self.assertEqual((self.session.project.at_event.off_mm, self.session.setup.trial.shaken.off_mm), (7.0, 6.0))
+        self.session.document.undo()
+        self.assertEqual((self.session.project.at_event.off_mm, dial.value), (8.0, 8.0))
+        self.assertFalse(sheet.as_real.isVisible())
+
+    def test_real_times_set_it(self) -> None:
+        self.session.keep()
+        project = self.session.project
+        times = tuple(RealRun(20.0 + 0.4 * (-1) ** i) for i in range(8))
+        kept = replace(project.kept[0], real=times)
+        self.session.document.apply("real times", replace(project, kept=(kept,)))
+        sheet = self.turn_to("Luck")
+        self.assertTrue(sheet.as_real.isVisible())
+        before = self.session.setup.trial.shaken
+        QTest.mouseClick(sheet.as_real, LEFT)
+        self.wait_for(lambda: self.session.setup.trial.shaken != before)
+        self.assertIn("8 real times differ by 0.43 s", self.window.notice.words.text())
+        self.assertLess(self.session.setup.trial.shaken.battery, before.battery)
 
     def test_it_can_be_called_off(self) -> None:
         sheet = self.turn_to("Luck")

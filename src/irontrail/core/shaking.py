@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated
 
-from irontrail.core.quantity import Part, Quantity
+from irontrail.core.quantity import Part, Quantity, quantities
 
 
 @dataclass(frozen=True)
@@ -46,26 +46,33 @@ AT_EVENT = Shaking(8.0, 8.0, 20.0, 0.3, 0.1, 3.0, 1.5, 1.0)
 
 
 def in_words(shaking: Shaking) -> str:
-    """How a start is shaken, in a phrase; what is not shaken is not told.
+    r"""How a start is shaken, in a phrase; what is not shaken is not told.
 
-    >>> in_words(Shaking())
+    >>> in_words(Shaking()).replace("\u00a0", " ")
     'up to 4 mm aside, 6° turned, 15 mm along; light ± 20 %, charge ± 5 %'
     """
     place = [
         f"{value:g}{unit}{where}"
         for value, unit, where in (
-            (shaking.off_mm, " mm", " aside"), (shaking.angle_deg, "°", " turned"), (shaking.along_mm, " mm", " along"),
+            (shaking.off_mm, "\u00a0mm", " aside"), (shaking.angle_deg, "°", " turned"),
+            (shaking.along_mm, "\u00a0mm", " along"),
         )
         if value > 0.0
     ]  # fmt: skip
     rest = [
-        f"{name} {sign}{value:g} {unit}"
+        f"{name} {sign}{value:g}\u00a0{unit}"
         for name, sign, value, unit in (
-            ("light", "± ", 100.0 * shaking.light, "%"), ("charge", "± ", 100.0 * shaking.battery, "%"),
-            ("wheels", "± ", shaking.unlike_percent, "%"), ("height", "± ", shaking.height_mm, "mm"),
+            ("light", "±\u00a0", 100.0 * shaking.light, "%"), ("charge", "±\u00a0", 100.0 * shaking.battery, "%"),
+            ("wheels", "±\u00a0", shaking.unlike_percent, "%"), ("height", "±\u00a0", shaking.height_mm, "mm"),
             ("edges worn", "up to ", shaking.wear_mm, "mm"),
         )
         if value > 0.0
     ]  # fmt: skip
     said = [f"up to {', '.join(place)}"] if place else []
     return "; ".join([*said, *([", ".join(rest)] if rest else [])]) or "not at all, but for the sensor's noise"
+
+
+def scaled(shaking: Shaking, times: float) -> Shaking:
+    """One that shakes so many times as hard, each number held inside what it can be."""
+    ranges = quantities(Shaking)
+    return Shaking(**{name: quantity.clamped(times * getattr(shaking, name)) for name, quantity in ranges.items()})

@@ -1,5 +1,6 @@
 """How much of a run is luck: the same program under other noise, starts and light."""
 
+from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -9,12 +10,18 @@ from irontrail.app.long_work import LongWork, Proceed
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.spread_bars import Spread, SpreadBars
 from irontrail.core.advice.luck import SPREAD, Luck, try_luck
 from irontrail.core.figures import FIGURES, OF_SPOTS
+from irontrail.core.pit.real_spread import RealSpread, enough, real_spread
 from irontrail.core.project import Setup
+from irontrail.core.quantity import quantities
+from irontrail.core.shaking import Shaking, in_words
+from irontrail.core.tune.tries import Trying
 
 TRIES = 20
+WHERE = ("here", "at the event")
 
 
 class LuckSheet(Panel):
@@ -24,11 +31,7 @@ class LuckSheet(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.add_words(
-            f"The same program {TRIES} times, set down a few millimetres and degrees differently, in a little more or "
-            "less light, with the battery a little fuller or emptier, and other noise.",
-            "quiet",
-        )
+        self.about = self.add_words("", "quiet")
         self.start = QPushButton(f"Run it {TRIES} times")
         self.start.setProperty("start", "true")
         self.start.setToolTip("Drive it again and again, each time a little differently. Press again to stop.")
@@ -41,12 +44,82 @@ class LuckSheet(Panel):
         self.forget.setToolTip("Take the faint trails of these runs off the mat")
         self.forget.clicked.connect(lambda: session.looking.set_luck(None))
         self.column.addWidget(self.forget, 0, Qt.AlignmentFlag.AlignLeft)
+        self.add_rule()
+        self.add_heading("How much your starts differ, either way")
+        self.wheres = self.add_choice("Where", WHERE, self._on_where, says="How much they differ {}.")
+        self.where = WHERE[0]
+        self.shakers: dict[str, Dial] = {}
+        for name, quantity in quantities(Shaking).items():
+            self.shakers[name] = self.add_number(quantity, quantity.low, quantity.high, partial(self._on_dial, name))
+        self.as_real = self.add_small("As your real times differ", "Shake the model until its times differ as much")
+        self.as_real.clicked.connect(self._on_real)
+        self.real_work: LongWork[RealSpread | None] = LongWork(lambda _done: None, self._on_spread, self._on_failed)
+        self.retired.connect(self.real_work.close)
         self.work: LongWork[Luck | None] = LongWork(self._on_progress, self._on_done, self._on_failed)
         self.retired.connect(self.work.close)
         self.finish()
 
+    # --- how much starts differ
+
+    @property
+    def shaking(self) -> Shaking:
+        """That of where is looked at."""
+        project = self.session.project
+        return project.setup.trial.shaken if self.where == WHERE[0] else project.at_event
+
+    def _on_where(self, where: str) -> None:
+        self.where = where
+        self.show_project()
+
+    def _on_dial(self, name: str, value: float, settled: bool) -> None:
+        if value != getattr(self.shaking, name):
+            quantity = quantities(Shaking)[name]
+            label = f"{quantity.label} {quantity.shown(value)} {quantity.unit}"
+            self._put(label, replace(self.shaking, **{name: value}), f"shaken {name} {self.where}")
+        if settled:
+            self.session.settle()
+
+    def _put(self, label: str, shaking: Shaking, merge_key: str | None = None) -> None:
+        project = self.session.project
+        if self.where == WHERE[0]:
+            trial = replace(project.setup.trial, shaken=shaking)
+            project = replace(project, setup=replace(project.setup, trial=trial))
+        else:
+            project = replace(project, at_event=shaking)
+        self.session.document.apply(label, project, merge_key)
+
+    def _on_real(self) -> None:
+        kept, shaking = self.session.project.kept, self.session.setup.trial.shaken
+
+        def work(proceed: Proceed) -> RealSpread | None:
+            return real_spread(kept, shaking, Trying(proceed))
+
+        self.real_work.start(work)
+        self.as_real.setEnabled(False)
+
+    def _on_spread(self, found: RealSpread | None) -> None:
+        self.as_real.setEnabled(True)
+        if found is None:
+            self.session.notice("The real times tell too little: drive some more of one setting, or one that finishes.")
+            return
+        self.where = WHERE[0]
+        self._put("starts differ as the real times do", found.shaking)
+        self.session.notice(
+            f"{found.count} real times differ by {found.real_s:.2f} s (standard deviation), and now the model's by "
+            f"{found.model_s:.2f} s."
+        )
+
+    # --- showing
+
     def show_project(self) -> None:
         super().show_project()
+        shaken = self.session.setup.trial.shaken
+        self.about.setText(f"The same program {TRIES} times with other noise, shaken {in_words(shaken)}.")
+        for name, button in self.wheres.items():
+            button.setChecked(name == self.where)
+        for name, dial in self.shakers.items():
+            dial.set_value(getattr(self.shaking, name))
+        self.as_real.setVisible(self.where == WHERE[0] and bool(enough(self.session.project.kept)))
         self._show()
 
     def show_view(self) -> None:
@@ -101,6 +174,7 @@ class LuckSheet(Panel):
         self._show()
 
     def _on_failed(self, error: Exception) -> None:
+        self.as_real.setEnabled(True)
         self.session.notice(str(error))
         self._show()
 
