@@ -515,7 +515,7 @@ class WorkTest(WindowTest):
                            time_s=12.0, progress_mm=100.0)
             for speed, says in ((55.0, "a, b"), (56.0, "c, d"))
         )  # fmt: skip
-        sheet.holds = mock.Mock(spec=Robustness, setup=setup, worst=cases, together=None)
+        sheet.holds = mock.Mock(spec=Robustness, setup=setup, worst=cases, places=())
         for case in cases:
             sheet.watch(case)
             self.assertEqual(self.session.setup, case.setup)

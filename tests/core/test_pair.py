@@ -17,6 +17,7 @@ from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
 from irontrail.core.project import Setup, Trial, asks_for_second, with_one, with_second
 from irontrail.core.result import Trace, point_way
 from irontrail.core.robot.mount import Mount
+from irontrail.core.shaking import AT_EVENT
 from irontrail.core.steering.handles import handles, moved
 from irontrail.core.steering.laws.table import Case, Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, AtReading, CreepLeg, FollowLeg, StraightLeg, Trip
@@ -31,7 +32,7 @@ from irontrail.core.theory.turning import check_bends
 from irontrail.core.tune import ultimate_gain as rocking
 from irontrail.core.tune.axes import all_numbers, axis, foremost
 from irontrail.core.tune.batch import run_batch
-from irontrail.core.tune.robustness import STRAINS
+from irontrail.core.tune.robustness import strains_of
 from tests.support import lighthouse, setup_with, straight_mat
 
 STILL = {"light__sensor__noise": 0.0, "light__sensor__reading_step": 0.0}
@@ -557,7 +558,7 @@ class TuningTest(unittest.TestCase):
         self.assertEqual((table.neither, table.both), (Case(30.0, 30.0), Case(30.0, 30.0)))
 
     def test_the_robots_front_rises_with_both_sensors(self) -> None:
-        height = next(strain for strain in STRAINS if strain.short == "height")
+        height = next(strain for strain in strains_of(AT_EVENT) if strain.name == "sensor height")
         made = height.put(pair("difference", second__mount__height_mm=10.0), 3.0)
         self.assertEqual((made.robot.mount.height_mm, made.second.mount.height_mm), (11.0, 13.0))  # type: ignore[union-attr]
 

@@ -25,6 +25,7 @@ from irontrail.core.mat.route import Route, make_route, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
+from irontrail.core.remembered import Remembered
 from irontrail.core.result import Run
 from irontrail.core.robot.mount import Place
 from irontrail.core.steering.curve import SteeringCurve
@@ -38,7 +39,7 @@ if TYPE_CHECKING:
     from irontrail.core.light.spot import Blurred
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=256)
 def route(mat: Mat, reverse: bool) -> Route:
     """The route of a mat in one direction."""
     return make_route(mat, reverse)
@@ -84,12 +85,18 @@ def raster(mat: Mat) -> NDArray[np.float32]:
 _blurred_last: "deque[Blurred]" = deque(maxlen=1)
 
 
-@lru_cache(maxsize=8)
+# Many starts on worn mats, or at other heights, have a field each.
+_seen = Remembered(most_bytes=480_000_000)
+
+
 def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
 
-    seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
-    return seen_field(seen, eye, height_mm, _blurred_last)
+    def make() -> NDArray[np.float32]:
+        seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
+        return seen_field(seen, eye, height_mm, _blurred_last)
+
+    return _seen.get((mat, eye, height_mm), make)
 
 
 @lru_cache(maxsize=4)
@@ -113,7 +120,7 @@ def fields(setup: Setup) -> tuple[NDArray[np.float32], ...]:
     return tuple(field(setup.seen_by(which)) for which in setup.sensors)
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=256)
 def _printed(mat: Mat) -> Mat:
     """A mat with only what the sensor sees of it: another zone, spot or name is no other picture."""
     return replace(mat, name="", start=None, finish=None, spots=(), goal=0)

@@ -21,7 +21,7 @@ from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import draw_focus
 from irontrail.core.tune.batch import MEASURES
-from irontrail.core.tune.grid import LOST_SHARE, GridMap
+from irontrail.core.tune.grid import GridMap
 
 Floats = NDArray[np.float64]
 
@@ -190,7 +190,7 @@ class MapPicture(Keyed, Described, QWidget):
         self._draw_cells(
             painter, (values - low) / max(high - low, 1e-9), np.nan_to_num(share), self.devicePixelRatioF()
         )
-        self._draw_cliff(painter, share)
+        self._draw_cliff(painter, share, made.spec.share)
         self._draw_axes(painter, made, low, high)
 
     def _draw_cells(self, painter: QPainter, tones: Floats, share: Floats, ratio: float) -> None:
@@ -218,10 +218,10 @@ class MapPicture(Keyed, Described, QWidget):
             return 0.0, 1.0
         return float(known.min()), float(np.percentile(known, 92.0))
 
-    def _draw_cliff(self, painter: QPainter, share: Floats) -> None:
-        """A strong line between cells that mostly finish and cells that do not."""
+    def _draw_cliff(self, painter: QPainter, share: Floats, least: float) -> None:
+        """A strong line between cells that finish as often as is asked for and cells that do not."""
         painter.setPen(pen(self.theme.ink, 1.6))
-        known, good = np.isfinite(share), np.nan_to_num(share) >= LOST_SHARE
+        known, good = np.isfinite(share), np.nan_to_num(share) >= least - 1e-9
         aside = known[:, :-1] & known[:, 1:] & (good[:, :-1] != good[:, 1:])
         above = known[:-1] & known[1:] & (good[:-1] != good[1:])
         for j, i in zip(*np.nonzero(aside), strict=True):

@@ -1,7 +1,9 @@
 """How often it finishes under each strain: a row of squares, as large as it finishes often."""
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QHelpEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QToolTip
 
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.picture import Picture
@@ -22,10 +24,24 @@ class StrainBars(Picture):
         """Show other strains."""
         self.held = held
         self.setFixedHeight(int(ROW * len(held)))
-        self.setAccessibleDescription(
-            "; ".join(f"{each.strain.name} {100 * min(each.finished):.0f} % at worst" for each in held)
-        )
+        self.setAccessibleDescription("; ".join(each.says(int(np.argmin(each.good))) for each in held))
+        self.setMouseTracking(True)
         self.update()
+
+    def level_at(self, at: QPointF) -> tuple[int, int] | None:
+        """Which strain and which of its levels is at a point; None if none is."""
+        k = int(at.y() // ROW)
+        if not 0 <= k < len(self.held) or at.x() < LABEL:
+            return None
+        count = len(self.held[k].changes)
+        return k, min(int((at.x() - LABEL) / (self.width() - LABEL) * count), count - 1)
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            found = self.level_at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), self.held[found[0]].says(found[1]) if found is not None else "", self)
+            return True
+        return super().event(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme = QPainter(self), self.theme

@@ -1,4 +1,4 @@
-"""Time against swing: what each candidate came to, those that none beats in both joined, one to pick."""
+"""Time against swing, or against finishing: what each candidate came to, those that none beats joined, one to pick."""
 
 from dataclasses import dataclass
 
@@ -14,16 +14,18 @@ from irontrail.app.widgets.picture import Picture
 LEFT, TOP, RIGHT, LOW = 40.0, 10.0, 12.0, 34.0
 HEIGHT = 170
 NEAR_PX = 14.0
+# What time is weighed against: its name and unit.
+SWING, FINISHING = ("swing", "mm"), ("finish at the event", "%")
 # Each series has a sign of its own, so that none is told by colour alone.
 SIGNS = ("disc", "square", "triangle", "diamond")
 
 
 @dataclass(frozen=True)
 class Point:
-    """One outcome: time (s), swing (mm), a name, and which series it belongs to."""
+    """One outcome: time (s), what it is weighed against, a name, and which series it belongs to."""
 
     time_s: float
-    swing_mm: float
+    up: float
     name: str = ""
     series: int = 0
 
@@ -34,7 +36,7 @@ class TradeOffPicture(Keyed, Picture):
     chosen = Signal(int)
     pointed = Signal(int)
     ROLE = QAccessible.Role.Chart
-    WHERE = "On time against swing"
+    WHERE = "On time against swing or finishing"
     KEYS = (
         Key(("Left", "Right"), "from point to point", lambda view, name: view.go(int(way(name)[0]))),
         Key(("Return",), "take its numbers", lambda view, _: view.take()),
@@ -44,19 +46,21 @@ class TradeOffPicture(Keyed, Picture):
         super().__init__(theme, "Time against swing", HEIGHT)
         self.points: tuple[Point, ...] = ()
         self.joined = True
+        self.against = SWING
         self.now: Point | None = None
         self.at = -1
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip("Each point is a set of numbers: press one to take it, or use the arrows and Return.")
         self.setMouseTracking(True)
 
-    def set_points(self, points: tuple[Point, ...], now: Point | None, joined: bool = True) -> None:
+    def set_points(
+        self, points: tuple[Point, ...], now: Point | None, joined: bool = True, against: tuple[str, str] = SWING
+    ) -> None:
         """Show other points, and where the run as it is now stands; `joined` by a line in their order."""
-        self.points, self.now, self.joined = points, now, joined
+        self.points, self.now, self.joined, self.against = points, now, joined, against
         self.at = min(self.at, len(points) - 1)
-        self.setAccessibleDescription(
-            "; ".join(f"{point.name} {point.time_s:.2f} s, {point.swing_mm:.1f} mm".strip() for point in points[:12])
-        )
+        self.setAccessibleName(f"Time against {against[0]}")
+        self.setAccessibleDescription(self._told(points[:12]))
         self.update()
 
     def place(self, point: Point) -> QPointF:
@@ -65,7 +69,7 @@ class TradeOffPicture(Keyed, Picture):
         room = self._room()
         return QPointF(
             room.left() + (point.time_s - t0) / (t1 - t0) * room.width(),
-            room.bottom() - (point.swing_mm - w0) / (w1 - w0) * room.height(),
+            room.bottom() - (point.up - w0) / (w1 - w0) * room.height(),
         )
 
     def _room(self) -> QRectF:
@@ -75,8 +79,10 @@ class TradeOffPicture(Keyed, Picture):
         shown = [*self.points, *([self.now] if self.now is not None else [])]
         if not shown:
             return (0.0, 1.0), (0.0, 1.0)
-        times, swings = [p.time_s for p in shown], [p.swing_mm for p in shown]
+        times, swings = [p.time_s for p in shown], [p.up for p in shown]
         pad = 0.08 * (max(times) - min(times)) + 0.05
+        if self.against == FINISHING:
+            return (min(times) - pad, max(times) + pad), (min(*swings, 90.0) - 2.0, 100.0)
         return (min(times) - pad, max(times) + pad), (0.0, 1.12 * max(swings) + 0.1)
 
     def _nearest(self, at: QPointF) -> int:
@@ -122,7 +128,11 @@ class TradeOffPicture(Keyed, Picture):
         if not self.points:
             return "nothing found yet"
         shown = self.points[:12] if self.at < 0 else (self.points[self.at],)
-        return "; ".join(f"{point.name} {point.time_s:.2f} s, {point.swing_mm:.1f} mm".strip() for point in shown)
+        return self._told(shown)
+
+    def _told(self, points: tuple[Point, ...]) -> str:
+        unit = self.against[1]
+        return "; ".join(f"{point.name} {point.time_s:.2f} s, {point.up:.1f} {unit}".strip() for point in points)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme, room = QPainter(self), self.theme, self._room()
@@ -145,7 +155,7 @@ class TradeOffPicture(Keyed, Picture):
                 words, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{w0 + share * (w1 - w0):.1f}"
             )
         painter.drawText(QRectF(LEFT, self.height() - 16.0, room.width(), 14.0), centre, "time, s")
-        painter.drawText(QRectF(LEFT + 5.0, 0.0, 90.0, 14.0), Qt.AlignmentFlag.AlignVCenter, "swing, mm")
+        painter.drawText(QRectF(LEFT + 5.0, 0.0, 140.0, 14.0), Qt.AlignmentFlag.AlignVCenter, ", ".join(self.against))
         if self.joined and len(self.points) > 1:
             painter.setPen(pen(theme.slate, 1.4))
             painter.drawPolyline([self.place(point) for point in self.points])

@@ -6,7 +6,6 @@ from math import log2
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -155,6 +154,8 @@ class Look:
     @cached_property
     def to_other_lines_mm(self) -> Floats:
         """How far its sensor is from the middle of the nearest line that is not its own, in each row of its run."""
+        from scipy.spatial import cKDTree
+
         mat, (x, y) = self.setup.mat, point_way(self.run.trace, self.setup.reference)
         away = np.full(x.size, np.inf)
         for i, stroke in enumerate(mat.lines):

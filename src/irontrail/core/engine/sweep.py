@@ -116,7 +116,7 @@ def dealt(
             )
         return chunk.stop - first
 
-    with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=_step_back) as pool:
+    with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=step_back) as pool:
         for run in pool.map(work, range(0, count, CHUNK)):
             done += run
             going = going and proceed(done)
@@ -126,7 +126,7 @@ def dealt(
     return SweepResult(codes, time, progress, rms, worst, wobble, clipped, coast, stands, reached)
 
 
-def _step_back() -> None:
+def step_back() -> None:
     """Let a window's thread go first where all cores are busy; a system that cannot is left as it is."""
     with suppress(OSError, AttributeError):
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), STEP_BACK)

@@ -71,7 +71,6 @@ class Tuned:
     quantity: Quantity | None = None
     of: "Callable[[Program], float] | None" = None
     put: "Callable[[Program, float], Program] | None" = None
-    duels: bool = True
 
 
 @dataclass(frozen=True)
@@ -170,6 +169,7 @@ class Law:
     target_name: str = "target"
     uses_target: bool = True
     tuned_in_duels: bool = True
+    both: "Callable[[Program, float, float], Program] | None" = None
     alike: "Callable[[Program], bool] | None" = None
     evened: "Callable[[Program], Program] | None" = None
     gains: "Callable[[Program], Gains | None]" = lambda _program: None

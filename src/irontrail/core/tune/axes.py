@@ -1,5 +1,6 @@
 """The numbers that can be tuned: those of the project, and for laws with many powers a speed and a steer for all."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
 
 from irontrail.core.errors import IronTrailError
@@ -44,9 +45,9 @@ def path_of(tuned: Tuned) -> str:
 _TUNED = {path_of(tuned): tuned for law in DECIDING.values() for tuned in law.tuned}
 
 
-def of_law(law: LawName, in_duel: bool = False) -> tuple[str, ...]:
-    """The paths of a law's numbers, the foremost first; in a duel only those that every law has alike."""
-    return tuple(path_of(tuned) for tuned in DECIDING[law].tuned if tuned.duels or not in_duel)
+def of_law(law: LawName) -> tuple[str, ...]:
+    """The paths of a law's numbers, the foremost first."""
+    return tuple(path_of(tuned) for tuned in DECIDING[law].tuned)
 
 
 def is_of_a_law(path: str) -> bool:
@@ -96,6 +97,12 @@ class Axis:
             return replace(setup, program=tuned.put(setup.program, self.quantity.clamped(value)))
         return put(setup, self.path, value)
 
+    def rounded(self, value: float) -> float:
+        """A value as a team gives it to its robot: with the figures that are shown of it, inside the range."""
+        shown = self.quantity.shown_per_stored
+        made = round(value * shown, self.quantity.decimals) / shown
+        return min(max(made, self.low), self.high)
+
     def at(self, share: float) -> float:
         """The value at a share (0..1) of its range."""
         return self.low + share * (self.high - self.low)
@@ -104,6 +111,26 @@ class Axis:
         """A value as on screen, with a figure more than its dial where the range is fine."""
         text = f"{value * self.quantity.shown_per_stored:.{self.quantity.decimals}f}"
         return text.replace("-", "−")
+
+
+def put_all(setup: Setup, axes: Sequence[Axis], values: Sequence[float]) -> Setup:
+    """A setup with values on some axes, whatever their order and whatever stood there before.
+
+    Raises
+    ------
+    IronTrailError
+        If the setup has one of these numbers no more.
+    """
+    given = {each.path: (each, value) for each, value in zip(axes, values, strict=True)}
+    for law in DECIDING.values():
+        paths = [path_of(tuned) for tuned in law.tuned[:2]]
+        if law.both is not None and all(path in given for path in paths):
+            # Speed and steer of all its powers are one thing.
+            speed, steer = (each.quantity.clamped(value) for each, value in (given.pop(path) for path in paths))
+            setup = replace(setup, program=law.both(setup.program, speed, steer))
+    for each, value in given.values():
+        setup = each.put(setup, value)
+    return setup
 
 
 def axis(setup: Setup, path: str, low: float | None = None, high: float | None = None) -> Axis:
@@ -140,7 +167,16 @@ def _about(value: float, quantity: Quantity) -> tuple[float, float]:
 
 def own_numbers(setup: Setup) -> tuple[str, ...]:
     """The paths of the numbers of what a setup steers by: of its law or its table, and of its arrangement."""
-    return (*of_law(setup.program.chosen.name), *OF_PAIR.get(setup.program.arrangement, ()))
+    program = setup.program
+    return (*of_law(program.chosen.name), *OF_PAIR.get(program.arrangement, ()))
+
+
+def to_tune(setup: Setup) -> tuple[str, ...]:
+    """The paths that a search changes if not told otherwise: a setup's own numbers, and its target if it has one."""
+    program = setup.program
+    steers_by_target = program.chosen.uses_target and program.arrangement in ("one", "weighted")
+    named = setup.light.sensor.names_colours
+    return (*own_numbers(setup), *(("program.target",) if steers_by_target and not named else ()))
 
 
 def foremost(setup: Setup) -> tuple[str, ...]:

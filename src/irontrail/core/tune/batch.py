@@ -1,7 +1,10 @@
 """Many setups run at once, each so many times under perturbed conditions, and what they came to on average."""
 
+import os
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,7 +40,8 @@ class Batch:
 
     `finished` is the share of repeats that finished, shape (n,); each measure the mean over those that did, and NaN
     where none did; the share of spots missed that over all, since who does not finish misses its spot; `progress_mm`
-    the mean over all.
+    the mean over all. `single` has each repeat by itself, shape (n, repeats), NaN where it did not finish (its way is
+    there always).
     """
 
     repeats: int
@@ -96,6 +100,28 @@ class _Picked:
         return [self.runs.at(i) for i in self.places[chunk]]
 
 
+class _Driven:
+    """How many runs have been driven by all groups, and whether to go on."""
+
+    def __init__(self, proceed: Proceed) -> None:
+        self.going = True
+        self._proceed, self._done, self._lock = proceed, 0, Lock()
+
+    def telling(self) -> Proceed:
+        """What a group tells how many of its own it has driven."""
+        before = 0
+
+        def told(of_group: int) -> bool:
+            nonlocal before
+            with self._lock:
+                self._done += of_group - before
+                before = of_group
+                self.going = self.going and self._proceed(self._done)
+            return self.going
+
+        return told
+
+
 def run_batch(
     setups: Sequence[Setup],
     repeats: int = 1,
@@ -122,21 +148,28 @@ def run_batch(
     runs = _Runs(setups, repeats, first if first is not None else int(repeats > 1))
     single = {name: np.full(len(runs), np.nan) for name in (*MEASURES, "progress_mm")}
     outcome = np.zeros(len(runs), np.int64)
-    done, going = 0, True
+    groups = runs.together()
+    driven = _Driven(proceed)
 
-    def told(of_group: int) -> bool:
-        nonlocal going
-        going = going and proceed(done + of_group)
-        return going
-
-    for places in runs.together():
-        if not going:
-            return None
-        swept = derive.deal(_Picked(runs, places), threads, told)
+    def drive(places: list[int], inner: int | None) -> None:
+        if not driven.going:
+            return
+        swept = derive.deal(_Picked(runs, places), inner, driven.telling())
         outcome[places] = swept.outcome
         for name, column in single.items():
             column[places] = getattr(swept, name)
-        done += len(places)
+
+    cores = threads or os.cpu_count() or 1
+    if len(groups) > cores > 1:
+        from irontrail.core.engine.sweep import step_back
+
+        # What each sees is worked out by one core, so that many mats are seen at once.
+        with ThreadPoolExecutor(cores, initializer=step_back) as pool:
+            list(pool.map(lambda places: drive(places, 1), groups))
+    else:
+        for places in groups:
+            drive(places, threads)
+    going = driven.going
     return _averaged(outcome, single, len(setups), repeats) if going else None
 
 
@@ -152,4 +185,5 @@ def _averaged(outcome: NDArray[np.int64], single: dict[str, Floats], count: int,
         values[name] = np.divide(total, times, out=np.full(count, np.nan), where=times > 0)
     progress = single["progress_mm"].reshape(count, repeats).mean(axis=1)
     of_each = {name: np.where(reached, single[name].reshape(count, repeats), np.nan) for name in MEASURES}
+    of_each["progress_mm"] = single["progress_mm"].reshape(count, repeats)
     return Batch(repeats, times / repeats, progress, values, of_each)

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import Axis
+from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import MEASURES, run_batch
 
 Floats = NDArray[np.float64]
@@ -15,19 +16,20 @@ Floats = NDArray[np.float64]
 # Cells are run this many runs at a time, so that the map is seen to grow and can be called off.
 RUNS_AT_ONCE = 320
 COARSEST = 8
-# A cell that finishes less often than this is lost.
-LOST_SHARE = 0.5
+# The best cell is confirmed over so many starts that drew nothing of the map; so many cells may come to that.
+CONFIRMING, FIRST_CONFIRMED, MOST_CONFIRMED = 400, 1_000_000, 8
 
 
 @dataclass(frozen=True)
 class GridSpec:
-    """A map to be made: the setup, its two axes, cells along each, and repeats of each cell."""
+    """A map to be made: the setup, its two axes, cells along each, repeats of each, and how often one is to finish."""
 
     setup: Setup
     x: Axis
     y: Axis
     cells: int
     repeats: int
+    share: float = 0.95
 
     def value(self, axis: Axis, i: int) -> float:
         """The value in the middle of a cell."""
@@ -35,7 +37,7 @@ class GridSpec:
 
     def setup_at(self, i: int, j: int) -> Setup:
         """The setup of a cell: column i, row j from the bottom."""
-        return self.y.put(self.x.put(self.setup, self.value(self.x, i)), self.value(self.y, j))
+        return put_all(self.setup, (self.x, self.y), (self.value(self.x, i), self.value(self.y, j)))
 
     @property
     def runs(self) -> int:
@@ -71,35 +73,71 @@ class GridMap:
             filled |= take
         return np.where(filled, value, np.nan), np.where(filled, share, np.nan)
 
-    def best(self, measure: str, share: float = 1.0) -> tuple[int, int] | None:
-        """The cell (column, row) with the least measure of those that finish at least so often; None if none does."""
-        good = self.done & (self.finished >= share - 1e-9) & np.isfinite(self.values[measure])
-        if not good.any():
-            return None
-        j, i = np.unravel_index(int(np.argmin(np.where(good, self.values[measure], np.inf))), good.shape)
-        return int(i), int(j)
+    def holding(self, measure: str) -> list[tuple[int, int]]:
+        """The cells (column, row) that finish often enough, with all round them, by their measure, the least first."""
+        good = self.done & (self.finished >= self.spec.share - 1e-9)
+        # Beyond the edge of the map nothing is known, and nothing is asked.
+        around = np.pad(good, 1, constant_values=True)
+        n = self.spec.cells
+        for i in range(3):
+            for j in range(3):
+                good = good & around[j : j + n, i : i + n]
+        good &= np.isfinite(self.values[measure])
+        rows, columns = np.nonzero(good)
+        ranked = np.argsort(self.values[measure][rows, columns], kind="stable")
+        return [(int(columns[k]), int(rows[k])) for k in ranked]
+
+    @property
+    def off(self) -> tuple[Axis, ...]:
+        """The axes on which today's value is not on the map."""
+        setup = self.spec.setup
+        return tuple(axis for axis in (self.spec.x, self.spec.y) if not axis.low <= axis.of(setup) <= axis.high)
 
     def room(self) -> dict[str, float | None]:
-        """How far today's settings are from the lost region, each number changed by itself; None where it is not met.
+        """How far today's settings may move, one number at a time, until they finish less often than is asked for.
 
-        Keys: x below, x above, y below, y above; in the axes' stored units.
+        None where that is not met, or today is not on the map. Between cells it is interpolated, on shares that are
+        each the mean of a cell and those round it. Keys: x below, x above, y below, y above; in the axes' stored units.
         """
-        lost = self.done & (self.finished < LOST_SHARE)
-        spec = self.spec
-        now = [self._place(axis) for axis in (spec.x, spec.y)]
-        i, j = (int(np.clip(place, 0, spec.cells - 1)) for place in now)
-        found: dict[str, float | None] = {}
-        for name, line, axis, at in (("x", lost[j, :], spec.x, i), ("y", lost[:, i], spec.y, j)):
-            today, half = axis.of(spec.setup), 0.5 * (axis.high - axis.low) / spec.cells
-            below, above = np.flatnonzero(line[: at + 1]), np.flatnonzero(line[at:])
-            found[f"{name} below"] = max(today - spec.value(axis, int(below[-1])) - half, 0.0) if below.size else None
-            found[f"{name} above"] = (
-                max(spec.value(axis, at + int(above[0])) - half - today, 0.0) if above.size else None
-            )
+        found: dict[str, float | None] = dict.fromkeys(("x below", "x above", "y below", "y above"))
+        if self.off or not self.done.all():
+            return found
+        spec, smooth = self.spec, _smoothed(self.finished)
+        i, j = (min(int(self._place(axis)), spec.cells - 1) for axis in (spec.x, spec.y))
+        for name, line, axis in (("x", smooth[j, :], spec.x), ("y", smooth[:, i], spec.y)):
+            places = np.array([spec.value(axis, k) for k in range(spec.cells)])
+            today = axis.of(spec.setup)
+            for way, part in (("below", slice(None, None, -1)), ("above", slice(None))):
+                cliff = _cliff(places[part], line[part], today, spec.share)
+                found[f"{name} {way}"] = None if cliff is None else abs(cliff - today)
         return found
 
-    def _place(self, axis: Axis) -> int:
-        return int(np.floor((axis.of(self.spec.setup) - axis.low) / max(axis.high - axis.low, 1e-12) * self.spec.cells))
+    def _place(self, axis: Axis) -> float:
+        return (axis.of(self.spec.setup) - axis.low) / max(axis.high - axis.low, 1e-12) * self.spec.cells
+
+
+def _smoothed(share: Floats) -> Floats:
+    """Each cell's mean with those round it, shape as given."""
+    n = share.shape
+    padded = np.pad(share, 1, mode="edge")
+    around = [padded[j : j + n[0], i : i + n[1]] for i in range(3) for j in range(3)]
+    mean: Floats = np.mean(around, axis=0)
+    return mean
+
+
+def _cliff(places: Floats, share: Floats, today: float, least: float) -> float | None:
+    """Where along a line, from today on, the share falls below the least; None if it does not, or today is below."""
+    ahead = (places - today) * (1.0 if places[-1] > places[0] else -1.0) > 0.0
+    order = np.argsort(places)
+    now = float(np.interp(today, places[order], share[order]))
+    if now < least:
+        return None
+    before, high = today, now
+    for place, value in zip(places[ahead], share[ahead], strict=True):
+        if value < least:
+            return float(before + (place - before) * (high - least) / (high - value))
+        before, high = float(place), float(value)
+    return None
 
 
 def levels(cells: int) -> Iterator[list[tuple[int, int]]]:
@@ -151,3 +189,42 @@ def explore(
             if not going:
                 return None
     return GridMap(spec, done, finished, values)
+
+
+@dataclass(frozen=True)
+class BestCell:
+    """A cell (column, row) that holds with all round it, and what it came to over starts that drew nothing of the map.
+
+    `value` is the measure's mean; `good` of `starts` finished.
+    """
+
+    cell: tuple[int, int]
+    value: float
+    good: int
+    starts: int
+
+
+def best_cell(
+    made: GridMap, measure: str, proceed: Callable[[int], bool] = lambda _done: True, threads: int | None = None
+) -> BestCell | None:
+    """The cell with the least measure that holds with all round it, and on fresh starts; None if there is none.
+
+    Raises
+    ------
+    CalledOff
+        If `proceed` says no.
+    """
+    runs = 0
+    for cell in made.holding(measure)[:MOST_CONFIRMED]:
+        batch = run_batch([made.spec.setup_at(*cell)], CONFIRMING, _from(proceed, runs), threads, FIRST_CONFIRMED)
+        if batch is None:
+            raise CalledOff
+        runs += CONFIRMING
+        if batch.finished[0] >= made.spec.share - 1e-9:
+            good = round(float(batch.finished[0]) * CONFIRMING)
+            return BestCell(cell, float(batch.values[measure][0]), good, CONFIRMING)
+    return None
+
+
+def _from(proceed: Callable[[int], bool], before: int) -> Callable[[int], bool]:
+    return lambda done: proceed(before + done)

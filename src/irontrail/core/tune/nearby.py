@@ -5,16 +5,24 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
+from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import Axis, axis
+from irontrail.core.tune.axes import Axis, axis, put_all
 from irontrail.core.tune.batch import run_batch
+from irontrail.core.tune.differences import Difference, mean_of
+from irontrail.core.tune.tries import Tried, Trying
+
+Floats = NDArray[np.float64]
 
 # A number is tried so far to either side, as shares of today's value (of its range where that is small).
 SHARES = (-0.3, -0.15, 0.0, 0.15, 0.3)
 REPEATS = 5
-# What a change must be worth to be told: seconds as a share of the time, or millimetres of swing as a share of it.
-WORTH = 0.02
+# A change is chosen over so many starts and checked over others; it must save this share of the expected time.
+CHOOSING, CHECKING, FRESH_SET, WORTH = 20, 200, 29, 0.01
+# A run that fails counts as so many times as long, if a team does not say otherwise.
+FAILED_TIMES = 2.0
 # How many of the best single changes are tried in pairs.
 PAIRED = 4
 
@@ -40,19 +48,21 @@ class Nearby:
         return SHARES.index(0.0)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Advice:
-    """One or two changes, and what they do: finishes, time and swing before and after."""
+    """One or two changes: (number, today's value, another); and what they do over fresh starts.
 
-    changes: tuple[tuple[Axis, float, float], ...]
+    `saves` is by how much the expected time (s) is less, a failed run counted as so many times as long as today's.
+    """
+
+    changes: "Changes"
     setup: Setup
-    before: tuple[float, float, float]
-    after: tuple[float, float, float]
+    before: Tried
+    after: Tried
+    saves: Difference
 
 
-# Number, today's value, another; and the share of finishes, time (s) and swing (mm).
 Changes = tuple[tuple[Axis, float, float], ...]
-Three = tuple[float, float, float]
 
 
 def around(setup: Setup, which: Axis) -> tuple[float, ...]:
@@ -93,71 +103,76 @@ def what_next(
     paths: Sequence[str],
     proceed: Callable[[int], bool] = lambda _done: True,
     threads: int | None = None,
+    failed_times: float = FAILED_TIMES,
 ) -> tuple[Advice, ...] | None:
-    """The single change and the pair of changes that help most, if any does; None if it was called off.
+    """The single change and the pair of changes that save most, if any does; None if it was called off.
 
-    To finish more often comes first; then a shorter time, if the swing does not nearly double; where no time is to be
-    won, less swing.
+    What is least is the expected time of a run, one that fails counted as `failed_times` as long as today's. Chosen on
+    some shaken starts, and told of others: only what surely saves there, and by what is worth telling, is advised.
     """
-    near = look_nearby(setup, paths, proceed, threads)
-    if near is None:
+    trying = Trying(proceed, threads)
+    try:
+        return _advised(setup, paths, trying, failed_times)
+    except CalledOff:
         return None
-    before = _figures(near[0], near[0].today)
-    singles: list[tuple[Changes, Three]] = [
-        (((each.axis, each.values[each.today], each.values[i]),), _figures(each, i))
-        for each in near
-        for i in range(len(each.values))
-        if i != each.today and each.values[i] != each.values[each.today]
+
+
+def _advised(setup: Setup, paths: Sequence[str], trying: Trying, failed_times: float) -> tuple[Advice, ...]:
+    axes = [axis(setup, path) for path in paths]
+    singles = [
+        ((each, each.of(setup), value),)
+        for each in axes
+        for value in dict.fromkeys(each.quantity.clamped(_rounded(each, near)) for near in around(setup, each))
+        if value != each.of(setup)
     ]
-    singles = [single for single in singles if _worth(before, single[1]) > 0.0]
-    singles.sort(key=lambda single: -_worth(before, single[1]))
-    best = _one_each(singles)[:PAIRED]
-    pairs = [(first[0] + second[0]) for first, second in combinations(best, 2)]
-    done = len(near) * len(SHARES) * REPEATS
-    tried = []
+    today, *tried = trying([setup, *(_put(setup, changes) for changes in singles)], starts=CHOOSING)
+    failed = failed_times * (today.time_s if today.good else setup.trial.time_limit_s)
+    ranked = sorted(zip(singles, tried, strict=True), key=lambda each: _loss(each[1], failed).mean())
+    best = _one_each([changes for changes, over in ranked if _loss(over, failed).mean() < _loss(today, failed).mean()])
+    best = best[:PAIRED]
+    pairs = [first + second for first, second in combinations(best, 2)]
+    over_pairs = trying([_put(setup, pair) for pair in pairs], starts=CHOOSING) if pairs else []
+    found = best[:1]
     if pairs:
-        batch = run_batch([_put(setup, pair) for pair in pairs], REPEATS, lambda count: proceed(done + count), threads)
-        if batch is None:
-            return None
-        for i, pair in enumerate(pairs):
-            figures = float(batch.finished[i]), float(batch.values["time_s"][i]), float(batch.values["wobble_mm"][i])
-            tried.append((pair, figures))
-        tried.sort(key=lambda each: -_worth(before, each[1]))
-    advised = [Advice(changes, _put(setup, changes), before, after) for changes, after in best[:1]]
-    if tried and best and _worth(before, tried[0][1]) > _worth(before, best[0][1]) + WORTH:
-        advised.append(Advice(tried[0][0], _put(setup, tried[0][0]), before, tried[0][1]))
+        found.append(min(zip(pairs, over_pairs, strict=True), key=lambda each: _loss(each[1], failed).mean())[0])
+    if not found:
+        return ()
+    before, *after = trying([setup, *(_put(setup, changes) for changes in found)], fresh=FRESH_SET, starts=CHECKING)
+    worth = WORTH * float(_loss(before, failed).mean())
+    advised: list[Advice] = []
+    least = worth
+    for changes, over in zip(found, after, strict=True):
+        saves = mean_of(_loss(before, failed) - _loss(over, failed))
+        # A pair must save more than the single by as much again.
+        if saves is not None and saves.low > 0.0 and saves.mean > least:
+            advised.append(Advice(changes, _put(setup, changes), before, over, saves))
+            least = saves.mean + worth
     return tuple(advised)
 
 
-def _figures(near: Nearby, i: int) -> Three:
-    return near.finished[i], near.time_s[i], near.wobble_mm[i]
+def runs_of_next(paths: Sequence[str]) -> int:
+    """About how many runs it takes to find what to change next."""
+    pairs = PAIRED * (PAIRED - 1) // 2
+    return (1 + (len(SHARES) - 1) * len(paths) + pairs) * CHOOSING + 3 * CHECKING
 
 
-def _one_each(singles: list[tuple[Changes, Three]]) -> list[tuple[Changes, Three]]:
+def _loss(over: Tried, failed_s: float) -> Floats:
+    """What each start takes, one that failed counted as so long."""
+    return np.where(np.isfinite(over.times_s), over.times_s, failed_s)
+
+
+def _rounded(which: Axis, value: float) -> float:
+    shown = which.quantity.shown_per_stored
+    return round(value * shown, which.quantity.decimals) / shown
+
+
+def _one_each(ranked: list[Changes]) -> list[Changes]:
     """The best change of each number."""
-    seen: set[str] = set()
-    found = []
-    for changes, figures in singles:
-        if changes[0][0].path not in seen:
-            seen.add(changes[0][0].path)
-            found.append((changes, figures))
-    return found
+    found: dict[str, Changes] = {}
+    for changes in ranked:
+        found.setdefault(changes[0][0].path, changes)
+    return list(found.values())
 
 
 def _put(setup: Setup, changes: Changes) -> Setup:
-    for each, _, value in changes:
-        setup = each.put(setup, value)
-    return setup
-
-
-def _worth(before: Three, after: Three) -> float:
-    """How much better one outcome is than another; 0 or less if it is not worth telling."""
-    if after[0] != before[0]:
-        return 10.0 * (after[0] - before[0])
-    if after[0] == 0.0:
-        return 0.0
-    faster, calmer = 1.0 - after[1] / before[1], 1.0 - after[2] / max(before[2], 0.1)
-    if np.isnan(faster) or calmer < -0.8 or faster < -WORTH:
-        return 0.0
-    worth = faster + 0.1 * calmer
-    return worth if worth > WORTH else 0.0
+    return put_all(setup, [which for which, _, _ in changes], [value for _, _, value in changes])

@@ -1,29 +1,37 @@
-"""A search for the best numbers within limits: candidates are drawn round the best so far, ever closer to it.
+"""A search for the best numbers within limits, in rounds from different places, confirmed on starts it never saw.
 
 The evolution strategy with an adapted covariance of N. Hansen ("The CMA Evolution Strategy: A Tutorial", 2016), by his
 own package, goes by the order of its candidates alone; those that break a limit come after all that keep it.
 """
 
-import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import Axis
+from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import MEASURES, Batch, run_batch
+from irontrail.core.tune.cloud import Cloud
+from irontrail.core.tune.differences import mean_of, share_between
+from irontrail.core.tune.event import Event
 
 Floats = NDArray[np.float64]
 
-# Candidates that are confirmed at the end, and the starts each has to show itself in.
-FINALISTS, CONFIRMING = 8, 20
-# How far the first candidates spread, as a share of each range.
-FIRST_SPREAD = 0.25
-# It stops when so many generations in a row were no better by this share.
-PATIENCE, BETTER_SHARE = 10, 0.001
+# A round ends when so many generations in a row were no better by this share.
+PATIENCE, BETTER_SHARE = 8, 0.001
+# Rounds go on until the best of two come so near to each other, or there have been so many.
+AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.02, 2, 5
+# The foremost of a round are looked at over so many starts that the search did not see.
+FOREMOST, LOOKS = 10, 40
+# What is told is told of so many starts that chose nothing; so many candidates may come to that.
+CONFIRMING, AT_EVENT, MOST_CONFIRMED = 400, 200, 8
+# The numbers of the first of those starts, and of those that each round has for itself.
+FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
+# A neighbour that finishes less often than is asked for by so much has fallen off.
+FALLS_OFF, A_LITTLE = 0.05, 0.01
 
 
 @dataclass(frozen=True)
@@ -41,15 +49,21 @@ class Limits:
 
 @dataclass(frozen=True)
 class SearchSpec:
-    """A search: where it begins, what it may change, what is to be least, the limits, and how long it may take."""
+    """A search: where it begins, what it may change, what is to be least, the limits, and how long it may take.
+
+    With an `event`, all is judged as it is there. `repeats` are the starts of a candidate, `generations` those of a
+    round at most.
+    """
 
     setup: Setup
     axes: tuple[Axis, ...]
     measure: str = "time_s"
     limits: Limits = Limits()
-    repeats: int = 5
-    generations: int = 60
+    repeats: int = 6
+    generations: int = 40
     seed: int = 1
+    event: Event | None = None
+    rounds: int = MOST_ROUNDS
 
     @property
     def population(self) -> int:
@@ -57,27 +71,52 @@ class SearchSpec:
         return 8 + 4 * len(self.axes)
 
     @property
+    def confirming(self) -> int:
+        """Over how many starts what it tells is confirmed."""
+        return CONFIRMING if self.event is None else AT_EVENT
+
+    @property
     def runs(self) -> int:
-        """How many runs it takes at most."""
-        return self.population * self.repeats * self.generations + 2 * FINALISTS * CONFIRMING
+        """How many runs it takes, if two rounds agree after half of their generations."""
+        of_round = self.population * self.repeats * self.generations // 2 + (FOREMOST + 2 * len(self.axes)) * LOOKS
+        return min(LEAST_ROUNDS, self.rounds) * of_round + 2 * self.confirming
 
     def setup_of(self, values: tuple[float, ...]) -> Setup:
         """The setup with some values on its axes."""
-        setup = self.setup
-        for axis, value in zip(self.axes, values, strict=True):
-            setup = axis.put(setup, value)
-        return setup
+        return put_all(self.setup, self.axes, values)
+
+    def tried_as(self, values: tuple[float, ...]) -> Setup:
+        """That setup as it is tried: here, or as it will be at the event."""
+        made = self.setup_of(values)
+        return made if self.event is None else self.event.there(made)
+
+
+@dataclass(frozen=True)
+class Sure:
+    """What a candidate came to on starts that did not choose it: with 95 % intervals of finish share and time."""
+
+    good: int
+    starts: int
+    time_s: tuple[float, float]
+
+    @property
+    def share(self) -> tuple[float, float]:
+        """Between what shares it truly finishes."""
+        return share_between(self.good, self.starts)
 
 
 @dataclass(frozen=True)
 class Candidate:
-    """Some values and what they came to: share of finishes, and the mean of each measure over those."""
+    """Some values and what they came to: share of finishes, and the mean of each measure over those.
+
+    `sure` is there once it has been confirmed.
+    """
 
     values: tuple[float, ...]
     finished: float
     progress_mm: float
     figures: tuple[tuple[str, float], ...]
-    confirmed: bool = False
+    sure: Sure | None = None
 
     def figure(self, name: str) -> float:
         """A measure; NaN if it never finished."""
@@ -86,9 +125,11 @@ class Candidate:
 
 @dataclass(frozen=True)
 class Found:
-    """A search as far as it has come: the best so far, its course, and the trade-offs of time against swing.
+    """A search as far as it has come: the best so far, its course, and the trade-offs.
 
-    `course` holds the best value after each generation, NaN while none kept the limits.
+    `course` holds the best value after each generation of all rounds, NaN while none kept the limits; `trade_offs` are
+    those that none beats in both time and swing, or at an event in both time and finishing. It is
+    `settled` once it is over, and has `agreed` if the best of two rounds came near to each other.
     """
 
     spec: SearchSpec
@@ -97,6 +138,13 @@ class Found:
     trade_offs: tuple[Candidate, ...]
     runs: int
     says: str = ""
+    settled: bool = False
+    agreed: bool = False
+
+    @property
+    def keeps(self) -> bool:
+        """Whether the best keeps the limits."""
+        return self.best is not None and keeps(self.spec.limits, self.best)
 
 
 def keeps(limits: Limits, candidate: Candidate) -> bool:
@@ -116,11 +164,6 @@ def broken(limits: Limits, candidate: Candidate) -> float:
     return over
 
 
-def _order(spec: SearchSpec, candidate: Candidate) -> tuple[float, float]:
-    value = candidate.figure(spec.measure)
-    return broken(spec.limits, candidate), value if np.isfinite(value) else np.inf
-
-
 def search(
     spec: SearchSpec,
     tell: Callable[[Found, int], bool] = lambda _found, _done: True,
@@ -130,87 +173,213 @@ def search(
 
     The same spec finds the same on any number of threads.
     """
-    seen: list[Candidate] = []
-    course: list[float] = []
-    runs, stale, says = 0, 0, ""
-    cloud = _Cloud(spec)
-    for generation in range(spec.generations):
-        shares = cloud.draw()
-        values = [tuple(axis.at(float(s)) for axis, s in zip(spec.axes, row, strict=True)) for row in shares]
-        if generation == 0:
-            # Today's settings are one of the first.
-            values[0] = tuple(axis.of(spec.setup) for axis in spec.axes)
-        told = partial(_tell, tell, _found(spec, seen, course, runs), runs)
-        batch = run_batch([spec.setup_of(each) for each in values], spec.repeats, told, threads)
-        if batch is None:
-            return None
-        runs += len(values) * spec.repeats
-        candidates = [_candidate(batch, i, each) for i, each in enumerate(values)]
-        seen += candidates
-        cloud.learn([_order(spec, candidate) for candidate in candidates])
-        best = _best(spec, seen)
-        value = best.figure(spec.measure) if best is not None and keeps(spec.limits, best) else np.nan
-        better = bool(course) and value < course[-1] * (1.0 - BETTER_SHARE)
-        stale = 0 if better or not course or np.isnan(course[-1]) else stale + 1
-        course.append(value)
-        if not tell(_found(spec, seen, course, runs), runs):
-            return None
-        if stale >= PATIENCE:
-            says = f"It has found nothing better for {PATIENCE} rounds."
-            break
-    else:
-        says = f"It was still finding better after {spec.generations} rounds."
-    return _confirmed(spec, seen, course, runs, says, tell, threads)
-
-
-def _tell(tell: Callable[[Found, int], bool], so_far: Found, before: int, done: int) -> bool:
-    """Tell of a batch under way."""
-    return tell(so_far, before + done)
-
-
-def _confirmed(
-    spec: SearchSpec,
-    seen: list[Candidate],
-    course: list[float],
-    runs: int,
-    says: str,
-    tell: Callable[[Found, int], bool],
-    threads: int | None,
-) -> Found | None:
-    """The foremost candidates once more, over as many perturbed starts as a team would want to see."""
-    front = _front(spec, seen)
-    spread = (
-        [front[i] for i in sorted(set(np.linspace(0, len(front) - 1, FINALISTS).round().astype(int)))] if front else []
-    )
-    foremost = sorted(seen, key=lambda each: _order(spec, each))[:FINALISTS]
-    finalists = list(dict.fromkeys([*foremost, *spread]))
-    so_far = _found(spec, seen, course, runs)
-    setups = [spec.setup_of(each.values) for each in finalists]
-    batch = run_batch(setups, CONFIRMING, partial(_tell, tell, so_far, runs), threads)
-    if batch is None:
+    try:
+        return _Search(spec, tell, threads).found()
+    except CalledOff:
         return None
-    sure = [_candidate(batch, i, each.values, confirmed=True) for i, each in enumerate(finalists)]
-    runs += len(finalists) * CONFIRMING
-    best = min(sure, key=lambda each: _order(spec, each))
-    if not keeps(spec.limits, best):
-        says += " Nothing keeps all the limits."
-    return Found(spec, best, tuple(course), tuple(_front(spec, sure)), runs, says)
 
 
-def _found(spec: SearchSpec, seen: list[Candidate], course: list[float], runs: int) -> Found:
-    return Found(spec, _best(spec, seen), tuple(course), tuple(_front(spec, seen)), runs)
+class _Search:
+    """What a search has seen so far."""
+
+    def __init__(self, spec: SearchSpec, tell: Callable[[Found, int], bool], threads: int | None) -> None:
+        self.spec, self.tell, self.threads = spec, tell, threads
+        self.seen: dict[tuple[float, ...], Candidate] = {}
+        self.looked: dict[tuple[float, ...], Candidate] = {}
+        self.falls: dict[tuple[float, ...], str] = {}
+        self.of_rounds: list[Candidate] = []
+        self.course: list[float] = []
+        self.runs = 0
+        # What is shown while runs are under way.
+        self.shown = Found(spec, None, (), (), 0)
+
+    def found(self) -> Found:
+        spec = self.spec
+        for number in range(spec.rounds):
+            self._round(number)
+            if number + 1 >= LEAST_ROUNDS and self._agree():
+                break
+        return self._confirmed()
+
+    # --- a round
+
+    def _round(self, number: int) -> None:
+        """Draw candidates, ever closer to the best, from a place of its own; then look at its foremost anew."""
+        spec = self.spec
+        best = min(self.of_rounds, key=self._order, default=None)
+        today = tuple(axis.rounded(axis.of(spec.setup)) for axis in spec.axes)
+        # The first begins with today's numbers, the second anywhere, those after it near the best.
+        begin = today if number == 0 else None if number == 1 or best is None else best.values
+        cloud = Cloud(spec.axes, begin, spec.population, spec.seed + 101 * number, near=number > 1)
+        first = 1 + (spec.seed * MOST_ROUNDS + number) * OF_A_ROUND
+        of_round: dict[tuple[float, ...], Candidate] = {}
+        stale, least = 0, np.inf
+        for generation in range(spec.generations):
+            drawn = [
+                tuple(axis.rounded(axis.at(float(s))) for axis, s in zip(spec.axes, row, strict=True))
+                for row in cloud.draw()
+            ]
+            if generation == 0 and begin is not None:
+                drawn[0] = begin
+            new = list(dict.fromkeys(values for values in drawn if values not in of_round))
+            of_round |= self._try(new, spec.repeats, first)
+            cloud.learn([self._order(of_round[values]) for values in drawn])
+            self.seen |= {values: of_round[values] for values in new}
+            value = min((self._order(each) for each in of_round.values()), default=(np.inf, np.inf))
+            good = value[1] if value[0] == 0.0 else np.inf
+            stale = stale + 1 if good >= least * (1.0 - BETTER_SHARE) and np.isfinite(least) else 0
+            least = min(least, good)
+            known = [each for each in self.course if np.isfinite(each)]
+            self.course.append(min([*known, good]) if known or np.isfinite(good) else np.nan)
+            self._show()
+            if stale >= PATIENCE:
+                break
+        foremost = sorted(of_round.values(), key=self._order)[:FOREMOST]
+        self._look(each.values for each in [*foremost, *_spread(_front(spec, of_round.values()))])
+        # So little is known of a candidate by the starts of its round that the best is chosen anew.
+        ranked = sorted((self.looked[each.values] for each in foremost), key=self._order)
+        self.of_rounds.append(next((each for each in ranked if self._holds(each)), ranked[0]))
+
+    def _agree(self) -> bool:
+        """Whether the best of two rounds came near to each other."""
+        spec = self.spec
+        ranked = sorted(self.of_rounds, key=self._order)[:2]
+        one, other = (each.figure(spec.measure) for each in ranked)
+        return all(keeps(spec.limits, each) for each in ranked) and other <= one * (1.0 + AGREE)
+
+    # --- trying
+
+    def _try(self, values: Iterable[tuple[float, ...]], starts: int, first: int) -> dict[tuple[float, ...], Candidate]:
+        values = list(values)
+        if not values:
+            return {}
+        before = self.runs
+
+        def proceed(done: int) -> bool:
+            return self.tell(self.shown, before + done)
+
+        batch = run_batch([self.spec.tried_as(each) for each in values], starts, proceed, self.threads, first)
+        if batch is None:
+            raise CalledOff
+        self.runs += len(values) * starts
+        return {each: _candidate(batch, i, each) for i, each in enumerate(values)}
+
+    def _look(self, values: Iterable[tuple[float, ...]]) -> None:
+        """Look at candidates over starts that no round has."""
+        self.looked |= self._try(
+            dict.fromkeys(each for each in values if each not in self.looked), LOOKS, FIRST_LOOK
+        )  # fmt: skip
+
+    def _holds(self, candidate: Candidate) -> bool:
+        """Whether a candidate holds when one of its numbers is set a little otherwise: by 1 %, or a step.
+
+        One that breaks its limits is not asked about.
+        """
+        spec = self.spec
+        if not keeps(spec.limits, candidate):
+            return False
+        if candidate.values not in self.falls:
+            beside = _neighbours(spec.axes, candidate.values)
+            tried = self._try([each for _, each in beside], LOOKS, FIRST_LOOK)
+            fallen = [name for name, each in beside if tried[each].finished < spec.limits.finishes - FALLS_OFF]
+            self.falls[candidate.values] = fallen[0] if fallen else ""
+        return not self.falls[candidate.values]
+
+    # --- the end
+
+    def _confirmed(self) -> Found:
+        """The foremost that holds, over many starts that chose nothing; the next one if it breaks its limits there."""
+        spec = self.spec
+        ranked = sorted(self.looked.values(), key=self._order)
+        tried: list[Candidate] = []
+        for candidate in ranked:
+            if len(tried) >= MOST_CONFIRMED or (tried and not keeps(spec.limits, candidate)):
+                break
+            if keeps(spec.limits, candidate) and not self._holds(candidate):
+                continue
+            tried.append(self._sure(candidate))
+            if keeps(spec.limits, tried[-1]):
+                break
+        best = min(tried, key=self._order, default=ranked[0])
+        if best.sure is None:
+            best = self._sure(best)
+        trade_offs, agreed = self._trade_offs(), len(self.of_rounds) > 1 and self._agree()
+        return Found(spec, best, tuple(self.course), trade_offs, self.runs, self._says(best), True, agreed)
+
+    def _sure(self, candidate: Candidate) -> Candidate:
+        spec = self.spec
+        before = self.runs
+        batch = run_batch(
+            [spec.tried_as(candidate.values)], spec.confirming, lambda done: self.tell(self.shown, before + done),
+            self.threads, FIRST_CONFIRMED,
+        )  # fmt: skip
+        if batch is None:
+            raise CalledOff
+        self.runs += spec.confirming
+        made = _candidate(batch, 0, candidate.values)
+        time = mean_of(batch.single["time_s"][0])
+        between = (time.low, time.high) if time is not None else (np.nan, np.nan)
+        sure = Sure(round(made.finished * spec.confirming), spec.confirming, between)
+        return Candidate(made.values, made.finished, made.progress_mm, made.figures, sure)
+
+    def _says(self, best: Candidate) -> str:
+        spec = self.spec
+        if not keeps(spec.limits, best):
+            return "Nothing keeps all the limits."
+        said = []
+        order = self._order(best)
+        over = [name for values, name in self.falls.items() if name and self._order(self.looked[values]) < order]
+        if over:
+            names = ", ".join(dict.fromkeys(over))
+            count = f"{len(over)} that were" if len(over) > 1 else "one that was"
+            said.append(f"Passed over {count} faster and fall off when {names} is set a little otherwise.")
+            if len(over) == 1:
+                said[-1] = said[-1].replace("fall off", "falls off")
+        kept = sorted(each.figure(spec.measure) for each in self.of_rounds if keeps(spec.limits, each))
+        if len(kept) > 1 and self._agree():
+            apart = 100.0 * (kept[1] / kept[0] - 1.0) if kept[0] > 0.0 else 0.0
+            said.append(f"Two searches from different places agree within {max(apart, 0.1):.1f} %.")
+        elif spec.rounds > 1:
+            said.append(f"{len(self.of_rounds)} searches from different places do not agree: better may be found.")
+        return " ".join(said)
+
+    def _trade_offs(self) -> tuple[Candidate, ...]:
+        if self.spec.event is not None:
+            self._look(each.values for each in _spread(_safer(self.seen.values())))
+            return tuple(_safer(self.looked.values()))
+        return tuple(_front(self.spec, self.looked.values()))
+
+    def _order(self, candidate: Candidate) -> tuple[float, float]:
+        value = candidate.figure(self.spec.measure)
+        return broken(self.spec.limits, candidate), value if np.isfinite(value) else np.inf
+
+    def _show(self) -> None:
+        spec = self.spec
+        best = min(self.seen.values(), key=self._order, default=None)
+        front = _front(spec, self.seen.values()) if spec.event is None else _safer(self.seen.values())
+        self.shown = Found(spec, best, tuple(self.course), tuple(front), self.runs)
+        if not self.tell(self.shown, self.runs):
+            raise CalledOff
 
 
-def _best(spec: SearchSpec, seen: list[Candidate]) -> Candidate | None:
-    return min(seen, key=lambda each: _order(spec, each), default=None)
+def _neighbours(axes: tuple[Axis, ...], values: tuple[float, ...]) -> list[tuple[str, tuple[float, ...]]]:
+    """Each number moved by what a team may be off by, up and down: whose it is, and the values."""
+    found = []
+    for i, axis in enumerate(axes):
+        step = max(A_LITTLE * abs(values[i]), 10.0**-axis.quantity.decimals / axis.quantity.shown_per_stored)
+        for way in (-1.0, 1.0):
+            moved = axis.quantity.clamped(values[i] + way * step)
+            if moved != values[i]:
+                found.append((axis.quantity.label, (*values[:i], moved, *values[i + 1 :])))
+    return found
 
 
-def _candidate(batch: Batch, i: int, values: tuple[float, ...], confirmed: bool = False) -> Candidate:
+def _candidate(batch: Batch, i: int, values: tuple[float, ...]) -> Candidate:
     figures = tuple((name, float(batch.values[name][i])) for name in MEASURES)
-    return Candidate(values, float(batch.finished[i]), float(batch.progress_mm[i]), figures, confirmed)
+    return Candidate(values, float(batch.finished[i]), float(batch.progress_mm[i]), figures)
 
 
-def _front(spec: SearchSpec, seen: list[Candidate]) -> list[Candidate]:
+def _front(spec: SearchSpec, seen: Iterable[Candidate]) -> list[Candidate]:
     """Those that finish often enough and that none beats in both time and swing, the fastest first."""
     good = [each for each in seen if each.finished >= spec.limits.finishes - 1e-9]
     good.sort(key=lambda each: (each.figure("time_s"), each.figure("wobble_mm")))
@@ -221,39 +390,27 @@ def _front(spec: SearchSpec, seen: list[Candidate]) -> list[Candidate]:
     return front
 
 
-class _Cloud:
-    """Where candidates are drawn: a normal cloud over the shares (0..1) of the axes, turned back at their ends."""
+def _safer(seen: Iterable[Candidate]) -> list[Candidate]:
+    """Those that none beats in both time and finishing, the fastest first; who finishes less than half is none."""
+    good = sorted(
+        (each for each in seen if each.finished >= 0.5), key=lambda each: (each.figure("time_s"), -each.finished)
+    )
+    front: list[Candidate] = []
+    for each in good:
+        if not front or each.finished > front[-1].finished + 1e-9:
+            front.append(each)
+    return front
 
-    def __init__(self, spec: SearchSpec) -> None:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
-            import cma
 
-        span = [axis.high - axis.low or 1.0 for axis in spec.axes]
-        start = [(axis.of(spec.setup) - axis.low) / width for axis, width in zip(spec.axes, span, strict=True)]
-        random = np.random.default_rng(spec.seed)
-        options = {
-            "bounds": [0.0, 1.0],
-            "popsize": spec.population,
-            "verbose": -9,
-            # Its own stream of random numbers: nothing of the search depends on what else draws them.
-            "randn": lambda *shape: random.standard_normal(shape),
-            "seed": np.nan,
-        }
-        # One number alone is searched as two, the second of which does nothing: the package asks for two.
-        self.count = len(start)
-        start += [0.5] * (2 - self.count)
-        self.strategy = cma.CMAEvolutionStrategy(np.clip(start, 0.05, 0.95).tolist(), FIRST_SPREAD, options)
-        self.drawn: list[Floats] = []
+def _spread(front: list[Candidate], count: int = FOREMOST) -> list[Candidate]:
+    """Some of a front, from one end to the other."""
+    places = sorted(set(np.linspace(0, len(front) - 1, count).round().astype(int))) if front else []
+    return [front[i] for i in places]
 
-    def draw(self) -> Floats:
-        """Candidates, shape (population, axes), as shares of their ranges."""
-        self.drawn = self.strategy.ask()
-        return np.array(self.drawn)[:, : self.count]
 
-    def learn(self, order: list[tuple[float, float]]) -> None:
-        """Move and reshape the cloud by the order of its candidates alone."""
-        ranked = sorted(range(len(order)), key=lambda i: order[i])
-        ranks = np.empty(len(order))
-        ranks[ranked] = np.arange(len(order))
-        self.strategy.tell(self.drawn, ranks.tolist())
+def cost_of_safety(trade_offs: Iterable[Candidate]) -> tuple[float, float] | None:
+    """How much finishing (share) is won for how much time (s) from the fastest to the surest; None if there is one."""
+    front = _safer(trade_offs)
+    if len(front) < 2:
+        return None
+    return front[-1].finished - front[0].finished, front[-1].figure("time_s") - front[0].figure("time_s")

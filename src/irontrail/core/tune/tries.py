@@ -100,6 +100,10 @@ class Trying:
             tried.append(Tried(setup, times, swings))
         return tried
 
+    def goes_on(self, more: int) -> bool:
+        """So many more runs are being driven elsewhere; whether to go on."""
+        return self._proceed(self.runs + more)
+
     def told(self, more: int) -> None:
         """So many more runs are being driven elsewhere; raises CalledOff if there is to be an end."""
         if not self._proceed(self.runs + more):

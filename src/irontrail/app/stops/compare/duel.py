@@ -13,8 +13,8 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.project import KeptRun
 from irontrail.core.quantity import Quantity
-from irontrail.core.tune.duel import Duel, Duellist, DuelSpec, duel
-from irontrail.core.tune.search import Limits
+from irontrail.core.tune.duel import Duel, Duellist, DuelSpec, duel, in_words
+from irontrail.core.tune.search import Candidate, Limits
 
 SWING = Quantity(
     "swing at most",
@@ -85,8 +85,8 @@ class DuelSheet(WorkingPanel):
         verb = "are" if self.of_sensors else "is"
         pronoun = "they" if self.of_sensors else "it"
         self.about.setText(
-            f"{who} {verb} tuned on this mat with this robot by the same search, with as many runs, to finish 19 of "
-            f"20 shaken starts as fast as {pronoun} can."
+            f"{who} {verb} tuned on this mat with this robot by the same search, to finish 95 % of shaken starts as "
+            f"fast as {pronoun} can; then all drive the same fresh starts."
         )
 
     def start(self) -> None:
@@ -109,52 +109,69 @@ class DuelSheet(WorkingPanel):
     def show_result(self, result: Duel) -> None:
         self._show(result)
         self.keep.setEnabled(True)
-        best = min(result.duellists, key=lambda each: (each.best.finished < 0.95, each.best.figure("time_s")))
-        slowest = max(result.duellists, key=lambda each: each.best.figure("time_s"))
-        gap = slowest.best.figure("time_s") - best.best.figure("time_s")
-        self.says.setText(
-            f"At its best {best.name} is fastest, {gap:.2f} s before {slowest.name}. Press one to take its numbers."
-        )
+        self.says.setText(f"{_capital(in_words(result))} Press one to take its numbers.")
 
     def _show(self, made: Duel) -> None:
         self.duel = made
         clear(self._table)
         self.take_buttons = {}
-        for column, words in enumerate(
-            ("sensors" if made.spec.of_sensors else "law", "finishes", "time, s", "swing, mm", "clipped")
-        ):
+        headings = (
+            "sensors" if made.spec.of_sensors else "law",
+            "come through",
+            "time, s",
+            "swing, mm",
+            "to the next, s",
+        )
+        for column, words in enumerate(headings):
             self._table.addWidget(self._label(words, "quiet"), 0, column)
-        for row, each in enumerate(made.duellists, 1):
+        order = made.ranked or tuple(range(len(made.duellists)))
+        for row, i in enumerate(order, 1):
+            each = made.duellists[i]
             take = QPushButton(each.name)
             take.setProperty("small", "true")
             take.setToolTip(self._numbers(each))
             take.clicked.connect(lambda _checked=False, each=each: self.take(each))
             self._table.addWidget(take, row, 0)
             self.take_buttons[each.name] = take
-            best = each.best
-            texts = (
-                f"{round(20 * best.finished)} of 20", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}",
-                f"{100 * best.figure('clipped_share'):.0f} %",
-            )  # fmt: skip
-            for column, text in enumerate(texts, 1):
-                self._table.addWidget(self._label(text, "words"), row, column)
+            for column, text in enumerate(self._row(made, order, row - 1), 1):
+                self._table.addWidget(self._label(text, "heading" if made.winner == i else "words"), row, column)
+        shown = [each for each in made.duellists if self._best(each).finished > 0.0]
         points = tuple(
-            Point(each.best.figure("time_s"), each.best.figure("wobble_mm"), each.name, i)
-            for i, each in enumerate(made.duellists)
-            if each.best.finished > 0.0
+            Point(self._best(each).figure("time_s"), self._best(each).figure("wobble_mm"), each.name, i)
+            for i, each in enumerate(shown)
         )
         self.picture.set_points(points, None, joined=False)
+
+    @staticmethod
+    def _best(each: Duellist) -> Candidate:
+        assert each.found.best is not None
+        return each.found.best
+
+    def _row(self, made: Duel, order: tuple[int, ...], place: int) -> tuple[str, str, str, str]:
+        """What stands beside one: how often it comes through, time, swing, and the gap to who comes after it."""
+        i = order[place]
+        each = made.duellists[i]
+        best, tried = self._best(each), made.tried[i] if made.tried else None
+        if tried is None:
+            return f"{100 * best.finished:.0f} %", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}", ""
+        gap = made.against(i, order[place + 1]).time if place + 1 < len(order) else None
+        says = "" if gap is None else f"{gap.mean:.2f} ± {gap.high - gap.mean:.2f}"
+        if not each.keeps:
+            says = "breaks a limit"
+        if not tried.good:
+            return tried.of_starts, "–", "–", says
+        return tried.of_starts, f"{tried.time_s:.2f}", f"{tried.swing_mm:.1f}", says
 
     @staticmethod
     def _numbers(each: Duellist) -> str:
         return ", ".join(
             f"{axis.quantity.label} {axis.shown(value)}"
-            for axis, value in zip(each.found.spec.axes, each.best.values, strict=True)
+            for axis, value in zip(each.found.spec.axes, DuelSheet._best(each).values, strict=True)
         )
 
     def _on_chosen(self, i: int) -> None:
         if self.duel is not None:
-            self.take([each for each in self.duel.duellists if each.best.finished > 0.0][i])
+            self.take([each for each in self.duel.duellists if self._best(each).finished > 0.0][i])
 
     def take(self, each: Duellist) -> None:
         """Steer as one of them did, as one step."""
@@ -178,3 +195,7 @@ class DuelSheet(WorkingPanel):
         ]
         self.session.document.apply("keep the duellists", replace(project, kept=(*project.kept, *made)))
         self.session.notice(f"Runs {made[0].number} to {made[-1].number} are kept; see the race.")
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

@@ -12,10 +12,16 @@ from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
-from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, own_numbers
-from irontrail.core.tune.nearby import Advice, Nearby, look_nearby, what_next
+from irontrail.core.quantity import Quantity
+from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, own_numbers, put_all
+from irontrail.core.tune.nearby import FAILED_TIMES, Advice, Nearby, look_nearby, runs_of_next, what_next
+from irontrail.core.tune.tries import Tried
 
 MOST_DIALS = 5
+FAILED = Quantity(
+    "a failed run counts", "times", 1.0, 10.0, 0.5, 1.0, 1,
+    says="A run that fails counts as so many times as long as one that finishes: how much you fear it.",
+)  # fmt: skip
 
 
 class DialsSheet(WorkingPanel):
@@ -48,6 +54,8 @@ class DialsSheet(WorkingPanel):
         row.addWidget(self.drop)
         self.add_rule()
         self.add_work("What to change next", self.ask_next, "Find the one or two changes that help most.")
+        self.failed = self.add_number(FAILED, 1.0, 5.0, lambda _value, _settled: None)
+        self.failed.set_value(FAILED_TIMES)
         self.says = self.add_words("", "quiet")
         self._advised = QVBoxLayout()
         self.column.addLayout(self._advised)
@@ -107,22 +115,29 @@ class DialsSheet(WorkingPanel):
         """Look for the one or two changes that help most."""
         setup = self.session.setup
         paths = tuple(dict.fromkeys((*foremost(setup), *self.paths)))
-        self.begin(lambda tell: what_next(setup, paths, lambda done: tell(None, done)), 25 * len(paths) + 30)
+        failed = self.failed.value
+
+        def job(tell):  # type: ignore[no-untyped-def]
+            return what_next(setup, paths, lambda done: tell(None, done), failed_times=failed)
+
+        self.begin(job, runs_of_next(paths))
 
     def show_result(self, result: tuple[Advice, ...]) -> None:
         self.advice = result
         clear(self._advised)
         self.try_buttons = []
         if not result:
-            self.says.setText("None of these numbers, changed by a third or less, makes today's run better.")
+            self.says.setText("None of these numbers, changed by a third or less, surely makes today's runs better.")
             return
-        before = result[0].before
-        self.says.setText(f"Now: {_told(before)}.")
+        self.says.setText(f"Now: {_told(result[0].before)}.")
         for advice in result:
             words = ", ".join(
                 f"{which.quantity.label} {which.shown(was)} → {which.shown(to)}" for which, was, to in advice.changes
             )
-            button = LinesButton(f"{words}\n{_told(advice.after)}")
+            saves = advice.saves
+            button = LinesButton(
+                f"{words}\n{_told(advice.after)}\nsaves {saves.mean:.2f} s a run ({saves.low:.2f} to {saves.high:.2f})"
+            )
             button.setToolTip(f"Try it: {words}")
             button.clicked.connect(lambda _checked=False, advice=advice: self._try(advice))
             self._advised.addWidget(button)
@@ -131,8 +146,8 @@ class DialsSheet(WorkingPanel):
     def _try(self, advice: Advice) -> None:
         setup = self.session.setup
         try:
-            for which, _, value in advice.changes:
-                setup = which.put(setup, value)
+            axes, values = zip(*((which, value) for which, _, value in advice.changes), strict=True)
+            setup = put_all(setup, axes, values)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -177,9 +192,8 @@ class DialsSheet(WorkingPanel):
             self.looker.request((view.setup, tuple(self.paths)))
 
 
-def _told(figures: tuple[float, float, float]) -> str:
-    """Share of finishes, time and swing in words."""
-    finished, time, swing = figures
-    if finished == 0.0:
+def _told(over: Tried) -> str:
+    """How often it finishes, time and swing in words."""
+    if not over.good:
         return "does not finish"
-    return f"{time:.2f} s, swing {swing:.1f} mm, finishes {100 * finished:.0f} %"
+    return f"{over.time_s:.2f} s, swing {over.swing_mm:.1f} mm, {over.of_starts} fresh starts finish"

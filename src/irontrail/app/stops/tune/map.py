@@ -18,9 +18,9 @@ from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import Setup
 from irontrail.core.result import Run
-from irontrail.core.tune.axes import all_numbers, foremost
+from irontrail.core.tune.axes import all_numbers, foremost, put_all
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
-from irontrail.core.tune.grid import GridMap, GridSpec, explore
+from irontrail.core.tune.grid import CONFIRMING, BestCell, GridMap, GridSpec, best_cell, explore
 from irontrail.files import map_csv
 
 CELLS = (10, 20, 30, 50, 100)
@@ -43,6 +43,7 @@ class MapSheet(WorkingPanel):
         super().__init__(session, theme)
         self.hand = self.trail_hand = TrailHand(self)
         self.map: GridMap | None = None
+        self.best: BestCell | None = None
         self.measure, self.cells, self.repeats = "time_s", 20, 5
         self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
         self.retired.connect(self._pointer.close)
@@ -72,7 +73,7 @@ class MapSheet(WorkingPanel):
         self.says.setAlignment(Qt.AlignmentFlag.AlignTop)
         row = self.add_row()
         for words, tip, act in (
-            ("Take the best", "The numbers of the best cell that always finishes", self.take_best),
+            ("Take the best", "The numbers of the best cell that holds with all beside it", self.take_best),
             ("CSV …", "Save the map as a table", lambda: self._ask("CSV", "csv", self.save_csv)),
             ("PNG …", "Save the map as a picture", lambda: self._ask("PNG", "png", self.save_png)),
         ):
@@ -97,6 +98,7 @@ class MapSheet(WorkingPanel):
     def _set_measure(self, short: str) -> None:
         self.measure = next(name for name, words in SHORT.items() if words == short)
         self._show_map(self.map)
+        self._confirm()
         self.show_project()
 
     # --- drawing
@@ -110,40 +112,71 @@ class MapSheet(WorkingPanel):
             return
         spec = GridSpec(self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats)
         self._show_map(None)
-        self.begin(lambda tell: explore(spec, tell), spec.runs)
+        measure = self.measure
+
+        def job(tell):  # type: ignore[no-untyped-def]
+            made = explore(spec, tell)
+            if made is None:
+                return None
+            return made, measure, best_cell(made, measure, lambda done: tell(made, spec.runs + done))
+
+        self.begin(job, spec.runs + CONFIRMING)
+
+    def _confirm(self) -> None:
+        """The best cell by another measure, over fresh starts."""
+        made, measure = self.map, self.measure
+        if made is None or not made.done.all() or self.work.running:
+            return
+
+        def job(tell):  # type: ignore[no-untyped-def]
+            return made, measure, best_cell(made, measure, lambda done: tell(None, done))
+
+        self.begin(job, CONFIRMING)
 
     def show_partial(self, partial: GridMap) -> None:
         if partial.done.any() and (self.map is None or partial.done.sum() != self.map.done.sum()):
             self._show_map(partial)
 
-    def show_result(self, result: GridMap) -> None:
-        self._show_map(result)
+    def show_result(self, result: tuple[GridMap, str, BestCell | None]) -> None:
+        made, measure, best = result
+        self._show_map(made, best)
+        if measure != self.measure:
+            self._confirm()
 
-    def _show_map(self, made: GridMap | None) -> None:
-        self.map = made
+    def _show_map(self, made: GridMap | None, best: BestCell | None = None) -> None:
+        self.map, self.best = made, best
         self.picture.set_map(made, self.measure)
         self.says.setText(self._cliff(made) if made is not None else "")
 
     def _cliff(self, made: GridMap) -> str:
-        """How far today's settings are from the lost region, and what the best cell does."""
-        said = []
-        room = made.room()
-        for name, axis in (("x", made.spec.x), ("y", made.spec.y)):
-            up, down = room[f"{name} above"], room[f"{name} below"]
-            unit = axis.quantity.unit
-            if up is not None:
-                said.append(f"{axis.quantity.label} may rise by {axis.shown(up)} {unit}".rstrip())
-            if down is not None:
-                said.append(f"{axis.quantity.label} may fall by {axis.shown(down)} {unit}".rstrip())
-        words = "Before the line is lost " + ", ".join(said) + ". " if said else "No cliff is near today's settings. "
-        best = made.best(self.measure)
-        if best is not None:
-            measure = MEASURES[self.measure]
-            value = made.values[self.measure][best[1], best[0]]
-            words += (
-                f"Best that always finishes: {self._named(made.spec, *best)}, {measure.shown(value)} {measure.unit}."
+        """How far today's settings may move, and what the best cell does."""
+        spec, share = made.spec, f"{100 * made.spec.share:g} %"
+        if not made.done.all():
+            return ""
+        if made.off:
+            names = " and ".join(
+                f"{axis.quantity.label} {axis.shown(axis.of(spec.setup))} {axis.quantity.unit}".rstrip()
+                for axis in made.off
             )
-        return words
+            words = f"Today's {names} lies off the map. "
+        else:
+            said = []
+            for name, axis in (("x", spec.x), ("y", spec.y)):
+                for way, verb in (("above", "rise"), ("below", "fall")):
+                    by = made.room()[f"{name} {way}"]
+                    if by is not None:
+                        said.append(
+                            f"{axis.quantity.label} may {verb} by {axis.shown(by)} {axis.quantity.unit}".rstrip()
+                        )
+            words = f"Alone, and still {share} finish: {', '.join(said)}. " if said else ""
+            words = words or f"No cliff near today's numbers is on the map, or they finish less than {share}. "
+        if self.best is None:
+            return words + ("" if self.work.running else f"No cell holds {share} together with all beside it.")
+        measure = MEASURES[self.measure]
+        return (
+            f"{words}Best with all beside it: {self._named(spec, *self.best.cell)}: "
+            f"{measure.shown(self.best.value)} {measure.unit}, {self.best.good} of {self.best.starts} fresh starts."
+        )
 
     @staticmethod
     def _named(spec: GridSpec, i: int, j: int) -> str:
@@ -179,22 +212,21 @@ class MapSheet(WorkingPanel):
     def take(self, i: int, j: int) -> None:
         """Take a cell's numbers, as one step."""
         if self.map is not None:
-            spec, setup = self.map.spec, self.session.setup
+            spec = self.map.spec
             try:
-                for axis, place in ((spec.x, i), (spec.y, j)):
-                    setup = axis.put(setup, spec.value(axis, place))
+                values = spec.value(spec.x, i), spec.value(spec.y, j)
+                setup = put_all(self.session.setup, (spec.x, spec.y), values)
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
             self.session.edit(self._named(spec, i, j), setup)
 
     def take_best(self) -> None:
-        """Take the numbers of the best cell that always finishes."""
-        best = self.map.best(self.measure) if self.map is not None else None
-        if best is None:
-            self.session.notice("There is no cell yet that always finishes.")
+        """Take the numbers of the best cell that holds."""
+        if self.best is None:
+            self.session.notice("There is no cell yet that holds together with all beside it.")
         else:
-            self.take(*best)
+            self.take(*self.best.cell)
 
     # --- out
 

@@ -9,15 +9,18 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.axis_picker import AxisPicker
 from irontrail.app.widgets.course_picture import CoursePicture
 from irontrail.app.widgets.dial import Dial
-from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+from irontrail.app.widgets.trade_off_picture import FINISHING, Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity
-from irontrail.core.tune.axes import all_numbers, own_numbers
+from irontrail.core.tune.axes import all_numbers, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
-from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, keeps, search
+from irontrail.core.tune.event import Event
+from irontrail.core.tune.search import LOOKS, Candidate, Found, Limits, SearchSpec, cost_of_safety, search
 
 MOST_AXES = 6
+# Where the numbers are to be good.
+GOALS = ("here", "at the event")
 # What a search can be for, by its word.
 SHORT = {name: measure.short for name, measure in MEASURES.items() if name != "clipped_share"}
 FINISHES = Quantity(
@@ -72,6 +75,8 @@ class SearchSheet(WorkingPanel):
         self._measures = self.add_choice(
             "Least", tuple(SHORT.values()), self._set_measure, says="Look for the least {}.", across=len(OF_LINE) - 1
         )
+        self.goals = self.add_choice("For", GOALS, self._set_goal, says="Judge every candidate as it is {}.")
+        self.goal = GOALS[0]
         self.pickers: list[AxisPicker] = []
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(4)
@@ -121,6 +126,10 @@ class SearchSheet(WorkingPanel):
         self.measure = next(name for name, words in SHORT.items() if words == short)
         self.show_project()
 
+    def _set_goal(self, goal: str) -> None:
+        self.goal = goal
+        self.show_project()
+
     def _set_count(self, count: int) -> None:
         """So many numbers to change."""
         paths = all_numbers(self.session.setup)
@@ -155,7 +164,8 @@ class SearchSheet(WorkingPanel):
         if len({axis.path for axis in axes}) < len(axes):
             self.session.notice("A number stands twice among those to change; choose another.")
             return
-        spec = SearchSpec(self.session.setup, axes, self.measure, self.limits)
+        event = Event.of(self.session.project) if self.goal == GOALS[1] else None
+        spec = SearchSpec(self.session.setup, axes, self.measure, self.limits, event=event)
         self.begin(lambda tell: search(spec, tell), spec.runs)
 
     def show_partial(self, partial: Found) -> None:
@@ -168,11 +178,15 @@ class SearchSheet(WorkingPanel):
     def _show_found(self, found: Found) -> None:
         self.found = found
         self.course.set_course(found.course, MEASURES[found.spec.measure].unit)
-        points = tuple(Point(each.figure("time_s"), each.figure("wobble_mm")) for each in found.trade_offs)
         view, now = self.session.view, None
-        if view is not None and view.figures.outcome == "finished":
-            now = Point(view.figures.time_s, view.figures.wobble_mm)
-        self.picture.set_points(points, now)
+        if found.spec.event is not None:
+            points = tuple(Point(each.figure("time_s"), 100.0 * each.finished) for each in found.trade_offs)
+            self.picture.set_points(points, None, against=FINISHING)
+        else:
+            points = tuple(Point(each.figure("time_s"), each.figure("wobble_mm")) for each in found.trade_offs)
+            if view is not None and view.figures.outcome == "finished":
+                now = Point(view.figures.time_s, view.figures.wobble_mm)
+            self.picture.set_points(points, now)
         self.says.setText(self._words(found))
         self.best.setEnabled(found.best is not None)
 
@@ -180,9 +194,15 @@ class SearchSheet(WorkingPanel):
         best = found.best
         if best is None:
             return "Nothing has been tried yet."
-        if not keeps(found.spec.limits, best):
-            return f"Nothing keeps the limits yet; the nearest finishes {100 * best.finished:.0f} %. {found.says}"
-        return f"Best: {self._told(found, best)}. {found.says}".strip()
+        if not found.keeps:
+            if not found.settled:
+                return f"Nothing keeps the limits yet; the nearest finishes {100 * best.finished:.0f} %."
+            return f"Nothing keeps all the limits. The nearest: {self._told(found, best)}."
+        said = [f"Best: {self._told(found, best)}.", found.says]
+        cost = cost_of_safety(found.trade_offs) if found.spec.event is not None and found.settled else None
+        if cost is not None:
+            said.append(f"From the fastest to the surest: {100 * cost[0]:.0f} % more finish, for {cost[1]:.2f} s.")
+        return " ".join(said).strip()
 
     @staticmethod
     def _told(found: Found, candidate: Candidate) -> str:
@@ -190,10 +210,19 @@ class SearchSheet(WorkingPanel):
             f"{axis.quantity.label} {axis.shown(value)}"
             for axis, value in zip(found.spec.axes, candidate.values, strict=True)
         )
-        sure = "of 20 starts" if candidate.confirmed else "so far"
+        time, swing = candidate.figure("time_s"), candidate.figure("wobble_mm")
+        sure = candidate.sure
+        if sure is None:
+            # Only looked at, or still being searched.
+            often = f"finishes {100 * candidate.finished:.0f} %" + (
+                f" of {LOOKS} starts" if found.settled else " so far"
+            )
+            return f"{values}: {time:.2f} s, swing {swing:.1f} mm, {often}"
+        low, high = (100.0 * share for share in sure.share)
+        where = "fresh starts" if found.spec.event is None else "fresh starts at the event"
         return (
-            f"{values}: {candidate.figure('time_s'):.2f} s, swing {candidate.figure('wobble_mm'):.1f} mm, "
-            f"finishes {100 * candidate.finished:.0f} % {sure}"
+            f"{values}: {time:.2f} s ({sure.time_s[0]:.2f} to {sure.time_s[1]:.2f}), swing {swing:.1f} mm; "
+            f"{sure.good} of {sure.starts} {where} finish ({low:.1f} to {high:.1f} %)"
         )
 
     def _on_pointed(self, i: int) -> None:
@@ -219,8 +248,7 @@ class SearchSheet(WorkingPanel):
         was = found.spec.setup.program
         try:
             setup = replace(setup, program=replace(setup.program, law=was.law, arrangement=was.arrangement))
-            for axis, value in zip(found.spec.axes, candidate.values, strict=True):
-                setup = axis.put(setup, value)
+            setup = put_all(setup, found.spec.axes, candidate.values)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -235,7 +263,7 @@ class SearchSheet(WorkingPanel):
         if setup.program.steers_by != self._steers_by:
             self._steers_by = setup.program.steers_by
             self._set_count(0 if not self.pickers else len(self.pickers))
-            foremost = own_numbers(setup)
+            foremost = to_tune(setup)[:MOST_AXES]
             self._set_count(len(foremost))
             for picker, path in zip(self.pickers, foremost, strict=True):
                 picker.set_setup(setup, paths, path)
@@ -247,6 +275,8 @@ class SearchSheet(WorkingPanel):
             self._measures[SHORT[name]].setVisible(bool(setup.mat.spots))
         if self.measure in OF_SPOT and not setup.mat.spots:
             self.measure = "time_s"
+        for name, button in self.goals.items():
+            button.setChecked(name == self.goal)
         for name, button in self._measures.items():
             button.setChecked(name == SHORT[self.measure])
         self.best.setEnabled(self.found is not None and self.found.best is not None)

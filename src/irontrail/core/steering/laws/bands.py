@@ -262,6 +262,7 @@ BANDS = Law(
         ),
     ),
     uses_target=False,
+    both=_with,
     listed=_listed,
     swapped=_swapped,
     unused=_unused,

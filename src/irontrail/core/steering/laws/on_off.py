@@ -236,5 +236,6 @@ ON_OFF = Law(
     swapped=_swapped,
     harder=_harder,
     within=_within,
+    both=_with,
     listed=_listed,
 )  # fmt: skip

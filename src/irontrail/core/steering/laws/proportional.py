@@ -156,7 +156,7 @@ PROPORTIONAL = Law(
     tuned=(
         Tuned("speed", 20.0, 100.0),
         Tuned("proportional.gain", 0.1, 2.5),
-        Tuned("proportional.dark_ratio", 0.4, 2.5, duels=False),
+        Tuned("proportional.dark_ratio", 0.4, 2.5),
     ),
     gain="gain",
     alike=is_alike,

@@ -130,5 +130,6 @@ TABLE = Law(
         ),
     ),
     uses_target=False,
+    both=_with,
     listed=_listed,
 )  # fmt: skip

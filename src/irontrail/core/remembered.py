@@ -1,0 +1,39 @@
+"""Arrays that are remembered up to so many bytes, the one asked for longest ago forgotten first."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from threading import Lock
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+class Remembered:
+    """Arrays by key.
+
+    Parameters
+    ----------
+    most_bytes : int
+        How much is kept; a single array that is larger is made anew each time.
+    """
+
+    def __init__(self, most_bytes: int) -> None:
+        self.most_bytes = most_bytes
+        self._kept: OrderedDict[Hashable, NDArray[np.float32]] = OrderedDict()
+        self._bytes = 0
+        self._lock = Lock()
+
+    def get(self, key: Hashable, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
+        """The array of a key, made if it is not there."""
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        made = make()
+        with self._lock:
+            if key not in self._kept and made.nbytes <= self.most_bytes:
+                self._kept[key] = made
+                self._bytes += made.nbytes
+            while self._bytes > self.most_bytes:
+                self._bytes -= self._kept.popitem(last=False)[1].nbytes
+        return made

@@ -1,0 +1,66 @@
+"""Where candidates are drawn: a normal cloud over the ranges of some numbers, turned back at their ends."""
+
+import warnings
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.tune.axes import Axis
+
+Floats = NDArray[np.float64]
+
+# How far the first candidates spread, as a share of each range; and where they begin near the best.
+FIRST_SPREAD, NEAR_SPREAD = 0.25, 0.08
+
+
+class Cloud:
+    """Draws candidates as shares of their ranges, and moves by their order alone.
+
+    Parameters
+    ----------
+    begin : tuple of float or None
+        The values in its middle; None is anywhere.
+    near : bool
+        Begin close round them.
+    """
+
+    def __init__(
+        self, axes: Sequence[Axis], begin: tuple[float, ...] | None, population: int, seed: int, near: bool = False
+    ) -> None:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
+            import cma
+
+        random = np.random.default_rng(seed)
+        span = [axis.high - axis.low or 1.0 for axis in axes]
+        if begin is None:
+            start = random.uniform(0.2, 0.8, len(span)).tolist()
+        else:
+            start = [(value - axis.low) / width for axis, width, value in zip(axes, span, begin, strict=True)]
+        options = {
+            "bounds": [0.0, 1.0],
+            "popsize": population,
+            "verbose": -9,
+            # Its own stream of random numbers: nothing of the search depends on what else draws them.
+            "randn": lambda *shape: random.standard_normal(shape),
+            "seed": np.nan,
+        }
+        # One number alone is searched as two, the second of which does nothing: the package asks for two.
+        self.count = len(start)
+        start += [0.5] * (2 - self.count)
+        spread = NEAR_SPREAD if near else FIRST_SPREAD
+        self.strategy = cma.CMAEvolutionStrategy(np.clip(start, 0.02, 0.98).tolist(), spread, options)
+        self.drawn: list[Floats] = []
+
+    def draw(self) -> Floats:
+        """Candidates, shape (population, axes), as shares of their ranges."""
+        self.drawn = self.strategy.ask()
+        return np.array(self.drawn)[:, : self.count]
+
+    def learn(self, order: list[tuple[float, float]]) -> None:
+        """Move and reshape the cloud by the order of its candidates alone."""
+        ranked = sorted(range(len(order)), key=lambda i: order[i])
+        ranks = np.empty(len(order))
+        ranks[ranked] = np.arange(len(order))
+        self.strategy.tell(self.drawn, ranks.tolist())
