@@ -53,9 +53,11 @@ class MapTest(TuneTest):
         self.drawn()
         self.assertTrue(self.sheet.map.done.all())
         self.assertEqual(self.sheet.button.text(), "Draw the map")
-        self.assertIn("Before the line is lost", self.sheet.says.text())
+        share = self.sheet.map.share_today
+        self.assertIn(f"By this map today's numbers finish {100 * share:.0f} %. Best with", self.sheet.says.text())
+        self.assertIn(f"{self.sheet.best.good} of 400 fresh starts", self.sheet.says.text())
         picture = self.sheet.picture
-        i, j = self.sheet.map.best("time_s")
+        i, j = self.sheet.best.cell
         at = picture.cell_rect(i, j).center().toPoint()
         QTest.mouseMove(picture, at)
         self.wait_for(lambda: self.sheet.trail_hand.trail is not None)
@@ -71,10 +73,22 @@ class MapTest(TuneTest):
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
         self.press(self.sheet.measure_buttons["swing"])
+        self.done()
         self.assertEqual(picture.measure, "wobble_mm")
+        self.assertEqual(self.sheet.map.holding("wobble_mm")[0], self.sheet.best.cell)
         by_swing = self.painted(picture, "rust")
         self.press(self.sheet.measure_buttons["time"])
+        self.done()
         self.assertNotEqual(self.painted(picture), by_swing)
+
+    def test_today_off_the_map_is_told(self) -> None:
+        self.session.set_value("program.speed", 99.0)
+        self.settle(self.session)
+        self.sheet.across.low.setText("40")
+        self.sheet.across.high.setText("60")
+        self.sheet.across.low.editingFinished.emit()
+        self.drawn()
+        self.assertIn("Today's speed 99 % lies off the map.", self.sheet.says.text())
 
     def test_how_often_a_cell_finishes_is_told_by_its_size(self) -> None:
         self.drawn()
@@ -140,8 +154,9 @@ class SearchTest(TuneTest):
     def test_a_search_within_limits_is_taken_from(self) -> None:
         self.assertEqual(
             [picker.axis.path for picker in self.sheet.pickers],
-            ["program.speed", "program.pid.kp", "program.pid.ki", "program.pid.kd"],
+            ["program.speed", "program.pid.kp", "program.pid.ki", "program.pid.kd", "program.target"],
         )
+        self.press(self.sheet.fewer)
         self.press(self.sheet.fewer)
         self.press(self.sheet.fewer)
         self.sheet.swing.edit_to(5.0)
@@ -151,7 +166,8 @@ class SearchTest(TuneTest):
         found = self.sheet.found
         self.assertGreaterEqual(found.best.finished, 0.95)
         self.assertLessEqual(found.best.figure("wobble_mm"), 5.0)
-        self.assertIn("of 20 starts", self.sheet.says.text())
+        sure = found.best.sure
+        self.assertIn(f"{sure.good} of 400 fresh starts finish", self.sheet.says.text())
         self.press(self.sheet.best)
         self.settle(self.session)
         self.assertLess(self.session.view.figures.time_s, before.time_s)
@@ -213,6 +229,9 @@ class DialsTest(TuneTest):
         self.settle(self.session)
         self.assertLess(self.session.view.figures.time_s, before)
         self.wait_for(lambda: self.sheet.looker.idle)
+        advice = self.sheet.advice[0]
+        self.assertIn(f"saves {advice.saves.mean:.2f} s a run", self.sheet.try_buttons[0].text())
+        self.assertIn("of 200 fresh starts finish", self.sheet.says.text())
 
 
 class RockingTest(TuneTest):
@@ -245,9 +264,19 @@ class EventTest(TuneTest):
         self.settle(self.session)
         self.press(self.sheet.button)
         self.done()
-        self.assertEqual(len(self.sheet.bars.held), 6)
-        self.assertIn("% finish", self.sheet.says.text())
+        self.assertEqual(len(self.sheet.bars.held), 7)
         self.painted(self.sheet.bars, "rust", "ink")
+        texts = [self.sheet._places.itemAt(i).widget().text() for i in range(self.sheet._places.count())]
+        place = self.sheet.holds.places[2]
+        self.assertIn(place.name, texts)
+        self.assertIn(f"{100 * place.share[1]:.0f} to {100 * place.share[2]:.0f} %", texts)
+        self.assertEqual(self.sheet.bars.level_at(QPointF(self.sheet.bars.width() - 3.0, 50.0)), (1, 6))
+        faster = self.session.setup
+        self.assertTrue(self.sheet.bought_buttons[0].text().startswith("Speed "))
+        self.press(self.sheet.bought_buttons[0])
+        self.assertLess(self.session.setup.program.speed, 62.0)
+        self.session.document.undo()
+        self.assertEqual(self.session.setup, faster)
         before = self.session.setup
         self.press(self.sheet.worst_buttons[0])
         self.settle(self.session)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
+from irontrail.core.light.profile import bilinear
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import MEASURES, run_batch
@@ -16,6 +17,8 @@ Floats = NDArray[np.float64]
 # Cells are run this many runs at a time, so that the map is seen to grow and can be called off.
 RUNS_AT_ONCE = 320
 COARSEST = 8
+# Of the cell before, the cell, and the one after, in what is read between cells.
+WEIGHTS = (0.25, 0.5, 0.25)
 # The best cell is confirmed over so many starts that drew nothing of the map; so many cells may come to that.
 CONFIRMING, FIRST_CONFIRMED, MOST_CONFIRMED = 400, 1_000_000, 8
 
@@ -97,7 +100,7 @@ class GridMap:
         """How far today's settings may move, one number at a time, until they finish less often than is asked for.
 
         None where that is not met, or today is not on the map. Between cells it is interpolated, on shares that are
-        each the mean of a cell and those round it. Keys: x below, x above, y below, y above; in the axes' stored units.
+        each the mean of a cell with those round it. Keys: x below, x above, y below, y above; in the axes' stored units.
         """
         found: dict[str, float | None] = dict.fromkeys(("x below", "x above", "y below", "y above"))
         if self.off or not self.done.all():
@@ -112,17 +115,28 @@ class GridMap:
                 found[f"{name} {way}"] = None if cliff is None else abs(cliff - today)
         return found
 
+    @property
+    def share_today(self) -> float | None:
+        """How often today's settings finish, as the map has it; None where they are not on it."""
+        if self.off or not self.done.all():
+            return None
+        spec, smooth = self.spec, _smoothed(self.finished)
+        x, y = (np.array([self._place(axis)]) for axis in (spec.x, spec.y))
+        return float(bilinear(smooth[None].astype(np.float32), x, y)[0, 0])
+
     def _place(self, axis: Axis) -> float:
         return (axis.of(self.spec.setup) - axis.low) / max(axis.high - axis.low, 1e-12) * self.spec.cells
 
 
 def _smoothed(share: Floats) -> Floats:
-    """Each cell's mean with those round it, shape as given."""
+    """Each cell's mean with those round it, the nearer with the more weight; shape as given."""
     n = share.shape
     padded = np.pad(share, 1, mode="edge")
-    around = [padded[j : j + n[0], i : i + n[1]] for i in range(3) for j in range(3)]
-    mean: Floats = np.mean(around, axis=0)
-    return mean
+    made: Floats = np.zeros(n)
+    for j, up in enumerate(WEIGHTS):
+        for i, across in enumerate(WEIGHTS):
+            made += up * across * padded[j : j + n[0], i : i + n[1]]
+    return made
 
 
 def _cliff(places: Floats, share: Floats, today: float, least: float) -> float | None:

@@ -168,8 +168,12 @@ class MapSheet(WorkingPanel):
                         said.append(
                             f"{axis.quantity.label} may {verb} by {axis.shown(by)} {axis.quantity.unit}".rstrip()
                         )
-            words = f"Alone, and still {share} finish: {', '.join(said)}. " if said else ""
-            words = words or f"No cliff near today's numbers is on the map, or they finish less than {share}. "
+            today = made.share_today or 0.0
+            if today < spec.share:
+                words = f"By this map today's numbers finish {100 * today:.0f} %. "
+            else:
+                near = f"Alone, and still {share} finish: {', '.join(said)}. "
+                words = near if said else "No cliff is on the map beside today's numbers. "
         if self.best is None:
             return words + ("" if self.work.running else f"No cell holds {share} together with all beside it.")
         measure = MEASURES[self.measure]
