@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.stops.compare import duel as duel_sheet
+from irontrail.app.theme import KEPT_DASHES
 from irontrail.core.tune.duel import DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.support import WindowTest
@@ -76,6 +77,34 @@ class RaceTest(CompareTest):
         self.assertEqual([each.kept.number for each in self.session.view.kept], [2])
         self.press(self.sheet.runners[1])
         self.assertEqual([each.kept.number for each in self.session.view.kept], [1, 2])
+
+    def test_six_can_race_each_with_a_dash_of_its_own_and_the_panel_is_no_wider(self) -> None:
+        for speed in (40.0, 41.0, 42.0, 43.0, 45.0):
+            self.session.set_value("program.speed", speed)
+            self.settle(self.session)
+            self.session.keep()
+        self.settle(self.session)
+        self.assertEqual([each.kept.number for each in self.session.view.kept], [5, 6, 7])
+        for number in (1, 2, 3):
+            self.press(self.sheet.runners[number])
+        self.assertEqual([each.kept.number for each in self.session.view.kept], [1, 2, 3, 5, 6, 7])
+        places = [self.sheet.samples[number]._place for number in (1, 2, 3, 5, 6, 7)]
+        self.assertEqual(places, [5, 4, 3, 2, 1, 0])
+        self.assertIsNone(self.sheet.samples[4]._place)
+        self.assertEqual(len({KEPT_DASHES[place] for place in places}), 6)
+        # A seventh takes the place of the one longest there.
+        self.press(self.sheet.runners[4])
+        self.assertEqual([each.kept.number for each in self.session.view.kept], [2, 3, 4, 5, 6, 7])
+        panel = self.window.panel("Compare")
+        self.assertLessEqual(self.sheet.minimumSizeHint().width(), panel.width())
+        rows = self.sheet._table.rowCount()
+        self.assertGreater(self.sheet.beside.height(), 12 * rows)
+
+    def test_runs_on_another_mat_are_said_to_be(self) -> None:
+        self.session.set_value("mat.width_mm", 2100.0)
+        self.settle(self.session)
+        self.assertEqual(self.sheet.elsewhere.text(), "On another mat, and so not in this race: 1, 2.")
+        self.assertEqual(self.sheet.runners, {})
 
 
 class StretchTest(CompareTest):

@@ -17,7 +17,7 @@ from irontrail.core.tune import nearby, race, robustness, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, levels
+from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, levels, room_of
 from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, cost_of_safety, keeps, search
 from irontrail.core.tune.tries import Tried, Trying
 from irontrail.files import map_csv
@@ -155,25 +155,29 @@ class MapTest(unittest.TestCase):
 
     def test_the_cliff_is_where_the_share_asked_for_is_crossed(self) -> None:
         spec = self.spec()
-        n = spec.cells
-        share = np.tile(np.linspace(1.3, 0.4, n).clip(0.0, 1.0), (n, 1))
-        done, values = np.ones((n, n), bool), {name: np.ones((n, n)) for name in MEASURES}
-        room = GridMap(spec, done, share, values).room()
-        smooth = np.convolve(np.pad(share[0], 1, mode="edge"), np.ones(3) / 3, "valid")
-        places = np.array([spec.value(spec.x, k) for k in range(n)])
-        fine = np.linspace(50.0, places[-1], 20001)
-        crossed = fine[np.argmax(np.interp(fine, places, smooth) < 0.95)]
-        self.assertAlmostEqual(50.0 + room["x above"], crossed, delta=0.01)
-        self.assertEqual((room["x below"], room["y above"], room["y below"]), (None, None, None))
-        strict = GridMap(replace(spec, share=0.99), done, share, values).room()
-        self.assertLess(strict["x above"], room["x above"])
+        room = room_of(spec)
+        self.assertGreaterEqual(room.today, 0.95)
+        by = room.to_cliff["x above"]
+        shares = [
+            Trying().one(lighthouse(program__speed=50.0 + by + off), fresh=5, starts=400).good / 400
+            for off in (-2.0, 2.0)
+        ]
+        self.assertGreater(shares[0], 0.95)
+        self.assertLess(shares[1], 0.95)
+        self.assertIsNone(room.to_cliff["x below"])
+        strict = room_of(replace(spec, share=0.999)).to_cliff["x above"]
+        self.assertLessEqual(strict, by)
+        lost = room_of(replace(spec, setup=lighthouse(program__speed=75.0)))
+        self.assertEqual((lost.today, set(lost.to_cliff.values())), (0.0, {None}))
+        with self.assertRaises(CalledOff):
+            room_of(spec, lambda _done: False)
 
     def test_today_off_the_map_is_told_and_has_no_room(self) -> None:
         spec = replace(self.spec(), setup=lighthouse(program__speed=95.0))
         n = spec.cells
         made = GridMap(spec, np.ones((n, n), bool), np.ones((n, n)), {name: np.ones((n, n)) for name in MEASURES})
         self.assertEqual([each.path for each in made.off], ["program.speed"])
-        self.assertEqual(set(made.room().values()), {None})
+        self.assertIsNone(room_of(spec))
 
     def test_what_is_not_run_yet_shows_the_coarse_cell(self) -> None:
         seen = []

@@ -9,7 +9,8 @@ from irontrail.core.document import Document
 from irontrail.core.figures import Figures
 from irontrail.core.project import KeptRun, RealRun, Setup
 
-MAX_SHOWN = 3
+# So many of the newest are shown unasked, and so many at most where they were asked for.
+UNASKED, MAX_SHOWN = 3, 6
 
 
 class KeptRuns(QObject):
@@ -21,6 +22,7 @@ class KeptRuns(QObject):
         super().__init__(parent)
         self._document = document
         self.hidden: frozenset[int] = frozenset()
+        self.asked_for: frozenset[int] = frozenset()
         self.compared: int | None = None
 
     @property
@@ -30,14 +32,17 @@ class KeptRuns(QObject):
 
     @property
     def shown(self) -> tuple[KeptRun, ...]:
-        """Those shown beside the current one: the newest few on the same mat that are not hidden."""
-        mat, newest = self._document.project.setup.mat, []
+        """Those shown beside the current one: the newest few on its mat that are not hidden, and those asked for."""
+        found: list[KeptRun] = []
+        mat, unasked = self._document.project.setup.mat, 0
         for kept in self._compared_and_newest_first():
-            if kept.number not in self.hidden and kept.setup.mat == mat:
-                newest.append(kept)
-                if len(newest) == MAX_SHOWN:
-                    break
-        return tuple(reversed(newest))
+            if kept.number in self.hidden or kept.setup.mat != mat:
+                continue
+            asked = kept.number in self.asked_for
+            if (asked or unasked < UNASKED) and len(found) < MAX_SHOWN:
+                found.append(kept)
+                unasked += not asked
+        return tuple(reversed(found))
 
     @property
     def reference(self) -> KeptRun | None:
@@ -88,6 +93,7 @@ class KeptRuns(QObject):
     def show(self, number: int, shown: bool) -> None:
         """Show or hide a run on the mat and the strip."""
         self.hidden = self.hidden - {number} if shown else self.hidden | {number}
+        self.asked_for = self.asked_for | {number} if shown else self.asked_for - {number}
         self.shown_changed.emit()
 
     def compare_with(self, number: int | None) -> None:
@@ -99,7 +105,7 @@ class KeptRuns(QObject):
 
     def forget(self) -> None:
         """Another project has been opened: nothing is hidden or compared with."""
-        self.hidden, self.compared = frozenset(), None
+        self.hidden, self.asked_for, self.compared = frozenset(), frozenset(), None
 
     def _put(self, label: str, kept: tuple[KeptRun, ...]) -> None:
         self._document.apply(label, replace(self._document.project, kept=kept))

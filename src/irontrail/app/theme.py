@@ -40,21 +40,23 @@ class Theme:
     on_brass: str
     good: str
     shadow: str
-    kept: tuple[str, str, str]
+    kept: tuple[str, str, str, str, str, str]
 
 
 LIGHT = Theme(
     name="light",
     desk="#E9E3D6", sheet="#F7F3EA", card="#FFFDF8", rule="#D5CCBB", edge="#888070", ink="#23272B", second="#555B61",
     rust="#A8421A", slate="#2E4C78", slate_wash="#DFE5EE", brass="#B07D16", brass_wash="#F6EBD2",
-    brass_text="#7A5408", on_brass="#23272B", good="#1F6B3A", shadow="#D3CAB8", kept=("#2E4C78", "#2F6B4F", "#7A3E6B"),
+    brass_text="#7A5408", on_brass="#23272B", good="#1F6B3A", shadow="#D3CAB8",
+    kept=("#2E4C78", "#2F6B4F", "#7A3E6B", "#6B6A1E", "#1C6E7D", "#5A5F66"),
 )  # fmt: skip
 
 DARK = Theme(
     name="dark",
     desk="#17191C", sheet="#1F2226", card="#272B30", rule="#3A3F45", edge="#767C83", ink="#ECE7DC", second="#B4B5B3",
     rust="#EE7B47", slate="#7FA6DE", slate_wash="#2A3442", brass="#DCAA45", brass_wash="#3A3323",
-    brass_text="#E2B456", on_brass="#1F2226", good="#77C794", shadow="#0E1012", kept=("#7FA6DE", "#6FBF97", "#C98ABB"),
+    brass_text="#E2B456", on_brass="#1F2226", good="#77C794", shadow="#0E1012",
+    kept=("#7FA6DE", "#6FBF97", "#C98ABB", "#C9C46A", "#6CC3D3", "#B4BAC2"),
 )  # fmt: skip
 
 
@@ -77,7 +79,9 @@ def worn(theme: Theme) -> Worn:
 
 
 # Pen dashes of the kept runs, in lengths of the pen's width.
-KEPT_DASHES: tuple[tuple[float, ...], ...] = ((6.0, 3.0), (2.0, 3.0), (9.0, 3.0, 2.0, 3.0))
+KEPT_DASHES: tuple[tuple[float, ...], ...] = (
+    (6.0, 3.0), (2.0, 3.0), (9.0, 3.0, 2.0, 3.0), (14.0, 4.0), (4.0, 2.0, 1.0, 2.0, 1.0, 2.0), (1.0, 2.0),
+)  # fmt: skip
 
 
 def load_fonts() -> None:
@@ -196,7 +200,9 @@ def _style_sheet(theme: Theme) -> str:
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; }}
     QScrollBar::handle:vertical {{ background: {theme.rule}; border-radius: 4px; min-height: 24px; }}
-    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 8px; }}
+    QScrollBar::handle:horizontal {{ background: {theme.rule}; border-radius: 4px; min-width: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
     QLabel[role="title"] {{ font-size: 20px; font-weight: bold; color: {theme.ink}; }}
     QLabel[role="number"] {{ font-size: 17px; font-weight: bold; color: {theme.ink}; }}
     QLabel[role="lead"] {{ font-size: 12px; font-weight: bold; color: {theme.ink}; }}

@@ -13,13 +13,13 @@ from irontrail.core.light.sensor import Calibration
 from irontrail.core.pit import next_run, venue
 from irontrail.core.pit.next_run import NextRun, next_in_words
 from irontrail.core.pit.readings import reading_so, take_in
-from irontrail.core.pit.venue import Foretold, spread_of, venue_of
+from irontrail.core.pit.venue import Foretold, spread_of, spread_on_one_charge, venue_of
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.differences import paired, runs_to_see
 from irontrail.core.tune.tries import STARTS, Tried, Trying
-from tests.support import lighthouse
+from tests.support import lighthouse, setup_with, straight_mat
 
 
 def read(setup: Setup) -> tuple[float, float]:
@@ -255,6 +255,20 @@ class WholeEventTest(unittest.TestCase):
         self.assertIsNone(venue_of(setup, None, []).readings)
         with self.assertRaises(CalledOff):
             venue_of(setup, None, [], lambda _venue, done: done < 400)
+
+    def test_two_runs_on_one_charge_differ_by_less(self) -> None:
+        over = Trying().one(setup_with(Setup(straight_mat(1600.0)), program__proportional__gain=0.4))
+        apart = spread_on_one_charge(over)
+        plain = float(np.std(over.times_s, ddof=1))
+        self.assertLess(apart, 0.6 * plain)
+        # As runs of two settings on one charge do, by the engine.
+        still = replace(over.setup.trial, shaken=replace(over.setup.trial.shaken, battery=0.0))
+        one, other = (
+            Trying().one(replace(over.setup, trial=replace(still, seed=seed)), starts=200).times_s for seed in (5, 6)
+        )
+        self.assertAlmostEqual(apart, float(np.std(one - other, ddof=1)), delta=0.4 * apart)
+        few = Tried(over.setup, np.array([1.0, 2.0, np.nan]), np.array([1.0, 2.0, np.nan]))
+        self.assertIsNone(spread_on_one_charge(few))
 
 
 if __name__ == "__main__":

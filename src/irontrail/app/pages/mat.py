@@ -19,8 +19,11 @@ from irontrail.core.project import Setup
 from irontrail.core.result import Run
 
 MARGIN = 10.0
-# As many runs as there are looks for are laid over one another: the last one's is the first.
-LOOKS: tuple[tuple[str, tuple[float, ...]], ...] = ((TRAIL, ()), *zip(KEPT_ON_MAT, KEPT_DASHES, strict=True))
+# As many runs as there are looks for are laid over one another, more would hide each other; the last has the first.
+OVER = 3
+LOOKS: tuple[tuple[str, tuple[float, ...]], ...] = (
+    (TRAIL, ()), *zip(KEPT_ON_MAT[:OVER], KEPT_DASHES[:OVER], strict=True),
+)  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)

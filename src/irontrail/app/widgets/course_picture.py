@@ -37,7 +37,7 @@ class CoursePicture(Picture):
         painter.setPen(QColor(theme.second))
         painter.drawText(
             QRectF(LEFT, room.bottom() + 3.0, room.width(), 14.0), Qt.AlignmentFlag.AlignCenter,
-            f"best after each of {len(self.course)} rounds",
+            f"best after each of {len(self.course)} generations",
         )  # fmt: skip
         if not known:
             return

@@ -43,7 +43,7 @@ TAPE_OVER_PICTURE = 0.55
 # A press that moves farther than this drags.
 DRAG_PX = 4.0
 # Middling tones, which stand out from dark tape and light mat alike.
-KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3")
+KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3", "#A08A1C", "#2496AA", "#868D95")
 
 
 @dataclass(frozen=True, eq=False)

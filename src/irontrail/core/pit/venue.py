@@ -111,6 +111,20 @@ def spread_of(foretold: Sequence[Foretold], tried: Tried | None) -> tuple[float,
     return float(np.nanstd(tried.times_s, ddof=1)), f"{tried.good} starts of the model"
 
 
+def spread_on_one_charge(tried: Tried | None) -> float | None:
+    """How much the difference of two runs on one charge scatters (standard deviation, s); None if that is not known.
+
+    From the model's starts: what their charge explains of their times, in proportion, is taken away.
+    """
+    if tried is None or tried.good < 5:
+        return None
+    charge = np.array([perturbed(tried.setup, k + 1).robot.drive.battery for k in range(tried.starts)])
+    known = np.isfinite(tried.times_s)
+    slope = np.column_stack((np.ones(tried.good), charge[known]))
+    rest = tried.times_s[known] - slope @ np.linalg.lstsq(slope, tried.times_s[known], rcond=None)[0]
+    return float(np.sqrt(2.0 * (rest**2).sum() / (tried.good - 2)))
+
+
 @dataclass(frozen=True)
 class Venue:
     """The event as far as it is worked out: `plain` as the setup is, `tried` in the hall with its readings taken in."""

@@ -7,7 +7,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.light.profile import bilinear
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import MEASURES, run_batch
@@ -17,8 +16,8 @@ Floats = NDArray[np.float64]
 # Cells are run this many runs at a time, so that the map is seen to grow and can be called off.
 RUNS_AT_ONCE = 320
 COARSEST = 8
-# Of the cell before, the cell, and the one after, in what is read between cells.
-WEIGHTS = (0.25, 0.5, 0.25)
+# The cliff is looked for by runs of its own, over so many starts, in no more than so many steps across the map.
+ROOM_STARTS, ROOM_STEPS = 60, 24
 # The best cell is confirmed over so many starts that drew nothing of the map; so many cells may come to that.
 CONFIRMING, FIRST_CONFIRMED, MOST_CONFIRMED = 400, 1_000_000, 8
 
@@ -95,63 +94,6 @@ class GridMap:
         """The axes on which today's value is not on the map."""
         setup = self.spec.setup
         return tuple(axis for axis in (self.spec.x, self.spec.y) if not axis.low <= axis.of(setup) <= axis.high)
-
-    def room(self) -> dict[str, float | None]:
-        """How far today's settings may move, one number at a time, until they finish less often than is asked for.
-
-        None where that is not met, or today is not on the map. Between cells it is interpolated, on shares that are
-        each the mean of a cell with those round it. Keys: x below, x above, y below, y above; in the axes' stored units.
-        """
-        found: dict[str, float | None] = dict.fromkeys(("x below", "x above", "y below", "y above"))
-        if self.off or not self.done.all():
-            return found
-        spec, smooth = self.spec, _smoothed(self.finished)
-        i, j = (min(int(self._place(axis)), spec.cells - 1) for axis in (spec.x, spec.y))
-        for name, line, axis in (("x", smooth[j, :], spec.x), ("y", smooth[:, i], spec.y)):
-            places = np.array([spec.value(axis, k) for k in range(spec.cells)])
-            today = axis.of(spec.setup)
-            for way, part in (("below", slice(None, None, -1)), ("above", slice(None))):
-                cliff = _cliff(places[part], line[part], today, spec.share)
-                found[f"{name} {way}"] = None if cliff is None else abs(cliff - today)
-        return found
-
-    @property
-    def share_today(self) -> float | None:
-        """How often today's settings finish, as the map has it; None where they are not on it."""
-        if self.off or not self.done.all():
-            return None
-        spec, smooth = self.spec, _smoothed(self.finished)
-        x, y = (np.array([self._place(axis)]) for axis in (spec.x, spec.y))
-        return float(bilinear(smooth[None].astype(np.float32), x, y)[0, 0])
-
-    def _place(self, axis: Axis) -> float:
-        return (axis.of(self.spec.setup) - axis.low) / max(axis.high - axis.low, 1e-12) * self.spec.cells
-
-
-def _smoothed(share: Floats) -> Floats:
-    """Each cell's mean with those round it, the nearer with the more weight; shape as given."""
-    n = share.shape
-    padded = np.pad(share, 1, mode="edge")
-    made: Floats = np.zeros(n)
-    for j, up in enumerate(WEIGHTS):
-        for i, across in enumerate(WEIGHTS):
-            made += up * across * padded[j : j + n[0], i : i + n[1]]
-    return made
-
-
-def _cliff(places: Floats, share: Floats, today: float, least: float) -> float | None:
-    """Where along a line, from today on, the share falls below the least; None if it does not, or today is below."""
-    ahead = (places - today) * (1.0 if places[-1] > places[0] else -1.0) > 0.0
-    order = np.argsort(places)
-    now = float(np.interp(today, places[order], share[order]))
-    if now < least:
-        return None
-    before, high = today, now
-    for place, value in zip(places[ahead], share[ahead], strict=True):
-        if value < least:
-            return float(before + (place - before) * (high - least) / (high - value))
-        before, high = float(place), float(value)
-    return None
 
 
 def levels(cells: int) -> Iterator[list[tuple[int, int]]]:
@@ -242,3 +184,56 @@ def best_cell(
 
 def _from(proceed: Callable[[int], bool], before: int) -> Callable[[int], bool]:
     return lambda done: proceed(before + done)
+
+
+@dataclass(frozen=True)
+class Room:
+    """How often today's numbers finish (share), and how far each may move alone until that is less than is asked for.
+
+    Keys: x below, x above, y below, y above; in the axes' stored units, None where no cliff is met on the map, or today
+    is beyond it.
+    """
+
+    today: float
+    to_cliff: dict[str, float | None]
+
+
+def room_of(
+    spec: GridSpec, proceed: Callable[[int], bool] = lambda _done: True, threads: int | None = None
+) -> Room | None:
+    """Where the cliff is beside today's numbers, by runs from there; None where they are not on the map.
+
+    Between two steps it is interpolated.
+
+    Raises
+    ------
+    CalledOff
+        If `proceed` says no.
+    """
+    places: list[tuple[str, float]] = []
+    for name, axis in (("x", spec.x), ("y", spec.y)):
+        today = axis.of(spec.setup)
+        if not axis.low <= today <= axis.high:
+            return None
+        step = max((axis.high - axis.low) / min(spec.cells, ROOM_STEPS), 1e-12)
+        places += [(f"{name} above", today + k * step) for k in range(1, int((axis.high - today) / step + 1e-9) + 1)]
+        places += [(f"{name} below", today - k * step) for k in range(1, int((today - axis.low) / step + 1e-9) + 1)]
+    axes = {"x": spec.x, "y": spec.y}
+    setups = [spec.setup, *(axes[way[0]].put(spec.setup, value) for way, value in places)]
+    batch = run_batch(setups, ROOM_STARTS, proceed, threads, FIRST_CONFIRMED)
+    if batch is None:
+        raise CalledOff
+    today_share = float(batch.finished[0])
+    found: dict[str, float | None] = dict.fromkeys(("x below", "x above", "y below", "y above"))
+    for way in found if today_share >= spec.share else ():
+        now = axes[way[0]].of(spec.setup)
+        before, high = now, today_share
+        for (other, value), share in zip(places, batch.finished[1:].tolist(), strict=True):
+            if other != way:
+                continue
+            if share < spec.share:
+                crossed = before + (value - before) * (high - spec.share) / (high - share)
+                found[way] = abs(crossed - now)
+                break
+            before, high = value, share
+    return Room(today_share, found)

@@ -115,14 +115,8 @@ class DuelSheet(WorkingPanel):
         self.duel = made
         clear(self._table)
         self.take_buttons = {}
-        headings = (
-            "sensors" if made.spec.of_sensors else "law",
-            "come through",
-            "time, s",
-            "swing, mm",
-            "to the next, s",
-        )
-        for column, words in enumerate(headings):
+        what = "sensors" if made.spec.of_sensors else "law"
+        for column, words in enumerate((what, "finish", "time, s", "swing", "before the next")):
             self._table.addWidget(self._label(words, "quiet"), 0, column)
         order = made.ranked or tuple(range(len(made.duellists)))
         for row, i in enumerate(order, 1):
@@ -134,7 +128,9 @@ class DuelSheet(WorkingPanel):
             self._table.addWidget(take, row, 0)
             self.take_buttons[each.name] = take
             for column, text in enumerate(self._row(made, order, row - 1), 1):
-                self._table.addWidget(self._label(text, "heading" if made.winner == i else "words"), row, column)
+                label = self._label(text, "heading" if made.winner == i else "words")
+                label.setWordWrap(False)
+                self._table.addWidget(label, row, column)
         shown = [each for each in made.duellists if self._best(each).finished > 0.0]
         points = tuple(
             Point(self._best(each).figure("time_s"), self._best(each).figure("wobble_mm"), each.name, i)
@@ -155,12 +151,13 @@ class DuelSheet(WorkingPanel):
         if tried is None:
             return f"{100 * best.finished:.0f} %", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}", ""
         gap = made.against(i, order[place + 1]).time if place + 1 < len(order) else None
-        says = "" if gap is None else f"{gap.mean:.2f} ± {gap.high - gap.mean:.2f}"
+        says = "" if gap is None else f"{gap.mean:.2f} ± {gap.high - gap.mean:.2f} s"
         if not each.keeps:
             says = "breaks a limit"
+        often = f"{100 * tried.good / tried.starts:.0f} %"
         if not tried.good:
-            return tried.of_starts, "–", "–", says
-        return tried.of_starts, f"{tried.time_s:.2f}", f"{tried.swing_mm:.1f}", says
+            return often, "–", "–", says
+        return often, f"{tried.time_s:.2f}", f"{tried.swing_mm:.1f}", says
 
     @staticmethod
     def _numbers(each: Duellist) -> str:

@@ -1,13 +1,15 @@
 """The race: kept runs and the current one set off together; gaps as they go, and all their figures side by side."""
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
 
 from irontrail.app.kept_runs import MAX_SHOWN
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
+from irontrail.app.widgets.dash_sample import DashSample
 from irontrail.app.widgets.race_hand import RaceHand, Racer
 from irontrail.core.advice.changes import changes
 from irontrail.core.figures import FIGURES, OF_SPOTS, Figures
@@ -20,6 +22,12 @@ SHOWN = (
     "time_s", "wobble_mm", "heading_swing_deg", "rms_edge_mm", "worst_edge_mm", "clipped_share", "skid_mm",
     "end_angle_deg", *OF_SPOTS,
 )  # fmt: skip
+
+
+# So many of the newest kept runs can be chosen from.
+MOST = 16
+# The height of a bar to move the table sideways.
+BAR = 14
 
 
 class RaceSheet(Panel):
@@ -35,6 +43,8 @@ class RaceSheet(Panel):
         self._who.setSpacing(4)
         self.column.addLayout(self._who)
         self.runners: dict[int, QPushButton] = {}
+        self.samples: dict[int, DashSample] = {}
+        self.elsewhere = self.add_words("", "quiet")
         self.gaps = self.add_words()
         self.start = QPushButton("Start the race")
         self.start.setToolTip("All chosen runs set out at once")
@@ -42,10 +52,17 @@ class RaceSheet(Panel):
         self.start.clicked.connect(self.start_race)
         self.column.addWidget(self.start)
         self.add_rule()
-        self._table = QGridLayout()
+        # With many runs the table is wider than the panel, and is moved sideways by itself.
+        self.beside, table = QScrollArea(), QWidget()
+        self._table = QGridLayout(table)
+        self._table.setContentsMargins(0, 0, 0, 10)
         self._table.setHorizontalSpacing(8)
         self._table.setVerticalSpacing(3)
-        self.column.addLayout(self._table)
+        self.beside.setWidget(table)
+        self.beside.setWidgetResizable(True)
+        self.beside.setFrameShape(QFrame.Shape.NoFrame)
+        self.beside.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.column.addWidget(self.beside)
         self.cells: dict[tuple[str, int], QLabel] = {}
         self.changed = self.add_words("", "quiet")
         self.finish()
@@ -59,34 +76,40 @@ class RaceSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        mat, shown = self.session.setup.mat, {kept.number for kept in self.session.kept_runs.shown}
-        kept = [run for run in self.session.project.kept if run.setup.mat == mat][-8:]
+        mat, shown = self.session.setup.mat, [kept.number for kept in self.session.kept_runs.shown]
+        every = self.session.project.kept
+        kept = [run for run in every if run.setup.mat == mat][-MOST:]
         if list(self.runners) != [run.number for run in kept]:
             clear(self._who)
-            self.runners = {}
+            self.runners, self.samples = {}, {}
             for i, run in enumerate(kept):
-                button = QPushButton(f"{run.number}")
+                button, sample = QPushButton(f"{run.number}"), DashSample(self.theme)
                 button.setCheckable(True)
                 button.setProperty("choice", "true")
                 button.setAccessibleName(f"run {run.number} races")
-                button.setToolTip(f"Whether run {run.number} takes part in the race")
+                named = f"run {run.number}" + (f", {run.note}" if run.note else "")
+                button.setToolTip(f"Whether {named} takes part in the race")
                 button.clicked.connect(lambda on, number=run.number: self._choose(number, on))
-                self._who.addWidget(button, i // 4, i % 4)
-                self.runners[run.number] = button
+                self._who.addWidget(button, 2 * (i // 4), i % 4)
+                self._who.addWidget(sample, 2 * (i // 4) + 1, i % 4, Qt.AlignmentFlag.AlignHCenter)
+                self.runners[run.number], self.samples[run.number] = button, sample
+        newest_first = list(reversed(shown))
         for number, button in self.runners.items():
             button.setChecked(number in shown)
+            self.samples[number].set_place(newest_first.index(number) if number in shown else None)
+        others = [run.number for run in every if run.setup.mat != mat]
+        names = ", ".join(str(number) for number in others[-8:])
+        self.elsewhere.setText(f"On another mat, and so not in this race: {names}." if others else "")
+        self.elsewhere.setVisible(bool(others))
         if not kept:
             self.gaps.setText("Keep a run on this mat (K), change something, and the two can race.")
 
     def _choose(self, number: int, on: bool) -> None:
         """Let a run race, or not; the one chosen longest ago makes room."""
+        shown = [kept.number for kept in self.session.kept_runs.shown]
         if on:
-            shown = [kept.number for kept in self.session.kept_runs.shown]
-            for each in self.session.project.kept:
-                if each.number != number and each.number not in shown:
-                    self.session.kept_runs.show(each.number, False)
-            for each_number in shown[: max(len(shown) + 1 - MAX_SHOWN, 0)]:
-                self.session.kept_runs.show(each_number, False)
+            for other in shown[: max(len(shown) + 1 - MAX_SHOWN, 0)]:
+                self.session.kept_runs.show(other, False)
         self.session.kept_runs.show(number, on)
         self.show_project()
 
@@ -141,18 +164,18 @@ class RaceSheet(Panel):
         for column, (name, setup, _) in enumerate(runs, 1):
             self._cell("", column, 0, name, "heading")
             self._cell("law", column, 1, setup.program.steers_by, "quiet")
-        self._table.addWidget(self._label("law", "quiet"), 1, 0)
+        self._name("law", "quiet", 1)
         row = 2
         for path in _differing([setup for _, setup, _ in runs]):
             which = axis(view.setup, path)
-            self._table.addWidget(self._label(which.quantity.label, "quiet"), row, 0)
+            self._name(which.quantity.label, "quiet", row)
             for column, (_, setup, _) in enumerate(runs, 1):
                 uses = path in own_numbers(setup) or not is_of_a_law(path)
                 self._cell(path, column, row, which.shown(which.of(setup)) if uses else "–", "words")
             row += 1
         for name in SHOWN if view.setup.mat.spots else SHOWN[: -len(OF_SPOTS)]:
             figure = FIGURES[name]
-            self._table.addWidget(self._label(figure.with_unit, "words"), row, 0)
+            self._name(figure.with_unit, "words", row)
             values = [abs(getattr(figures, name)) if figures.outcome == "finished" else None for _, _, figures in runs]
             known = [value for value in values if value is not None]
             for column, (value, (_, _, figures)) in enumerate(zip(values, runs, strict=True), 1):
@@ -163,7 +186,16 @@ class RaceSheet(Panel):
                 self._cell(name, column, row, f"★ {text}" if best else text, "heading" if best else "words")
             row += 1
         self._table.setColumnStretch(0, 1)
+        self._table.invalidate()
+        rows = self._table.rowCount()
+        line = self.fontMetrics().height() + self._table.verticalSpacing() + 2
+        self.beside.setFixedHeight(max(self._table.minimumSize().height(), rows * line) + BAR)
         self.changed.setText(self._changes(view))
+
+    def _name(self, text: str, role: str, row: int) -> None:
+        label = self._label(text, role)
+        label.setWordWrap(False)
+        self._table.addWidget(label, row, 0)
 
     def _cell(self, name: str, column: int, row: int, text: str, role: str) -> None:
         label = self._label(text, role)

@@ -16,10 +16,10 @@ from irontrail.core.light.sensor import Calibration
 from irontrail.core.mat.tape import Mat
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
-from irontrail.core.pit.venue import Foretold, Venue, spread_of, venue_of
+from irontrail.core.pit.venue import Foretold, Venue, spread_of, spread_on_one_charge, venue_of
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import Quantity, quantities
-from irontrail.core.tune.differences import runs_to_see
+from irontrail.core.tune.differences import paired_runs_to_see, runs_to_see
 
 DIFFERENCE = Quantity(
     "to see a difference of", "s", 0.01, 60.0, 0.05, 1.0, 2, says="The smallest difference of times you want to see."
@@ -279,7 +279,12 @@ class VenueSheet(WorkingPanel):
         deviation, whence = known
         count = runs_to_see(self.difference.value, deviation)
         needs = f"{count} runs of each" if count is not None else "more than a thousand runs of each"
-        self.runs_say.setText(
+        says = (
             f"{needs.capitalize()} of two settings, to see it four times in five: single runs differ by "
             f"± {deviation:.2f} s ({whence})."
         )
+        paired = spread_on_one_charge(venue.tried if venue is not None else None)
+        fewer = paired_runs_to_see(self.difference.value, paired) if paired is not None else None
+        if fewer is not None and (count is None or fewer < count):
+            says += f" In pairs, one of each on the same charge: {fewer} of each."
+        self.runs_say.setText(says)

@@ -196,4 +196,4 @@ def _told(over: Tried) -> str:
     """How often it finishes, time and swing in words."""
     if not over.good:
         return "does not finish"
-    return f"{over.time_s:.2f} s, swing {over.swing_mm:.1f} mm, {over.of_starts} fresh starts finish"
+    return f"{over.time_s:.2f} s, swing {over.swing_mm:.1f} mm, {over.of_starts} finish"

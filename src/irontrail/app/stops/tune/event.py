@@ -23,9 +23,9 @@ class EventSheet(WorkingPanel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.holds: Robustness | None = None
-        self.add_words("The hall is that of Light > Rooms; how much starts differ there, that of Run > Luck.", "quiet")
+        self.add_words("The hall is that of Light > Rooms; how much starts differ there is set on Run > Luck.", "quiet")
         self.choices = self.add_choice(
-            "Calibrated there", CALIBRATED, self._on_calibrated, says="The sensor is calibrated again in the hall: {}."
+            "Calibrated", CALIBRATED, self._on_calibrated, says="The sensor is calibrated again in the hall: {}."
         )
         self.calibrated = CALIBRATED[0]
         self.add_work("Will it hold?", self.start, "Drive it many times with things as they may be at the event.")
@@ -33,7 +33,7 @@ class EventSheet(WorkingPanel):
         self._places.setHorizontalSpacing(10)
         self.column.addLayout(self._places)
         self.says = self.add_words()
-        self.strains_heading = self.add_heading(f"One thing off there: of {TRIES} starts, the fuller the more finish")
+        self.strains_heading = self.add_heading(f"One thing off there ({TRIES} starts a square)")
         self.bars = StrainBars(theme)
         self.column.addWidget(self.bars)
         self.bought_heading = self.add_heading("What one change buys there")
@@ -96,7 +96,7 @@ class EventSheet(WorkingPanel):
         clear(self._places)
         if holds is None or not holds.places:
             return
-        for column, words in enumerate(("", "come through", "truly", "time")):
+        for column, words in enumerate(("", "finish", "truly", "time")):
             self._places.addWidget(self._label(words, "quiet"), 0, column)
         for row, place in enumerate(holds.places, 1):
             share, low, high = place.share
@@ -105,7 +105,9 @@ class EventSheet(WorkingPanel):
                 f"{place.over.time_s:.1f} s" if place.over.good else "–",
             )  # fmt: skip
             for column, text in enumerate(texts):
-                self._places.addWidget(self._label(text, "words"), row, column)
+                label = self._label(text, "words")
+                label.setWordWrap(column == 0)
+                self._places.addWidget(label, row, column)
 
     def _show_bought(self, bought: tuple[Bought, ...]) -> None:
         clear(self._bought)

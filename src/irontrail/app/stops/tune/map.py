@@ -20,7 +20,18 @@ from irontrail.core.project import Setup
 from irontrail.core.result import Run
 from irontrail.core.tune.axes import all_numbers, foremost, put_all
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
-from irontrail.core.tune.grid import CONFIRMING, BestCell, GridMap, GridSpec, best_cell, explore
+from irontrail.core.tune.grid import (
+    CONFIRMING,
+    ROOM_STARTS,
+    ROOM_STEPS,
+    BestCell,
+    GridMap,
+    GridSpec,
+    Room,
+    best_cell,
+    explore,
+    room_of,
+)  # fmt: skip
 from irontrail.files import map_csv
 
 CELLS = (10, 20, 30, 50, 100)
@@ -44,6 +55,7 @@ class MapSheet(WorkingPanel):
         self.hand = self.trail_hand = TrailHand(self)
         self.map: GridMap | None = None
         self.best: BestCell | None = None
+        self.room: Room | None = None
         self.measure, self.cells, self.repeats = "time_s", 20, 5
         self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
         self.retired.connect(self._pointer.close)
@@ -111,6 +123,7 @@ class MapSheet(WorkingPanel):
             self.session.notice("A map takes two different numbers.")
             return
         spec = GridSpec(self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats)
+        self.room = None
         self._show_map(None)
         measure = self.measure
 
@@ -118,18 +131,19 @@ class MapSheet(WorkingPanel):
             made = explore(spec, tell)
             if made is None:
                 return None
-            return made, measure, best_cell(made, measure, lambda done: tell(made, spec.runs + done))
+            best = best_cell(made, measure, lambda done: tell(made, spec.runs + done))
+            return made, measure, best, room_of(spec, lambda done: tell(made, spec.runs + CONFIRMING + done))
 
-        self.begin(job, spec.runs + CONFIRMING)
+        self.begin(job, spec.runs + CONFIRMING + 2 * min(spec.cells, ROOM_STEPS) * ROOM_STARTS)
 
     def _confirm(self) -> None:
         """The best cell by another measure, over fresh starts."""
-        made, measure = self.map, self.measure
+        made, measure, room = self.map, self.measure, self.room
         if made is None or not made.done.all() or self.work.running:
             return
 
         def job(tell):  # type: ignore[no-untyped-def]
-            return made, measure, best_cell(made, measure, lambda done: tell(None, done))
+            return made, measure, best_cell(made, measure, lambda done: tell(None, done)), room
 
         self.begin(job, CONFIRMING)
 
@@ -137,8 +151,8 @@ class MapSheet(WorkingPanel):
         if partial.done.any() and (self.map is None or partial.done.sum() != self.map.done.sum()):
             self._show_map(partial)
 
-    def show_result(self, result: tuple[GridMap, str, BestCell | None]) -> None:
-        made, measure, best = result
+    def show_result(self, result: tuple[GridMap, str, BestCell | None, Room | None]) -> None:
+        made, measure, best, self.room = result
         self._show_map(made, best)
         if measure != self.measure:
             self._confirm()
@@ -159,21 +173,20 @@ class MapSheet(WorkingPanel):
                 for axis in made.off
             )
             words = f"Today's {names} lies off the map. "
+        elif self.room is None:
+            words = ""
+        elif self.room.today < spec.share:
+            words = f"Today's numbers finish {100 * self.room.today:.0f} % of {ROOM_STARTS} fresh starts. "
         else:
             said = []
             for name, axis in (("x", spec.x), ("y", spec.y)):
                 for way, verb in (("above", "rise"), ("below", "fall")):
-                    by = made.room()[f"{name} {way}"]
+                    by = self.room.to_cliff[f"{name} {way}"]
                     if by is not None:
-                        said.append(
-                            f"{axis.quantity.label} may {verb} by {axis.shown(by)} {axis.quantity.unit}".rstrip()
-                        )
-            today = made.share_today or 0.0
-            if today < spec.share:
-                words = f"By this map today's numbers finish {100 * today:.0f} %. "
-            else:
-                near = f"Alone, and still {share} finish: {', '.join(said)}. "
-                words = near if said else "No cliff is on the map beside today's numbers. "
+                        by_how = f"{axis.shown(by)} {axis.quantity.unit}".rstrip()
+                        said.append(f"{axis.quantity.label} may {verb} by {by_how}")
+            near = f"Alone, and still {share} finish: {', '.join(said)}. "
+            words = near if said else "No cliff is on the map beside today's numbers. "
         if self.best is None:
             return words + ("" if self.work.running else f"No cell holds {share} together with all beside it.")
         measure = MEASURES[self.measure]
