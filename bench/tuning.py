@@ -52,7 +52,7 @@ def of_search() -> None:
         for seed, long in ((1, False), (2, False), (3, True)):
             spec = spec_of(setup, seed)
             if long:
-                spec = replace(spec, repeats=20, generations=120, rounds=8)
+                spec = replace(spec, repeats=12, generations=100, rounds=8)
             begun = time.perf_counter()
             found = search(spec)
             took = time.perf_counter() - begun

@@ -167,7 +167,7 @@ class SearchTest(TuneTest):
         self.assertGreaterEqual(found.best.finished, 0.95)
         self.assertLessEqual(found.best.figure("wobble_mm"), 5.0)
         sure = found.best.sure
-        self.assertIn(f"{sure.good} of 400 fresh starts finish", self.sheet.says.text())
+        self.assertIn(f"{sure.good} of 1000 fresh starts finish", self.sheet.says.text())
         self.press(self.sheet.best)
         self.settle(self.session)
         self.assertLess(self.session.view.figures.time_s, before.time_s)

@@ -221,8 +221,8 @@ class SearchTest(unittest.TestCase):
     def test_what_is_told_holds_on_fresh_starts(self) -> None:
         found = search(self.search_of())
         best = found.best
-        self.assertEqual(best.sure.starts, 400)
-        self.assertEqual(best.sure.good, round(400 * best.finished))
+        self.assertEqual(best.sure.starts, 1000)
+        self.assertEqual(best.sure.good, round(1000 * best.finished))
         fresh = Trying().one(found.spec.setup_of(best.values), fresh=8, starts=400)
         self.assertAlmostEqual(fresh.good / 400, best.finished, delta=0.03)
         low, high = best.sure.time_s

@@ -116,11 +116,6 @@ def _some_kept(session: Session) -> None:
     session.kept_runs.annotate(3, note="smooth, but wide in the harbour", star=True)
 
 
-def _proofread(session: Session, _window: Window) -> None:
-    session.choose_law("on-off")
-    session.set_values({"program.on_off.dark_inner": 40.0, "program.on_off.light_inner": 2.0})
-
-
 def _listing(session: Session, window: Window) -> None:
     """A listing that has gone out, with one number changed since, where it creeps up to the end."""
     session.looking.go_to("Pit")
@@ -180,6 +175,15 @@ def _some_speeds(session: Session) -> None:
     session.set_value("program.speed", 62.0)
 
 
+def _some_alike(session: Session) -> None:
+    """Three runs kept: slower, hardly slower, and faster than the one in sight."""
+    for speed in (46.0, 49.8, 53.0):
+        session.set_value("program.speed", speed)
+        _settle(session)
+        session.keep()
+    session.set_value("program.speed", 50.0)
+
+
 def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing) -> Act:
     """One sheet of a stop, with its long work done."""
 
@@ -196,7 +200,7 @@ def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing)
 
 
 def _fast(session: Session) -> None:
-    session.set_value("program.speed", 62.0)
+    session.set_value("program.speed", 58.0)
 
 
 def _pages(session: Session, window: Window) -> None:
@@ -239,14 +243,14 @@ SHOTS = (
     Shot("robot-two", _stop("Robot"), demo="ropewalk"),
     Shot("light-probe", _probe),
     Shot("steer-proportional", _steer),
-    Shot("steer-proofread", _proofread),
     Shot("steer-pair", _sheet("Steer", "Pair", _table), demo="ropewalk"),
     Shot("trip-legs", _trip, demo="lantern"),
-    Shot("trip-ends", _sheet("Trip", "Ends", _nothing), demo="lantern-on-off"),
     Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
     Shot("compare-race", _sheet("Compare", "Race", _some_speeds)),
+    Shot("compare-chance", _worked("Compare", "Chance", _some_alike)),
     Shot("tune-map", _worked("Tune", "Map")),
+    Shot("tune-search", _worked("Tune", "Search")),
     Shot("tune-event", _worked("Tune", "Event", _fast)),
     Shot("pit-listing", _listing, demo="lantern", theme="dark"),
     Shot("pit-card", _worked("Pit", "Card")),

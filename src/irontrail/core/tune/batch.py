@@ -38,6 +38,8 @@ def measures_of(setup: Setup) -> dict[str, Figure]:
 class Batch:
     """What each of n setups came to over its repeats.
 
+    A run that comes to its finish along another edge than its own has not finished.
+
     `finished` is the share of repeats that finished, shape (n,); each measure the mean over those that did, and NaN
     where none did; the share of spots missed that over all, since who does not finish misses its spot; `progress_mm`
     the mean over all. `single` has each repeat by itself, shape (n, repeats), NaN where it did not finish (its way is
@@ -51,11 +53,8 @@ class Batch:
     single: dict[str, Floats]
 
     def came_through(self, i: int, setup: Setup) -> NDArray[np.bool_]:
-        """Which repeats of a setup finished on its own edge and met its spots, where its mat has any; shape (repeats,).
-
-        The figures of a run that did not finish are NaN, which keeps within no bound.
-        """
-        good: NDArray[np.bool_] = self.single["rms_edge_mm"][i] <= OFF_SHARE * setup.mat.followed.width_mm
+        """Which repeats of a setup finished and met their spots, where its mat has any; shape (repeats,)."""
+        good: NDArray[np.bool_] = np.isfinite(self.single["time_s"][i])
         if setup.mat.spots:
             good &= self.single["spots_missed"][i] == 0.0
         return good
@@ -170,11 +169,14 @@ def run_batch(
         for places in groups:
             drive(places, threads)
     going = driven.going
-    return _averaged(outcome, single, len(setups), repeats) if going else None
+    return _averaged(outcome, single, setups, repeats) if going else None
 
 
-def _averaged(outcome: NDArray[np.int64], single: dict[str, Floats], count: int, repeats: int) -> Batch:
-    reached = (outcome == FINISHED).reshape(count, repeats)
+def _averaged(outcome: NDArray[np.int64], single: dict[str, Floats], setups: Sequence[Setup], repeats: int) -> Batch:
+    count = len(setups)
+    tape = np.repeat([setup.mat.followed.width_mm for setup in setups], repeats)
+    reached = (outcome == FINISHED) & (np.nan_to_num(single["rms_edge_mm"], nan=np.inf) <= OFF_SHARE * tape)
+    reached = reached.reshape(count, repeats)
     times = reached.sum(axis=1)
     values = {}
     for name in MEASURES:

@@ -23,11 +23,13 @@ Floats = NDArray[np.float64]
 # A round ends when so many generations in a row were no better by this share.
 PATIENCE, BETTER_SHARE = 8, 0.001
 # Rounds go on until the best of two come so near to each other, or there have been so many.
-AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.02, 2, 5
+AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.02, 3, 5
 # The foremost of a round are looked at over so many starts that the search did not see.
-FOREMOST, LOOKS = 10, 40
+FOREMOST, LOOKS = 10, 80
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
-CONFIRMING, AT_EVENT, MOST_CONFIRMED = 400, 200, 8
+CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
+# At last the best is moved by such shares of a range, so many times each at most.
+POLISHING, MOST_STEPS = (0.1, 0.04, 0.015, 0.004), 6
 # The numbers of the first of those starts, and of those that each round has for itself.
 FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
@@ -199,6 +201,7 @@ class _Search:
             self._round(number)
             if number + 1 >= LEAST_ROUNDS and self._agree():
                 break
+        self._polish()
         return self._confirmed()
 
     # --- a round
@@ -208,9 +211,9 @@ class _Search:
         spec = self.spec
         best = min(self.of_rounds, key=self._order, default=None)
         today = tuple(axis.rounded(axis.of(spec.setup)) for axis in spec.axes)
-        # The first begins with today's numbers, the second anywhere, those after it near the best.
-        begin = today if number == 0 else None if number == 1 or best is None else best.values
-        cloud = Cloud(spec.axes, begin, spec.population, spec.seed + 101 * number, near=number > 1)
+        # The first begins with today's numbers, the two after it anywhere, the rest near the best.
+        begin = today if number == 0 else None if number < LEAST_ROUNDS or best is None else best.values
+        cloud = Cloud(spec.axes, begin, spec.population, spec.seed + 101 * number, near=number >= LEAST_ROUNDS)
         first = 1 + (spec.seed * MOST_ROUNDS + number) * OF_A_ROUND
         of_round: dict[tuple[float, ...], Candidate] = {}
         stale, least = 0, np.inf
@@ -246,6 +249,25 @@ class _Search:
         ranked = sorted(self.of_rounds, key=self._order)[:2]
         one, other = (each.figure(spec.measure) for each in ranked)
         return all(keeps(spec.limits, each) for each in ranked) and other <= one * (1.0 + AGREE)
+
+    def _polish(self) -> None:
+        """From the best that holds, one number at a time by ever smaller steps, as long as it gets better and holds."""
+        spec = self.spec
+        holding = (each for each in sorted(self.looked.values(), key=self._order) if self._holds(each))
+        best = next(holding, None)
+        for share in POLISHING if best is not None else ():
+            for _ in range(MOST_STEPS):
+                assert best is not None
+                beside = [values for _, values in _beside(spec.axes, best.values, share)]
+                self._look(values for values in beside if _within(spec.axes, values))
+                better = sorted(
+                    (self.looked[values] for values in beside if values in self.looked), key=self._order
+                )  # fmt: skip
+                order = self._order(best)
+                found = next((each for each in better if self._order(each) < order and self._holds(each)), None)
+                if found is None:
+                    break
+                best = found
 
     # --- trying
 
@@ -364,14 +386,26 @@ class _Search:
 
 def _neighbours(axes: tuple[Axis, ...], values: tuple[float, ...]) -> list[tuple[str, tuple[float, ...]]]:
     """Each number moved by what a team may be off by, up and down: whose it is, and the values."""
+    return _beside(axes, values, 0.0)
+
+
+def _beside(axes: tuple[Axis, ...], values: tuple[float, ...], share: float) -> list[tuple[str, tuple[float, ...]]]:
+    """Each number moved by a share of its range up and down; by no less than a step, or 1 % of it."""
     found = []
     for i, axis in enumerate(axes):
-        step = max(A_LITTLE * abs(values[i]), 10.0**-axis.quantity.decimals / axis.quantity.shown_per_stored)
+        least = max(A_LITTLE * abs(values[i]), 10.0**-axis.quantity.decimals / axis.quantity.shown_per_stored)
+        step = max(share * (axis.high - axis.low), least)
         for way in (-1.0, 1.0):
             moved = axis.quantity.clamped(values[i] + way * step)
+            if share:
+                moved = axis.rounded(moved)
             if moved != values[i]:
                 found.append((axis.quantity.label, (*values[:i], moved, *values[i + 1 :])))
     return found
+
+
+def _within(axes: tuple[Axis, ...], values: tuple[float, ...]) -> bool:
+    return all(axis.low <= value <= axis.high for axis, value in zip(axes, values, strict=True))
 
 
 def _candidate(batch: Batch, i: int, values: tuple[float, ...]) -> Candidate:
