@@ -10,7 +10,6 @@ sentence and the whole are shown, and how long the event loop was ever kept from
 """
 
 import argparse
-import sys
 import time
 from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Sequence
@@ -448,20 +447,9 @@ def judged(case: Case, kind: str) -> str:
 
 def in_the_window() -> int:
     """Print how long after a change in the window what is said of it is shown, and the longest stall meanwhile."""
-    from bench.map import Stalls, live
-    from PySide6.QtCore import QSettings
+    from bench.map import Stalls, live, opened
 
-    from irontrail.app.main import SWITCH_S, application
-    from irontrail.app.session import Session
-    from irontrail.app.window import Window
-
-    sys.setswitchinterval(SWITCH_S)
-    application()
-    session = Session(demo_project("lighthouse"))
-    window = Window(session, QSettings("/dev/null", QSettings.Format.IniFormat))
-    window.show()
-    live(lambda: session.idle and session.view is not None)
-    session.playback.pause()
+    session, window = opened()
     session.looking.go_to("Run")
     window.panel("Run").turn_to("Findings")
     live(lambda: session.advised)

@@ -46,8 +46,8 @@ def live(until) -> None:
         )
 
 
-def main() -> int:
-    """Draw the map, print, and exit 0."""
+def opened() -> tuple[Session, Window]:
+    """A window on the demo, its first run shown and standing still."""
     sys.setswitchinterval(SWITCH_S)
     application()
     session = Session(demo_project("lighthouse"))
@@ -55,6 +55,12 @@ def main() -> int:
     window.show()
     live(lambda: session.idle and session.view is not None)
     session.playback.pause()
+    return session, window
+
+
+def main() -> int:
+    """Draw the map, print, and exit 0."""
+    session, window = opened()
     session.looking.go_to("Tune")
     panel = window.panel("Tune")
     panel.turn_to("Map")

@@ -166,6 +166,11 @@ class ChanceTest(CompareTest):
         self.press(self.sheet.button)
         self.wait_for(lambda: not self.sheet.work.running)
         self.assertIn("Not set alike: battery; what differs may be that.", self.sheet.says.text())
+        self.session.set_value("mat.width_mm", 2100.0)
+        self.settle(self.session)
+        self.press(self.sheet.button)
+        self.wait_for(lambda: not self.sheet.work.running)
+        self.assertIn("On another mat, and so not compared: 1, 2.", self.sheet.says.text())
 
 
 class DuelTest(CompareTest):
@@ -179,6 +184,7 @@ class DuelTest(CompareTest):
         made = self.sheet.duel
         self.assertEqual(set(self.sheet.take_buttons), {"on-off", "bands", "proportional", "PID"})
         self.assertEqual(list(self.sheet.take_buttons), [made.duellists[i].name for i in made.ranked])
+        self.assertLessEqual(self.sheet.minimumSizeHint().width(), self.window.panel("Compare").width())
         said = in_words(made)
         self.assertTrue(self.sheet.says.text().startswith(said[:1].upper() + said[1:]))
         self.press(self.sheet.take_buttons["bands"])

@@ -271,6 +271,7 @@ class EventTest(TuneTest):
         self.assertIn(place.name, texts)
         self.assertIn(f"{100 * place.share[1]:.0f} to {100 * place.share[2]:.0f} %", texts)
         self.assertEqual(self.sheet.bars.level_at(QPointF(self.sheet.bars.width() - 3.0, 50.0)), (1, 6))
+        self.assertLessEqual(self.sheet.minimumSizeHint().width(), self.window.panel("Tune").width())
         faster = self.session.setup
         self.assertTrue(self.sheet.bought_buttons[0].text().startswith("Speed "))
         self.press(self.sheet.bought_buttons[0])

@@ -29,7 +29,7 @@ FOREMOST, LOOKS = 10, 80
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
 CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
 # At last the best is moved by such shares of a range, so many times each at most.
-POLISHING, MOST_STEPS = (0.1, 0.04, 0.015, 0.004), 6
+POLISHING, MOST_STEPS = (0.06, 0.02, 0.004), 3
 # The numbers of the first of those starts, and of those that each round has for itself.
 FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
@@ -260,11 +260,9 @@ class _Search:
                 assert best is not None
                 beside = [values for _, values in _beside(spec.axes, best.values, share)]
                 self._look(values for values in beside if _within(spec.axes, values))
-                better = sorted(
-                    (self.looked[values] for values in beside if values in self.looked), key=self._order
-                )  # fmt: skip
+                tried = sorted((self.looked[each] for each in beside if each in self.looked), key=self._order)
                 order = self._order(best)
-                found = next((each for each in better if self._order(each) < order and self._holds(each)), None)
+                found = next((each for each in tried if self._order(each) < order and self._holds(each)), None)
                 if found is None:
                     break
                 best = found
@@ -288,9 +286,8 @@ class _Search:
 
     def _look(self, values: Iterable[tuple[float, ...]]) -> None:
         """Look at candidates over starts that no round has."""
-        self.looked |= self._try(
-            dict.fromkeys(each for each in values if each not in self.looked), LOOKS, FIRST_LOOK
-        )  # fmt: skip
+        new = dict.fromkeys(each for each in values if each not in self.looked)
+        self.looked |= self._try(new, LOOKS, FIRST_LOOK)
 
     def _holds(self, candidate: Candidate) -> bool:
         """Whether a candidate holds when one of its numbers is set a little otherwise: by 1 %, or a step.

@@ -94,7 +94,13 @@ class ChanceSheet(WorkingPanel):
             self.matters_s,
         )
         said = [in_words(each, name, "now") for name, each in zip(self.names[1:], found, strict=True)]
-        self.says.setText("\n\n".join(said) or "Keep a run on this mat (K) to compare with.")
+        if not said:
+            said = ["Keep a run on this mat (K) to compare with."]
+        mat = self.tried[0].setup.mat
+        others = [str(run.number) for run in self.session.project.kept if run.setup.mat != mat]
+        if others:
+            said.append(f"On another mat, and so not compared: {', '.join(others)}.")
+        self.says.setText("\n\n".join(said))
         self._show_table()
         open_ = any(each.verdict == "not known" for each in found)
         self.more.setVisible(open_ and self.starts < MOST_STARTS)
