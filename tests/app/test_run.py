@@ -181,6 +181,25 @@ class AskTest(RunTest):
         self.wait_for(lambda: sheet.answer is not None)
         self.assertEqual(sheet.question.text(), list(sheet.buttons)[1])
 
+    def test_what_changed_between_any_two_runs(self) -> None:
+        self.keep_two()
+        self.session.set_value("program.loop_time_s", 0.09)
+        self.speed(50.0)
+        self.session.keep()
+        sheet = self.turn_to("Ask")
+        self.assertEqual((sheet.earlier.currentText(), sheet.later.currentText()), ("from run 2", "to run 3"))
+        sheet.earlier.setCurrentIndex(0)
+        QTest.mouseClick(sheet.between, LEFT)
+        self.wait_for(lambda: sheet.answer is not None)
+        self.assertEqual(sheet.question.text(), "What changed from run 1 to run 3?")
+        self.assertIn("did it: without that", sheet.says.text())
+        self.assertIn("10 → 90 ms", sheet.says.text())
+        sheet.later.setCurrentIndex(0)
+        self.speed(55.0)
+        QTest.mouseClick(sheet.between, LEFT)
+        self.wait_for(lambda: sheet.answer is not None)
+        self.assertEqual(sheet.question.text(), "What changed from run 1 to now?")
+
     def test_what_changed_since_the_kept_run(self) -> None:
         sheet = self.turn_to("Ask")
         self.assertFalse(any(asks.startswith("What changed") for asks in sheet.buttons))

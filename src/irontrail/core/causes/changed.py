@@ -1,7 +1,7 @@
 """Which of the changes since a good run did it: each undone by itself, over the same starts."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any
 
 from irontrail.core.advice.changes import changes
@@ -44,7 +44,12 @@ class Changed:
 
 
 def what_changed(good: Setup, now: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> Changed:
-    """Which of the changes since a good run did it; CalledOff if `proceed` says no."""
+    """Which of the changes since a good run did it; CalledOff if `proceed` says no.
+
+    Both have the starts of the later one.
+    """
+    trial = replace(good.trial, seed=now.trial.seed, shaken=now.trial.shaken)
+    good = replace(good, trial=trial)
     ways = list(_one_by_one(good, now))[:MOST]
     before, after, *without = starts_of([good, now, *(setup for _, setup in ways)], proceed)
     undone = tuple(Undone(says, setup, each) for (says, setup), each in zip(ways, without, strict=True))

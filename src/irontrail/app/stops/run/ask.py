@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
@@ -33,6 +33,20 @@ class AskSheet(WorkingPanel):
         self.list.setSpacing(4)
         self.column.addWidget(holder)
         self.buttons: dict[str, QPushButton] = {}
+        self.between_row, row = self.add_row_apart()
+        self.earlier, self.later = QComboBox(), QComboBox()
+        for box, name, tip in (
+            (self.earlier, "the earlier run", "From this kept run"),
+            (self.later, "the later run", "To this kept run, or to now"),
+        ):
+            box.setAccessibleName(name)
+            box.setToolTip(tip)
+            row.addWidget(box, 1)
+        self.between = QPushButton("What changed?")
+        self.between.setProperty("small", "true")
+        self.between.setToolTip("Which of the changes from one to the other did it: each undone by itself")
+        self.between.clicked.connect(self.ask_between)
+        row.addWidget(self.between)
         self.none = self.add_words("Questions are asked of a robot that follows one line with one sensor.", "quiet")
         self.add_work("Stop", lambda: None, "Ask no more.")
         self.button.hide()
@@ -66,6 +80,7 @@ class AskSheet(WorkingPanel):
                 button.clicked.connect(lambda _checked=False, asks=asks, ask=ask: self.ask(asks, ask))
                 self.list.addWidget(button)
                 self.buttons[asks] = button
+        self._show_between()
         self.none.setVisible(not found)
         if self._of is not None and self._of != self.session.setup:
             # What was answered is of other numbers.
@@ -77,6 +92,29 @@ class AskSheet(WorkingPanel):
     def show_view(self) -> None:
         if self.buttons:
             self.show_project()
+
+    def _show_between(self) -> None:
+        """Any two kept runs may be asked about, or one and now."""
+        kept = self.session.project.kept
+        self.between_row.setVisible(bool(kept))
+        names = [f"from run {run.number}" for run in kept]
+        if [self.earlier.itemText(i) for i in range(self.earlier.count())] != names:
+            for box, made in (
+                (self.earlier, names),
+                (self.later, ["to now", *(f"to run {run.number}" for run in kept)]),
+            ):
+                box.clear()
+                box.addItems(made)
+            self.earlier.setCurrentIndex(max(len(kept) - 2, 0))
+            self.later.setCurrentIndex(len(kept) if len(kept) > 1 else 0)
+
+    def ask_between(self) -> None:
+        """Which of the changes from one run to another did it."""
+        kept = self.session.project.kept
+        one, other = kept[self.earlier.currentIndex()], self.later.currentIndex()
+        later = None if other == 0 else kept[other - 1]
+        to = "now" if later is None else f"run {later.number}"
+        self.ask(f"What changed from run {one.number} to {to}?", _comparer(one, later))
 
     # --- asking
 
@@ -109,13 +147,15 @@ def _asker(question: Question) -> Callable[[Setup, Callable[[int], bool]], Answe
     return lambda setup, proceed: answered(question, setup, proceed)
 
 
-def _comparer(kept: KeptRun) -> Callable[[Setup, Callable[[int], bool]], Answer]:
-    """What changed since a kept run: each change undone, the one that did it first."""
+def _comparer(kept: KeptRun, later: KeptRun | None = None) -> Callable[[Setup, Callable[[int], bool]], Answer]:
+    """What changed since a kept run, till a later one or now: each change undone, the one that did it first."""
 
     def ask(setup: Setup, proceed: Callable[[int], bool]) -> Answer:
-        found = what_changed(kept.setup, setup, proceed)
+        found = what_changed(kept.setup, setup if later is None else later.setup, proceed)
         columns = [Column(f"run {kept.number}", found.before.share, found.before.time_s)]
-        columns.append(Column("now", found.now.share, found.now.time_s, True))
+        columns.append(
+            Column("now" if later is None else f"run {later.number}", found.now.share, found.now.time_s, True)
+        )
         columns += [Column(f"without {each.says}", each.after.share, each.after.time_s) for each in found.undone[:3]]
         return Answer(found.says, tuple(columns))
 
