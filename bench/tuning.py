@@ -2,9 +2,9 @@
 
     .venv/bin/python -m bench.tuning [--only search|chance|map|event|calm] [--setup NAME]
 
-`search`: six setups on five mats, each by ten seeds, which together are a search ten times as long; all over 400 fresh
-starts; --setup picks some. `chance`: 200 pairs of settings that are alike, and 200 that are 3 % apart. `map` and `event`: what is told
-against 500 fresh runs. `calm`: how long calling off takes, and whether a seed repeats on any number of threads.
+`search`: six setups on five mats, each by ten seeds, which together are a search ten times as long; all over 400
+fresh starts; --setup picks some. `chance`: 200 pairs of settings that are alike, and 200 that are 3 % apart. `map` and
+`event`: what is told against 500 fresh runs. `calm`: how long calling off takes, and whether a seed repeats.
 """
 
 import argparse
@@ -46,7 +46,7 @@ def spec_of(setup: Setup, seed: int = 1) -> SearchSpec:
 
 
 def of_search(names: tuple[str, ...] = ()) -> None:
-    """Print, for each setup, what was told and what fresh starts say; and the best of a search ten times as long."""
+    """Print for each setup what was told, what fresh starts say, and the best of a search ten times as long."""
     print(f"{'setup':26} seed  time, s   told %  fresh %   took, s    runs")
     for name, setup in setups().items():
         if names and name not in names:

@@ -8,7 +8,7 @@ import numpy as np
 
 from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
-from irontrail.core.tune.chance import STARTS, Comparison, better_or_lucky
+from irontrail.core.tune.chance import STARTS, Comparison, better_or_lucky, in_words
 from irontrail.core.tune.differences import mean_of, paired_runs_to_see, runs_to_see, share_between
 from irontrail.core.tune.tries import Tried, Trying
 from tests.support import lighthouse, setup_with, straight_mat
@@ -31,6 +31,21 @@ class ComparisonTest(unittest.TestCase):
         found = Comparison(one, other)
         self.assertEqual((found.time.mean, found.time.low, found.time.high), (0.0, 0.0, 0.0))
         self.assertEqual((found.only, found.verdict, found.more), ((0, 0), "alike", None))
+
+    def test_in_words(self) -> None:
+        one, same = better_or_lucky([lighthouse(), lighthouse()])
+        said = in_words(Comparison(one, same), "run 1", "now")
+        self.assertEqual(said, "Now and run 1: no difference worth naming, they take as long.")
+        jitter = np.linspace(-0.01, 0.01, 20)
+        base, faster = tried(20.0 + jitter), tried(19.0 - jitter)
+        said = in_words(Comparison(base, faster), "run 1", "now")
+        self.assertRegex(said, r"^Now is better than run 1: faster by 1\.00 s \(0\.9\d to 1\.0\d\)\.$")
+        nan = float("nan")
+        half = tried([nan] * 10 + [20.0] * 10)
+        said = in_words(Comparison(base, half), "run 1", "now")
+        self.assertEqual(said[:88], "Now is worse than run 1: 10 of 20 starts come through, 20 of 20 with run 1.")
+        lost = tried([nan] * 20)
+        self.assertEqual(in_words(Comparison(lost, lost), "run 1", "now"), "Now and run 1: neither comes through.")
 
     def test_what_does_not_matter_is_not_named(self) -> None:
         one, other = better_or_lucky([lighthouse(), lighthouse(robot__drive__top_speed_mm_s=480.48)])

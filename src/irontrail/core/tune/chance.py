@@ -206,4 +206,6 @@ def _between(time: Difference | None) -> str:
     if time is None:
         return ""
     low, high = (f"{value:+.2f}".replace("-", "−") for value in (time.low, time.high))
+    if low[1:] == high[1:] == "0.00":
+        return ", they take as long"
     return f" ({low} to {high} s)"
