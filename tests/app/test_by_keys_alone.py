@@ -81,7 +81,7 @@ class ByKeysAloneTest(WindowTest):
         self.tab_to("Search")
         self.press("Space")
         sheet = tune.sheet("Search")
-        self.wait_for(lambda: not sheet.work.running)
+        self.wait_for(lambda: not sheet.work.running, 240.0)
         self.tab_to("Take the best")
         self.press("Space")
         self.settle(session)
@@ -100,7 +100,7 @@ class ByKeysAloneTest(WindowTest):
         # Saved: what is still being typed is in it.
         path = self.folder / "by keys.irontrail"
         # The dialogs that ask for a file and a printer are the desktop's own.
-        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+        with mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             self.press("Ctrl+S")
         saved = project_file.read(path)
         self.assertEqual(saved.setup, session.setup)

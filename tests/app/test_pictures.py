@@ -675,13 +675,13 @@ class KeyEffectTest(WindowTest):
             self.assertEqual(self.session.looking.stop, stop)
             self.assertTrue(self.window.panel(stop).isVisible())
         path = self.folder / "by-key.irontrail"
-        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+        with mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             self.press("save")
         self.assertTrue(path.exists())
         self.assertEqual(self.window.windowTitle(), "by-key.irontrail — Iron Trail")
         self.session.set_value("program.speed", 41.0)
         other = self.folder / "other.irontrail"
-        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(other), "")):
+        with mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=(str(other), "")):
             self.press("save as")
         self.assertTrue(other.exists())
         with mock.patch("irontrail.app.files_desk.QFileDialog.getOpenFileName", return_value=(str(path), "")):

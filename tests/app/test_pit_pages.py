@@ -17,12 +17,12 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton, QWidget
 
+from irontrail.app.asked_path import asked_path
 from irontrail.app.pages import evidence as evidence_page
 from irontrail.app.pages import paper
 from irontrail.app.pages.card import page_of
 from irontrail.app.pages.evidence import difference_words, html_of
 from irontrail.app.pages.film import Driven, FilmSpec, film_of, still
-from irontrail.app.pages.out import asked_path
 from irontrail.core import derive
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
@@ -632,6 +632,25 @@ class EverySheetTest(PitTest):
             self.assertEqual(path, self.folder / wanted)
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")):
             self.assertIsNone(asked_path(self.sheet, "Save", "a.html", {".html": "HTML"}))
+
+    def test_a_file_that_the_ending_makes_of_a_name_is_asked_about(self) -> None:
+        (self.folder / "mat.png").write_bytes(b"old")
+        names = [(str(self.folder / "mat"), ""), (str(self.folder / "other"), "")]
+        for answer, wanted in (("over", "mat.png"), ("elsewhere", "other.png"), ("", None)):
+            with (
+                mock.patch.object(QFileDialog, "getSaveFileName", side_effect=names),
+                mock.patch("irontrail.app.asked_path.what_of", return_value=answer) as asked,
+            ):
+                path = asked_path(self.sheet, "Save", "mat.png", {".png": "PNG"})
+            self.assertEqual(path, self.folder / wanted if wanted else None)
+            asked.assert_called_once_with(self.sheet, self.folder / "mat.png", "mat.png is there already.")
+        # Typed whole, the dialog itself has asked.
+        typed = (str(self.folder / "mat.png"), "")
+        with (
+            mock.patch.object(QFileDialog, "getSaveFileName", return_value=typed),
+            mock.patch("irontrail.app.asked_path.what_of", side_effect=AssertionError("asked twice")),
+        ):
+            self.assertEqual(asked_path(self.sheet, "Save", "mat.png", {".png": "PNG"}), self.folder / "mat.png")
 
 
 if __name__ == "__main__":

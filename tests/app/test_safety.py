@@ -330,7 +330,7 @@ class KeptSafeTest(WindowTest):
         aside = self.folder / "aside.irontrail"
         with (
             answer("elsewhere"),
-            mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=(str(aside), "")),
+            mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=(str(aside), "")),
         ):
             self.assertTrue(self.window.files.save())
         self.assertEqual(project_file.read(aside).setup.program.speed, 44.0)
@@ -417,7 +417,7 @@ class KeptSafeTest(WindowTest):
         asked: list[str] = []
         name = (str(self.folder / "other"), "")
         with (
-            mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=name),
+            mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=name),
             mock.patch.object(QMessageBox, "exec", lambda box: asked.append(box.text())),
         ):
             self.assertFalse(self.window.files.ask_save_as())
@@ -429,7 +429,7 @@ class KeptSafeTest(WindowTest):
 
         self.session.set_value("program.speed", 48.0)
         nowhere = (str(self.folder / "no such folder" / "x.irontrail"), "")
-        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=nowhere):
+        with mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=nowhere):
             self.assertFalse(self.window.files.ask_save_as())
         self.change_elsewhere()
         asked: list[str] = []
@@ -469,7 +469,7 @@ class KeptSafeTest(WindowTest):
         self.assertNotIn("*", self.window.windowTitle())
         self.session.path = None
         self.session.set_value("program.speed", 53.0)
-        with mock.patch("irontrail.app.files_desk.QFileDialog.getSaveFileName", return_value=("", "")):
+        with mock.patch("irontrail.app.asked_path.QFileDialog.getSaveFileName", return_value=("", "")):
             self.assertFalse(self.window.files.save())
             with mock.patch.object(QMessageBox, "exec", return_value=QMessageBox.StandardButton.Save):
                 self.assertFalse(self.window.close())

@@ -96,6 +96,21 @@ class CommandTest(unittest.TestCase):
         self.assertIn("width_mm", self.refused("run", "lighthouse", "--set", 'mat.finish={"x_mm": 3}'))
         self.assertIn("light.areas", self.refused("run", "lighthouse", "--set", "light.areas=[{"))
 
+    def test_a_trace_goes_to_the_terminal_and_never_over_the_project(self) -> None:
+        path = self.folder / "trace.csv"
+        irontrail("run", "lighthouse", "--trace", str(path))
+        self.assertEqual(irontrail("run", "lighthouse", "--trace", "-"), (0, path.read_text(), ""))
+        command = [sys.executable, "-m", "irontrail", "run", "lighthouse", "--trace", "/dev/stdout"]
+        done = subprocess.run(command, capture_output=True, text=True, check=True)
+        self.assertTrue(done.stdout.startswith(path.read_text()))
+        project = self.folder / "p.irontrail"
+        project_file.write(project, demo_project("ferry"))
+        before = project.read_bytes()
+        for name in (str(project), str(self.folder / "." / "p.irontrail")):
+            code, out, err = irontrail("run", str(project), "--trace", name)
+            self.assertEqual((code, out, project.read_bytes()), (2, "", before))
+            self.assertIn("is the project itself. Write the trace to another file.", err)
+
     def test_the_trace_has_a_row_a_loop(self) -> None:
         path = self.folder / "trace.csv"
         code, out, _ = irontrail("run", "lighthouse", "--trace", str(path))

@@ -197,7 +197,8 @@ class MapTest(unittest.TestCase):
         lines = map_csv.to_text(made).splitlines()
         self.assertEqual(
             lines[0],
-            "program.speed,program.proportional.gain,finished,time_s,wobble_mm,rms_edge_mm,worst_edge_mm,clipped_share",
+            "program.speed (%),program.proportional.gain (% per unit),finished (0 to 1),time_s (s),wobble_mm (mm),"
+            "rms_edge_mm (mm),worst_edge_mm (mm),clipped_share (0 to 1)",
         )
         self.assertEqual(len(lines), 101)
         self.assertEqual(float(lines[1].split(",")[0]), 42.5)

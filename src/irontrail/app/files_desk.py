@@ -8,6 +8,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
 from irontrail.app import print_mat
+from irontrail.app.asked_path import asked_path, what_of
 from irontrail.app.session import Session
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.core.demos import demo_project
@@ -124,17 +125,9 @@ class FilesDesk:
         start = self._session.path or Path(self._folder()) / (
             self._session.project.setup.mat.name + project_file.SUFFIX
         )
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the project", str(start), FILTER)
-        if not name:
+        path = asked_path(self._window, "Save the project", start, {project_file.SUFFIX: "Iron Trail projects"})
+        if path is None:
             return False
-        path = Path(name)
-        if path.suffix != project_file.SUFFIX:
-            path = path.with_name(path.name + project_file.SUFFIX)
-            if path.exists():
-                # The dialog has asked of the name without its ending.
-                answer = self._ask_what_of(path, f"{path.name} is there already.")
-                if answer != "over":
-                    return answer == "elsewhere" and self.ask_save_as()
         return self.save_to(path, asked=True)
 
     def save_to(self, path: Path, asked: bool = False) -> bool:
@@ -146,7 +139,7 @@ class FilesDesk:
         project = self._session.project
         known = self._known
         if not asked and known is not None and known.path == path and known.changed():
-            answer = self._ask_what_of(path, f"{path.name} {CHANGED}")
+            answer = what_of(self._window, path, f"{path.name} {CHANGED}")
             if answer != "over":
                 return answer == "elsewhere" and self.ask_save_as()
         try:
@@ -161,32 +154,17 @@ class FilesDesk:
         self._session.path_changed.emit()
         return True
 
-    def _ask_what_of(self, path: Path, says: str) -> str:
-        """Ask where to save, as something else stands in the file: "over" it, "elsewhere", or nowhere ("")."""
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Iron Trail")
-        box.setText(says)
-        box.setInformativeText(f"If you save over it, what {path.name} holds now is lost.")
-        over = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
-        elsewhere = box.addButton("Save elsewhere …", QMessageBox.ButtonRole.AcceptRole)
-        box.addButton(QMessageBox.StandardButton.Cancel)
-        box.setDefaultButton(elsewhere)
-        box.exec()
-        chosen = box.clickedButton()
-        box.deleteLater()
-        return "over" if chosen is over else "elsewhere" if chosen is elsewhere else ""
-
     def ask_trace(self) -> None:
         """Ask where, and write the run's trace there."""
         view = self._session.view
         if view is None:
             return
-        start = str(Path(self._folder()) / "trace.csv")
-        name, _ = QFileDialog.getSaveFileName(self._window, "Export the trace", start, "CSV (*.csv)")
-        if name:
+        start = Path(self._folder()) / "trace.csv"
+        path = asked_path(self._window, "Export the trace", start, {".csv": "CSV"})
+        if path is not None:
             try:
-                trace_csv.write(Path(name), view.run.trace, view.run.sensors)
-                self._session.notice(f"The trace is in {name}: {len(view.run.trace)} rows.")
+                trace_csv.write(path, view.run.trace, view.run.sensors)
+                self._session.notice(f"The trace is in {path}: {len(view.run.trace)} rows.")
             except IronTrailError as error:
                 self._session.notice(str(error))
 

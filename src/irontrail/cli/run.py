@@ -2,10 +2,12 @@
 
 import argparse
 import json
+import sys
 from dataclasses import asdict
 from pathlib import Path
 
 from irontrail.cli.project_argument import load
+from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
 
 
@@ -22,7 +24,7 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
         help="change a setting for this run, such as program.speed=60; may be given several times",
     )
     parser.add_argument("--seed", metavar="N", help="the seed of the noise; short for --set trial.seed=N")
-    parser.add_argument("--trace", type=Path, metavar="OUT.csv", help="write the trace, a row a loop")
+    parser.add_argument("--trace", metavar="OUT.csv", help="write the trace, a row a loop; - is the terminal")
     parser.add_argument("--json", action="store_true", help="print one JSON object")
     parser.set_defaults(act=act)
 
@@ -40,8 +42,12 @@ def act(options: argparse.Namespace) -> int:
         setup = apply_setting(setup, setting)
     figures = derive.figures(setup)
     run = derive.run(setup)
+    if options.trace == "-":
+        # The rows alone stand on the terminal, so that another program can read them.
+        sys.stdout.write(trace_csv.to_text(run.trace, run.sensors))
+        return 0
     if options.trace is not None:
-        trace_csv.write(options.trace, run.trace, run.sensors)
+        trace_csv.write(_beside(Path(options.trace), options.project), run.trace, run.sensors)
     if options.json:
         by_stretch = [asdict(stretch) for stretch in stretches(run)]
         by_leg = [leg_facts(setup, run, leg) for leg in run.legs]
@@ -49,6 +55,19 @@ def act(options: argparse.Namespace) -> int:
     else:
         print(table(figures))
     return 0
+
+
+def _beside(out: Path, project: str) -> Path:
+    """A file to write to.
+
+    Raises
+    ------
+    IronTrailError
+        If it is the project's own.
+    """
+    if out.exists() and Path(project).exists() and out.samefile(project):
+        raise IronTrailError("is the project itself", str(out), "Write the trace to another file.")
+    return out
 
 
 def table(figures: Figures) -> str:

@@ -23,6 +23,10 @@ def write_bytes(path: Path, content: bytes) -> None:
     temporary: str | None = None
     try:
         target = path.resolve()
+        if path.exists() and not path.is_file() and not path.is_dir():
+            # A terminal or another program reads it: there is nothing to replace.
+            path.write_bytes(content)
+            return
         handle, temporary = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")
         with os.fdopen(handle, "wb") as file:
             file.write(content)

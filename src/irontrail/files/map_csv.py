@@ -4,6 +4,8 @@ import csv
 import io
 from pathlib import Path
 
+from irontrail.core.figures import Figure
+from irontrail.core.quantity import Quantity
 from irontrail.core.tune.batch import measures_of
 from irontrail.core.tune.grid import GridMap
 from irontrail.files import atomic
@@ -14,7 +16,8 @@ def to_text(made: GridMap) -> str:
     text = io.StringIO(newline="")
     writer = csv.writer(text, lineterminator="\n")
     names = measures_of(made.spec.setup)
-    writer.writerow([made.spec.x.path, made.spec.y.path, "finished", *names])
+    numbers = [_named(axis.path, axis.quantity) for axis in (made.spec.x, made.spec.y)]
+    writer.writerow([*numbers, "finished (0 to 1)", *(_named(name, figure) for name, figure in names.items())])
     for j in range(made.spec.cells):
         for i in range(made.spec.cells):
             if made.done[j, i]:
@@ -26,6 +29,13 @@ def to_text(made: GridMap) -> str:
                     ]
                 )  # fmt: skip
     return text.getvalue()
+
+
+def _named(name: str, of: Quantity | Figure) -> str:
+    """A column's name with the unit that it is stored in."""
+    if of.shown_per_stored != 1.0:
+        return f"{name} (0 to 1)"
+    return f"{name} ({of.unit})" if of.unit else name
 
 
 def write(path: Path, made: GridMap) -> None:

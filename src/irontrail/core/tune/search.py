@@ -5,7 +5,7 @@ own package, goes by the order of its candidates alone; those that break a limit
 """
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,7 +29,9 @@ FOREMOST, LOOKS = 10, 80
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
 CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
 # At last the best is moved by such shares of a range, so many times each at most.
-POLISHING, MOST_STEPS = (0.06, 0.02, 0.004), 3
+POLISHING, MOST_STEPS = (0.03, 0.008), 2
+# A candidate that takes so many times as long as the best so far need not be driven to its end.
+TOO_SLOW = 1.8
 # The numbers of the first of those starts, and of those that each round has for itself.
 FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
@@ -278,11 +280,20 @@ class _Search:
         def proceed(done: int) -> bool:
             return self.tell(self.shown, before + done)
 
-        batch = run_batch([self.spec.tried_as(each) for each in values], starts, proceed, self.threads, first)
+        setups = [self._not_for_ever(self.spec.tried_as(each)) for each in values]
+        batch = run_batch(setups, starts, proceed, self.threads, first)
         if batch is None:
             raise CalledOff
         self.runs += len(values) * starts
         return {each: _candidate(batch, i, each) for i, each in enumerate(values)}
+
+    def _not_for_ever(self, setup: Setup) -> Setup:
+        """A setup that is out of time where it takes far longer than the best does."""
+        known = [each for each in self.course if np.isfinite(each)]
+        if self.spec.measure != "time_s" or not known:
+            return setup
+        limit = min(setup.trial.time_limit_s, max(TOO_SLOW * min(known), 1.0))
+        return replace(setup, trial=replace(setup.trial, time_limit_s=limit))
 
     def _look(self, values: Iterable[tuple[float, ...]]) -> None:
         """Look at candidates over starts that no round has."""

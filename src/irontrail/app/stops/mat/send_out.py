@@ -3,9 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QPushButton
 
 from irontrail.app import print_mat
+from irontrail.app.asked_path import asked_path
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
@@ -66,10 +67,9 @@ class SendOut(Panel):
 
     def _ask(self, kind: str, suffix: str, save: Callable[[Path], None]) -> None:
         start = f"{self.session.setup.mat.name}.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self, f"Save the mat as {kind}", start, f"{kind} (*.{suffix})")
-        if name:
-            path = Path(name)
-            save(path if path.suffix.lower() == f".{suffix}" else path.with_name(f"{path.name}.{suffix}"))
+        path = asked_path(self, f"Save the mat as {kind}", start, {f".{suffix}": kind})
+        if path is not None:
+            save(path)
 
     def save_pdf(self, path: Path) -> None:
         """Save the mat to print; what cannot be saved is told."""

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app import printing
+from irontrail.app.asked_path import asked_path
 from irontrail.app.pages import card as card_page
 from irontrail.app.pages import paper
-from irontrail.app.pages.out import asked_path
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme

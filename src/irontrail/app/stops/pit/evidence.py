@@ -10,9 +10,9 @@ from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app import printing
+from irontrail.app.asked_path import asked_path
 from irontrail.app.pages import evidence as pages
 from irontrail.app.pages import paper
-from irontrail.app.pages.out import asked_path
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme

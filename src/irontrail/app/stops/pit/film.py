@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QLabel
 
+from irontrail.app.asked_path import asked_path
 from irontrail.app.long_work import Proceed
 from irontrail.app.pages.film import KINDS, SPEEDS, WIDTHS, Driven, FilmSpec, film_of, still
-from irontrail.app.pages.out import asked_path
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.working import WorkingPanel

@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtGui import QFont, QTextDocument
-from PySide6.QtWidgets import QApplication, QCheckBox, QFileDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QCheckBox, QPushButton
 
 from irontrail.app import printing
+from irontrail.app.asked_path import asked_path
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import ONE_WIDTH, Theme
@@ -129,9 +130,9 @@ class ListingSheet(Panel):
 
     def _save(self) -> None:
         suffix = LANGUAGES[self.language][0]
-        name, _ = QFileDialog.getSaveFileName(self, "Save the listing", f"line_follower{suffix}", f"*{suffix}")
-        if name:
-            self.save_to(Path(name))
+        path = asked_path(self, "Save the listing", f"line_follower{suffix}", {suffix: self.language})
+        if path is not None:
+            self.save_to(path)
 
     def save_to(self, path: Path) -> None:
         """Save the listing as a file; what is wrong is told."""

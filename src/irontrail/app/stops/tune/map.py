@@ -4,8 +4,9 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QPushButton
 
+from irontrail.app.asked_path import asked_path
 from irontrail.app.pictures import trail_of
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
@@ -251,9 +252,9 @@ class MapSheet(WorkingPanel):
         if self.map is None:
             self.session.notice("Draw the map first.")
             return
-        name, _ = QFileDialog.getSaveFileName(self, f"Save the map as {kind}", f"map.{suffix}", f"{kind} (*.{suffix})")
-        if name:
-            save(Path(name))
+        path = asked_path(self, f"Save the map as {kind}", f"map.{suffix}", {f".{suffix}": kind})
+        if path is not None:
+            save(path)
 
     def save_csv(self, path: Path) -> None:
         """Save the map as a table."""
