@@ -164,7 +164,7 @@ class WindowTest(unittest.TestCase):
         QTest.mouseRelease(widget, left, pos=at + by)
         self.settle(self.session)
 
-    def wait_for(self, condition: Callable[[], bool], seconds: float = 120.0) -> None:
+    def wait_for(self, condition: Callable[[], bool], seconds: float = 240.0) -> None:
         """Let the window live until something holds; fails if it takes far too long."""
         from PySide6.QtCore import QDeadlineTimer, QEventLoop
 

@@ -81,7 +81,7 @@ class ByKeysAloneTest(WindowTest):
         self.tab_to("Search")
         self.press("Space")
         sheet = tune.sheet("Search")
-        self.wait_for(lambda: not sheet.work.running, 240.0)
+        self.wait_for(lambda: not sheet.work.running)
         self.tab_to("Take the best")
         self.press("Space")
         self.settle(session)

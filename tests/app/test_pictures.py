@@ -7,6 +7,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtTest import QTest
 
+from irontrail.app.kept_runs import MAX_SHOWN
 from irontrail.app.theme import DARK, KEPT_DASHES, LIGHT
 from irontrail.app.widgets.sentence_list import SentenceList
 from irontrail.core.demos import demo_project
@@ -410,7 +411,7 @@ class SmallPictureTest(WindowTest):
         self.assertEqual(len(line.points), 3)
         self.assertTrue((np.diff(line.points[:, 0]) > 0).all() and (np.diff(line.points[:, 1]) > 0).all())
         self.assertLess(picture.word("14.00").y, picture.word("12.50").y)
-        self.assertIn("best after each of 4 rounds", picture.texts)
+        self.assertIn("best after each of 4 generations", picture.texts)
 
     def test_term_bars(self) -> None:
         from irontrail.app.widgets.term_bars import TermBars
@@ -451,18 +452,16 @@ class SmallPictureTest(WindowTest):
             self.assertEqual(chosen, [i])
 
     def test_strain_bars(self) -> None:
-        from unittest import mock
-
         from irontrail.app.widgets.strain_bars import StrainBars
+        from irontrail.core.tune.robustness import Strain, StrainResult
 
-        strain = mock.Mock()
-        strain.name = "battery"
-        strain.shown = lambda change: f"{100 * change:+.0f} %"
-        held = mock.Mock(strain=strain, changes=(-0.2, 0.0, 0.2), finished=(0.3, 1.0, 0.6))
+        strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
+        held = StrainResult(strain, (-0.2, 0.0, 0.2), (6, 20, 12))
         view = StrainBars(self.theme)
         view.set_held((held,))
+        self.assertIn("battery −20 %: 6 of 20 finish (truly 12 to 54 %)", view.accessibleDescription())
         picture = self.drawn(view, 330, 44)
-        self.assertLess(picture.word("-20 %").x, picture.word("+20 %").x)
+        self.assertLess(picture.word("−20 %").x, picture.word("+20 %").x)
         squares = [picture.of_colour(colour, fill=True)[0] for colour in (LIGHT.rust, LIGHT.good, LIGHT.brass)]
         self.assertTrue(squares[0].middle[0] < squares[1].middle[0] < squares[2].middle[0])
         sides = [square.box[2] - square.box[0] for square in squares]
@@ -576,8 +575,8 @@ class SmallPictureTest(WindowTest):
         self.assertTrue(view.cell_rect(0, 1).contains(QPointF(*frame.middle)))
         self.assertLess(picture.word("black").y, picture.word("white").y)
 
-    def test_dashes_of_kept_runs_are_three(self) -> None:
-        self.assertEqual(len(set(KEPT_DASHES)), 3)
+    def test_dashes_of_kept_runs_are_as_many_as_can_be_shown(self) -> None:
+        self.assertEqual(len(set(KEPT_DASHES)), MAX_SHOWN)
 
 
 class KeyEffectTest(WindowTest):
