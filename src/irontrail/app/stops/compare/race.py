@@ -56,7 +56,7 @@ class RaceSheet(Panel):
         self.beside, table = QScrollArea(), QWidget()
         self._table = QGridLayout(table)
         self._table.setContentsMargins(0, 0, 0, 10)
-        self._table.setHorizontalSpacing(8)
+        self._table.setHorizontalSpacing(5)
         self._table.setVerticalSpacing(3)
         self.beside.setWidget(table)
         self.beside.setWidgetResizable(True)
