@@ -142,7 +142,7 @@ class FindingsTest(RunTest):
     def test_a_calm_run_has_nothing_more_to_say(self) -> None:
         sheet = self.turn_to("Findings")
         self.session.choose_law("PID")
-        self.settle(self.session)
+        self.speed(60.0)
         self.assertEqual(sheet.list.said, ())
         self.assertTrue(sheet.quiet.isVisible())
         self.assertEqual(sheet.outcome.text(), "Finished.")

@@ -293,6 +293,22 @@ class AnotherLineTest(unittest.TestCase):
         self.assertEqual(first.mended, lighthouse())
 
 
+class SlowTest(unittest.TestCase):
+    def test_what_the_same_law_does_much_faster_is_told_of_a_robot_that_goes_well(self) -> None:
+        slow = lighthouse(program__law="PID")
+        (found,) = (each for each in told(slow) if each.kind == "slow")
+        assert found.mended is not None
+        before, after = starts_of([slow, found.mended], lambda _done: True, calm=True)
+        self.assertGreaterEqual(after.share, before.share)
+        self.assertLessEqual(after.time_s, 0.7 * before.time_s)
+        self.assertIn(f"in {after.time_s:.1f} s instead of {before.time_s:.1f}.", found.says)
+        self.assertEqual(found.mended.mat, slow.mat)
+
+    def test_near_what_it_can_do_nothing_of_the_kind_is_told(self) -> None:
+        for setup in (lighthouse(program__law="PID", program__speed=60.0), lighthouse(program__speed=68.0)):
+            self.assertNotIn("slow", [each.kind for each in told(setup)])
+
+
 class ToldTest(unittest.TestCase):
     def test_where_and_when_it_left(self) -> None:
         setup = lighthouse(program__speed=68.0)

@@ -11,6 +11,7 @@ from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.trip_findings import trip_findings, unended
 from irontrail.core.causes.cause import MENDED, STARTS, Diagnosis, diagnose, starts_of
+from irontrail.core.causes.slow import slow
 from irontrail.core.measures import wobbling
 from irontrail.core.project import Setup
 from irontrail.core.tune.batch import OFF_SHARE
@@ -36,6 +37,9 @@ def told(
     known = found.cause is not None or (first is not None and first.kind == "elsewhere")
     rest = findings(case, kept, known) if setup.program.trip is None else trip_findings(case)
     rest = tuple(replace(each, mend="", mended=None) for each in rest) if known else _held(rest, proceed)
+    if first is None and setup.program.trip is None:
+        behind = slow(case, found.before, proceed)
+        rest = (*rest, *([behind] if behind is not None else []))
     if first is not None:
         # What is said of where it ended may stand among the rest once more.
         rest = (first, *(each for each in rest if each.says not in first.says))
