@@ -61,6 +61,7 @@ class RaceSheet(Panel):
         self.beside.setWidget(table)
         self.beside.setWidgetResizable(True)
         self.beside.setFrameShape(QFrame.Shape.NoFrame)
+        self.beside.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.beside.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.column.addWidget(self.beside)
         self.cells: dict[tuple[str, int], QLabel] = {}
