@@ -213,8 +213,8 @@ class OthersTest(unittest.TestCase):
         self.assertEqual(names, ("one, left edge", "one, right edge", "table", "difference", "each its side"))
         trailing = DuelSpec(pair("weighted", (75.0, 0.0), (-20.0, 0.0)), of_sensors=True)
         self.assertEqual(tuple(trailing.contenders), ("one, left edge", "one, right edge", "weighted"))
-        runs = {name: trailing.search_of(name).runs for name in trailing.contenders}
-        self.assertEqual(len({count // 100 for count in runs.values()}), 1)
+        specs = [trailing.search_of(name) for name in trailing.contenders]
+        self.assertEqual(len({(each.repeats, each.generations, each.rounds, each.limits) for each in specs}), 1)
         paths = [each.path for each in trailing.search_of("weighted").axes]
         self.assertIn("program.pair.weight", paths)
         by_law = DuelSpec(pair("table")).contenders
