@@ -16,9 +16,10 @@ from irontrail.core.tune import duel as duels
 from irontrail.core.tune import nearby, race, robustness, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
+from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, levels, room_of
-from irontrail.core.tune.search import Candidate, Found, Limits, SearchSpec, cost_of_safety, keeps, search
+from irontrail.core.tune.search import Found, SearchSpec, search
 from irontrail.core.tune.tries import Tried, Trying
 from irontrail.files import map_csv
 from tests.support import lighthouse

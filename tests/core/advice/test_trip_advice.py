@@ -43,7 +43,7 @@ from irontrail.core.steering.words import in_words
 from irontrail.core.stretches import stretches
 from irontrail.core.tune.axes import all_numbers, axis
 from irontrail.core.tune.batch import measures_of, run_batch
-from irontrail.core.tune.search import Candidate, Limits, broken
+from irontrail.core.tune.candidates import Candidate, Limits, broken
 from irontrail.core.tune.ultimate_gain import without_gains
 
 LANTERN = demo_project("lantern").setup

@@ -14,8 +14,9 @@ from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.steering.pair import ARRANGEMENTS
 from irontrail.core.steering.registry import LAWS, LawName
 from irontrail.core.tune.axes import axis, to_tune
+from irontrail.core.tune.candidates import Limits, keeps
 from irontrail.core.tune.chance import Comparison, better_or_lucky
-from irontrail.core.tune.search import Found, Limits, SearchSpec, keeps, search
+from irontrail.core.tune.search import Found, SearchSpec, search
 from irontrail.core.tune.tries import FRESH, Tried
 
 # What a pair can be wrong by that no tuning mends.

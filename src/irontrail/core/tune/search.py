@@ -13,9 +13,20 @@ from numpy.typing import NDArray
 from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, put_all
-from irontrail.core.tune.batch import MEASURES, Batch, run_batch
+from irontrail.core.tune.batch import run_batch
+from irontrail.core.tune.candidates import (
+    Candidate,
+    Limits,
+    Sure,
+    broken,
+    candidate_of,
+    front_of,
+    keeps,
+    safer,
+    spread_over,
+)  # fmt: skip
 from irontrail.core.tune.cloud import Cloud
-from irontrail.core.tune.differences import mean_of, share_between
+from irontrail.core.tune.differences import mean_of
 from irontrail.core.tune.event import Event
 
 Floats = NDArray[np.float64]
@@ -36,19 +47,6 @@ TOO_SLOW = 1.8
 FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
 FALLS_OFF, A_LITTLE = 0.05, 0.01
-
-
-@dataclass(frozen=True)
-class Limits:
-    """What a candidate must keep: share of finishes at least; swing (mm) and clipped share at most, or None.
-
-    `spots` is the share of its mat's spots, over all tries, that it must reach at least.
-    """
-
-    finishes: float = 0.95
-    swing_mm: float | None = None
-    clipped_share: float | None = None
-    spots: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -96,38 +94,6 @@ class SearchSpec:
 
 
 @dataclass(frozen=True)
-class Sure:
-    """What a candidate came to on starts that did not choose it: with 95 % intervals of finish share and time."""
-
-    good: int
-    starts: int
-    time_s: tuple[float, float]
-
-    @property
-    def share(self) -> tuple[float, float]:
-        """Between what shares it truly finishes."""
-        return share_between(self.good, self.starts)
-
-
-@dataclass(frozen=True)
-class Candidate:
-    """Some values and what they came to: share of finishes, and the mean of each measure over those.
-
-    `sure` is there once it has been confirmed.
-    """
-
-    values: tuple[float, ...]
-    finished: float
-    progress_mm: float
-    figures: tuple[tuple[str, float], ...]
-    sure: Sure | None = None
-
-    def figure(self, name: str) -> float:
-        """A measure; NaN if it never finished."""
-        return dict(self.figures)[name]
-
-
-@dataclass(frozen=True)
 class Found:
     """A search as far as it has come: the best so far, its course, and the trade-offs.
 
@@ -149,23 +115,6 @@ class Found:
     def keeps(self) -> bool:
         """Whether the best keeps the limits."""
         return self.best is not None and keeps(self.spec.limits, self.best)
-
-
-def keeps(limits: Limits, candidate: Candidate) -> bool:
-    """Whether a candidate keeps all limits."""
-    return broken(limits, candidate) == 0.0
-
-
-def broken(limits: Limits, candidate: Candidate) -> float:
-    """By how much a candidate breaks its limits, 0 if it keeps them; who never finishes comes last, farthest first."""
-    if candidate.finished == 0.0:
-        return 100.0 - 1e-3 * min(candidate.progress_mm, 50_000.0)
-    over = 10.0 * max(limits.finishes - candidate.finished - 1e-9, 0.0)
-    over += 10.0 * max(limits.spots - (1.0 - candidate.figure("spots_missed")) - 1e-9, 0.0)
-    for limit, name in ((limits.swing_mm, "wobble_mm"), (limits.clipped_share, "clipped_share")):
-        if limit is not None:
-            over += max(candidate.figure(name) - limit, 0.0) / max(limit, 1e-3)
-    return over
 
 
 def search(
@@ -240,7 +189,8 @@ class _Search:
             if stale >= PATIENCE:
                 break
         foremost = sorted(of_round.values(), key=self._order)[:FOREMOST]
-        self._look(each.values for each in [*foremost, *_spread(_front(spec, of_round.values()))])
+        front = front_of(spec.limits, of_round.values())
+        self._look(each.values for each in [*foremost, *spread_over(front, FOREMOST)])
         # So little is known of a candidate by the starts of its round that the best is chosen anew.
         ranked = sorted((self.looked[each.values] for each in foremost), key=self._order)
         self.of_rounds.append(next((each for each in ranked if self._holds(each)), ranked[0]))
@@ -285,7 +235,7 @@ class _Search:
         if batch is None:
             raise CalledOff
         self.runs += len(values) * starts
-        return {each: _candidate(batch, i, each) for i, each in enumerate(values)}
+        return {each: candidate_of(batch, i, each) for i, each in enumerate(values)}
 
     def _not_for_ever(self, setup: Setup) -> Setup:
         """A setup that is out of time where it takes far longer than the best does."""
@@ -346,7 +296,7 @@ class _Search:
         if batch is None:
             raise CalledOff
         self.runs += spec.confirming
-        made = _candidate(batch, 0, candidate.values)
+        made = candidate_of(batch, 0, candidate.values)
         time = mean_of(batch.single["time_s"][0])
         between = (time.low, time.high) if time is not None else (np.nan, np.nan)
         sure = Sure(round(made.finished * spec.confirming), spec.confirming, between)
@@ -375,9 +325,9 @@ class _Search:
 
     def _trade_offs(self) -> tuple[Candidate, ...]:
         if self.spec.event is not None:
-            self._look(each.values for each in _spread(_safer(self.seen.values())))
-            return tuple(_safer(self.looked.values()))
-        return tuple(_front(self.spec, self.looked.values()))
+            self._look(each.values for each in spread_over(safer(self.seen.values()), FOREMOST))
+            return tuple(safer(self.looked.values()))
+        return tuple(front_of(self.spec.limits, self.looked.values()))
 
     def _order(self, candidate: Candidate) -> tuple[float, float]:
         value = candidate.figure(self.spec.measure)
@@ -386,7 +336,7 @@ class _Search:
     def _show(self) -> None:
         spec = self.spec
         best = min(self.seen.values(), key=self._order, default=None)
-        front = _front(spec, self.seen.values()) if spec.event is None else _safer(self.seen.values())
+        front = front_of(spec.limits, self.seen.values()) if spec.event is None else safer(self.seen.values())
         self.shown = Found(spec, best, tuple(self.course), tuple(front), self.runs)
         if not self.tell(self.shown, self.runs):
             raise CalledOff
@@ -414,45 +364,3 @@ def _beside(axes: tuple[Axis, ...], values: tuple[float, ...], share: float) -> 
 
 def _within(axes: tuple[Axis, ...], values: tuple[float, ...]) -> bool:
     return all(axis.low <= value <= axis.high for axis, value in zip(axes, values, strict=True))
-
-
-def _candidate(batch: Batch, i: int, values: tuple[float, ...]) -> Candidate:
-    figures = tuple((name, float(batch.values[name][i])) for name in MEASURES)
-    return Candidate(values, float(batch.finished[i]), float(batch.progress_mm[i]), figures)
-
-
-def _front(spec: SearchSpec, seen: Iterable[Candidate]) -> list[Candidate]:
-    """Those that finish often enough and that none beats in both time and swing, the fastest first."""
-    good = [each for each in seen if each.finished >= spec.limits.finishes - 1e-9]
-    good.sort(key=lambda each: (each.figure("time_s"), each.figure("wobble_mm")))
-    front: list[Candidate] = []
-    for each in good:
-        if not front or each.figure("wobble_mm") < front[-1].figure("wobble_mm") - 1e-9:
-            front.append(each)
-    return front
-
-
-def _safer(seen: Iterable[Candidate]) -> list[Candidate]:
-    """Those that none beats in both time and finishing, the fastest first; who finishes less than half is none."""
-    good = sorted(
-        (each for each in seen if each.finished >= 0.5), key=lambda each: (each.figure("time_s"), -each.finished)
-    )
-    front: list[Candidate] = []
-    for each in good:
-        if not front or each.finished > front[-1].finished + 1e-9:
-            front.append(each)
-    return front
-
-
-def _spread(front: list[Candidate], count: int = FOREMOST) -> list[Candidate]:
-    """Some of a front, from one end to the other."""
-    places = sorted(set(np.linspace(0, len(front) - 1, count).round().astype(int))) if front else []
-    return [front[i] for i in places]
-
-
-def cost_of_safety(trade_offs: Iterable[Candidate]) -> tuple[float, float] | None:
-    """How much finishing (share) is won for how much time (s) from the fastest to the surest; None if there is one."""
-    front = _safer(trade_offs)
-    if len(front) < 2:
-        return None
-    return front[-1].finished - front[0].finished, front[-1].figure("time_s") - front[0].figure("time_s")

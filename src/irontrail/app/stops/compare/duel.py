@@ -13,8 +13,8 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.project import KeptRun
 from irontrail.core.quantity import Quantity
+from irontrail.core.tune.candidates import Candidate, Limits
 from irontrail.core.tune.duel import Duel, Duellist, DuelSpec, duel, in_words
-from irontrail.core.tune.search import Candidate, Limits
 
 SWING = Quantity(
     "swing at most",

@@ -15,8 +15,9 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity
 from irontrail.core.tune.axes import all_numbers, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
+from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.search import LOOKS, Candidate, Found, Limits, SearchSpec, cost_of_safety, search
+from irontrail.core.tune.search import LOOKS, Found, SearchSpec, search
 
 MOST_AXES = 6
 # Where the numbers are to be good.
