@@ -9,6 +9,7 @@ from irontrail.core import derive
 from irontrail.core.pit.real_spread import ENOUGH, enough, real_spread
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import quantities
+from irontrail.core.remembered import Remembered
 from irontrail.core.shaking import AT_EVENT, Shaking, in_words, scaled
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.batch import run_batch
@@ -83,6 +84,36 @@ class StartsTest(unittest.TestCase):
         )
         self.assertEqual(in_words(STILL), "not at all, but for the sensor's noise")
         self.assertEqual((scaled(Shaking(), 2.0).off_mm, scaled(Shaking(), 100.0).off_mm), (8.0, 40.0))
+
+    def test_many_mats_are_seen_on_any_number_of_threads_and_called_off(self) -> None:
+        setup = shaken(setup_with(Setup(straight_mat(900.0)), program__proportional__gain=0.4), wear_mm=1.0)
+        one, two = (run_batch([setup], 12, threads=threads) for threads in (1, 2))
+        assert one is not None and two is not None
+        np.testing.assert_array_equal(one.single["time_s"], two.single["time_s"])
+        told: list[int] = []
+        self.assertIsNone(run_batch([setup], 40, lambda done: told.append(done) or done < 5, threads=2))
+        self.assertLess(len(told), 12)
+        self.assertEqual(told, sorted(told))
+
+    def test_arrays_are_forgotten_by_their_size_the_oldest_first(self) -> None:
+        kept, made = Remembered(100), []
+
+        def make(name: str, size: int) -> np.ndarray:
+            made.append(name)
+            return np.zeros(size, np.float32)
+
+        for name, size in (
+            ("a", 10),
+            ("b", 10),
+            ("a", 10),
+            ("c", 10),
+            ("a", 10),
+            ("b", 10),
+            ("huge", 99),
+            ("huge", 99),
+        ):
+            self.assertEqual(kept.get(name, lambda name=name, size=size: make(name, size)).size, size)
+        self.assertEqual(made, ["a", "b", "c", "b", "huge", "huge"])
 
 
 class RealSpreadTest(unittest.TestCase):

@@ -152,11 +152,6 @@ def stretches(setup: Setup) -> tuple[Stretch, ...]:
     return by_stretch.stretches(run(setup))
 
 
-def room_factor(setup: Setup, x_mm: float, y_mm: float) -> float:
-    """What shadows and glares make of the room's light at a place."""
-    return float(shadow_factor(setup.light.areas, x_mm, y_mm))
-
-
 def curve(setup: Setup) -> SteeringCurve:
     """The steering curve of a setup's program."""
     from irontrail.core.control.curve import steering_curve

@@ -4,15 +4,17 @@ import unittest
 from collections import Counter
 from dataclasses import replace
 from typing import ClassVar
+from unittest import mock
 
 import numpy as np
 from bench.causes import FAULTS, Case, cases, good_setups, judged
 from hypothesis import given, settings
 
 from irontrail.core import derive
+from irontrail.core.advice import proofread as proofread_module
 from irontrail.core.advice.case import Case as AdviceCase
 from irontrail.core.advice.proofread import proofread
-from irontrail.core.causes.cause import STARTS, diagnose, starts_of
+from irontrail.core.causes.cause import STARTS, asks_for_more, diagnose, starts_of
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
@@ -178,6 +180,28 @@ class DiagnosisTest(unittest.TestCase):
 
 
 class RemarkedTest(unittest.TestCase):
+    def test_a_bend_that_the_run_went_through_is_not_called_too_tight(self) -> None:
+        setup = lighthouse(program__proportional__gain=0.3)
+        (told_of,) = (each for each in proofread(setup) if each.kind == "too gentle")
+        name = told_of.says.split()[1]
+        run = derive.run(setup)
+        bends = {bend.name: bend for bend in run.route.bends}
+        # It left in the first of those that it did not go through, or never came to the others.
+        self.assertGreater(bends[name].end_mm, run.start_mm + float(run.trace.progress_mm.max()))
+        every = proofread_module.check_bends(setup, run.route)
+        with mock.patch.object(proofread_module, "_went_through", return_value=True):
+            self.assertNotIn("too gentle", [each.kind for each in proofread(setup)])
+        passed = [each for each in every if each.bend.end_mm < run.start_mm + run.trace.progress_mm.max()]
+        self.assertTrue(passed)
+        wide = replace(passed[0], strays_mm=1000.0)
+        self.assertTrue(proofread_module._went_through(setup, wide))
+        self.assertFalse(proofread_module._went_through(setup, replace(wide, strays_mm=0.0)))
+
+    def test_a_change_that_asks_for_another_is_known(self) -> None:
+        calm = lighthouse()
+        self.assertFalse(asks_for_more(calm, calm))
+        self.assertTrue(asks_for_more(calm, lighthouse(program__proportional__gain=0.2)))
+
     def test_only_mends_that_hold_are_offered(self) -> None:
         for values in ({"program__speed": 95.0}, {"program__proportional__gain": 0.1}, {"program__target": 100.0}):
             plain, kept = proofread(lighthouse(**values)), remarked(lighthouse(**values))
@@ -295,7 +319,7 @@ class AnotherLineTest(unittest.TestCase):
 
 class SlowTest(unittest.TestCase):
     def test_what_the_same_law_does_much_faster_is_told_of_a_robot_that_goes_well(self) -> None:
-        slow = lighthouse(program__law="PID")
+        slow = lighthouse(program__law="PID", program__speed=30.0)
         (found,) = (each for each in told(slow) if each.kind == "slow")
         assert found.mended is not None
         before, after = starts_of([slow, found.mended], lambda _done: True, calm=True)
@@ -305,7 +329,12 @@ class SlowTest(unittest.TestCase):
         self.assertEqual(found.mended.mat, slow.mat)
 
     def test_near_what_it_can_do_nothing_of_the_kind_is_told(self) -> None:
-        for setup in (lighthouse(program__law="PID", program__speed=60.0), lighthouse(program__speed=68.0)):
+        # At 50 it could be faster, and proofreading would then have something else mended.
+        for setup in (
+            lighthouse(program__law="PID"),
+            lighthouse(program__law="PID", program__speed=60.0),
+            lighthouse(program__speed=68.0),
+        ):
             self.assertNotIn("slow", [each.kind for each in told(setup)])
 
 

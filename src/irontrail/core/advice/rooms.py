@@ -45,13 +45,26 @@ def look_at_rooms(project: Project, which: Which = "first") -> tuple[RoomView, R
     """
 
     def look(room: Room) -> RoomView:
-        there = again = setup_in(project.setup, room)
-        for each in there.sensors:
-            found = _calibrated_on_mat(there, each)
-            again = take_readings(again, each, found, readings_here(project.setup, each))[0]
+        there = setup_in(project.setup, room)
+        again = calibrated_anew(project.setup, there)
         return RoomView(_calibrated_on_mat(there, which), derive.figures(there), derive.figures(again))
 
     return look(project.practice), look(project.event)
+
+
+def calibrated_anew(setup: Setup, there: Setup) -> Setup:
+    """A setup elsewhere, with each of its sensors told what it reads there.
+
+    Raises
+    ------
+    IronTrailError
+        If line and mat read too much alike here or there.
+    """
+    made = there
+    for which in there.sensors:
+        found = _calibrated_on_mat(there, which)
+        made = take_readings(made, which, found, readings_here(setup, which))[0]
+    return made
 
 
 def _calibrated_on_mat(setup: Setup, which: Which) -> Calibration:

@@ -197,11 +197,16 @@ def _remedy(
     quickest = min(after.time_s for _, after in held)
     held = [(mend, after) for mend, after in held if after.time_s <= SLOWER * quickest]
     held.sort(key=lambda each: (-each[1].share, each[1].time_s))
-    known = {remark.kind for remark in proofread(look.setup)}
     for mend, after in held:
-        if not any(remark.mended and remark.kind not in known for remark in proofread(mend.setup)):
+        if not asks_for_more(look.setup, mend.setup):
             return Remedy(mend, int(after.good.sum()), STARTS, after.time_s)
     return None
+
+
+def asks_for_more(setup: Setup, mended: Setup) -> bool:
+    """Whether proofreading would have something mended of a changed setup that it did not before."""
+    known = {remark.kind for remark in proofread(setup)}
+    return any(remark.mended and remark.kind not in known for remark in proofread(mended))
 
 
 # What a team can always change, where the cause itself cannot be.

@@ -165,19 +165,23 @@ class Look:
                 away = np.minimum(away, cKDTree(there).query(np.column_stack((x, y)))[0])
         return away
 
+    def _rows(self, seconds: float) -> int:
+        """So many rows of its run last that long, at least one."""
+        return max(1, round(seconds / self.setup.program.loop_time_s))
+
     @property
     def ends_near_another_line(self) -> bool:
         """It left its line, and on the last bit of its way was near another one; or it finished, as others may not."""
         if self.run.outcome == "finished":
             return True
-        last = round(NEAR_ENDING_S / self.setup.program.loop_time_s)
+        last = self._rows(NEAR_ENDING_S)
         return float(self.to_other_lines_mm[-last:].min()) < NEAR_MM
 
     @property
     def took_another_line(self) -> bool:
         """It left its line along another one."""
         off = max(self.setup.off_middle_mm, 0.5 * self.setup.mat.followed.width_mm) + self.seen_mm
-        last = round(ALONG_S / self.setup.program.loop_time_s)
+        last = self._rows(ALONG_S)
         own = np.abs(self.run.trace.edge_mm[-last:])
         return (
             self.run.outcome != "finished"

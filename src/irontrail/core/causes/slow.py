@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from irontrail.core.advice.case import Case, Finding
-from irontrail.core.causes.cause import MENDED, STARTS, Starts, starts_of
+from irontrail.core.causes.cause import MENDED, STARTS, Starts, asks_for_more, starts_of
 from irontrail.core.causes.look import Look
 from irontrail.core.project import Setup
 
@@ -34,6 +34,7 @@ def slow(case: Case, before: Starts, proceed: Callable[[int], bool]) -> Finding 
         (setup, after) for setup, after in zip(tried, over, strict=True) if after.share >= max(MENDED, before.share)
     ]
     held = [(setup, after) for setup, after in held if after.time_s <= (1.0 - SLOW) * before.time_s]
+    held = [each for each in held if not asks_for_more(case.setup, each[0])]
     if not held:
         return None
     setup, after = min(held, key=lambda each: each[1].time_s)

@@ -175,7 +175,6 @@ class Law:
     gains: "Callable[[Program], Gains | None]" = lambda _program: None
     swapped: "Callable[[Program, float], Program | None]" = lambda *_: None
     unused: "Callable[[Program, float, float], Iterator[Unused]]" = lambda *_: iter(())
-    harder: "Callable[[Program], tuple[Change, ...]]" = lambda _program: ()
     within: "Callable[[Program, float, float, bool], Change] | None" = None
     rescaled: "Callable[[Any, Callable[[float], float], float], Any]" = lambda settings, *_: settings
 

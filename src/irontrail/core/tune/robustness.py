@@ -12,11 +12,10 @@ from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
 from irontrail.core.shaking import Shaking
 from irontrail.core.starts import perturbed, raised, worn
-from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.chance import Comparison
 from irontrail.core.tune.differences import share_between
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.tries import FRESH, Tried, Trying
+from irontrail.core.tune.tries import Tried, Trying, on_fresh_starts
 
 # Starts of each level of a strain, levels of a strain, and starts of all together.
 TRIES, LEVELS, TOGETHER = 20, 7, 100
@@ -151,7 +150,7 @@ class Robustness:
 
 def runs_needed(event: Event) -> int:
     """About how many runs it takes."""
-    return 8 * TOGETHER + len(strains_of(event.shaken)) * LEVELS * TRIES
+    return 7 * TOGETHER + len(strains_of(event.shaken)) * LEVELS * TRIES
 
 
 def robustness_of(
@@ -178,7 +177,7 @@ def robustness_of(
             for (says, made, _), tried in zip(changes, at_event[2:], strict=True)
         ]
         bought.sort(key=lambda each: (-each.against.other.good, _time(each)))
-        holds = replace(holds, places=places, bought=tuple(bought), worst=_worst(there, trying, threads))
+        holds = replace(holds, places=places, bought=tuple(bought), worst=_worst(base))
         for strain in strains_of(event.shaken):
             holds = replace(holds, single=(*holds.single, _strained(setup, there, strain, trying)))
         return holds
@@ -226,18 +225,12 @@ def _shielded(room: Room) -> Room:
     return replace(room, shield=SHIELDED, second_shield=max(SHIELDED, room.second_shield))
 
 
-def _worst(there: Setup, trying: Trying, threads: int | None) -> tuple[WorstCase, ...]:
-    """The starts at the event that did not finish, those that came least far first; then the slowest."""
-    seed = (there.trial.seed + AT_EVENT_SET * FRESH) % (2**31 - 1)
-    there = replace(there, trial=replace(there.trial, seed=seed))
-    batch = run_batch([there], TOGETHER, lambda done: trying.goes_on(done), threads)
-    if batch is None:
-        raise CalledOff
-    times, progress = batch.single["time_s"][0], batch.single["progress_mm"][0]
-    found = []
-    for k in range(TOGETHER):
-        made, finished = perturbed(there, k + 1), bool(np.isfinite(times[k]))
-        found.append(WorstCase(made, _otherwise(there, made), finished, float(progress[k]), float(times[k])))
+def _worst(tried: Tried) -> tuple[WorstCase, ...]:
+    """The starts at the event that did not come through, those that came least far first; then the slowest."""
+    there, found = on_fresh_starts(tried.setup, AT_EVENT_SET), []
+    for k in range(tried.starts):
+        made, time = perturbed(there, k + 1), float(tried.times_s[k])
+        found.append(WorstCase(made, _otherwise(there, made), bool(np.isfinite(time)), float(tried.came_mm[k]), time))
     found.sort(key=lambda each: (each.finished, each.progress_mm if not each.finished else -each.time_s))
     return tuple(found[:WORST])
 

@@ -1,7 +1,7 @@
 """Setups tried over the same perturbed starts: how often each comes through, how long it takes, how much it swings."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -24,12 +24,15 @@ FRESH = 1_000_003
 class Tried:
     """What a setup came to over its starts; `times_s` and `swings_mm` have a value a start, NaN where it failed.
 
+    `came_mm` is how far along its line each start came, failed or not.
+
     A run comes through if it finishes on its own edge, and meets its spots where the mat has any.
     """
 
     setup: Setup
     times_s: Floats
     swings_mm: Floats
+    came_mm: Floats = field(default_factory=lambda: np.zeros(0))
 
     @cached_property
     def good(self) -> int:
@@ -88,7 +91,7 @@ class Trying:
 
     def __call__(self, setups: Sequence[Setup], fresh: int = 0, starts: int = STARTS) -> list[Tried]:
         """Try each over the same starts: the usual ones, or with `fresh` above 0 others, so many sets of them on."""
-        seeded = [_with_seed(setup, fresh) for setup in setups]
+        seeded = [on_fresh_starts(setup, fresh) for setup in setups]
         batch = run_batch(seeded, starts, lambda done: self._proceed(self.runs + done), self._threads)
         if batch is None:
             raise CalledOff
@@ -97,12 +100,8 @@ class Trying:
         for i, setup in enumerate(setups):
             good = batch.came_through(i, setup)
             times, swings = (np.where(good, batch.single[name][i], np.nan) for name in ("time_s", "wobble_mm"))
-            tried.append(Tried(setup, times, swings))
+            tried.append(Tried(setup, times, swings, batch.single["progress_mm"][i]))
         return tried
-
-    def goes_on(self, more: int) -> bool:
-        """So many more runs are being driven elsewhere; whether to go on."""
-        return self._proceed(self.runs + more)
 
     def told(self, more: int) -> None:
         """So many more runs are being driven elsewhere; raises CalledOff if there is to be an end."""
@@ -114,7 +113,8 @@ class Trying:
         return self([setup], fresh, starts)[0]
 
 
-def _with_seed(setup: Setup, fresh: int) -> Setup:
+def on_fresh_starts(setup: Setup, fresh: int) -> Setup:
+    """A setup whose starts are others, so many sets of them on; with 0 its own."""
     if not fresh:
         return setup
     seed = (setup.trial.seed + fresh * FRESH) % (2**31 - 1)

@@ -151,16 +151,6 @@ def _swapped(program: "Program", reading: float) -> "Program":
     return replace(program, on_off=replace(law, dark_outer=law.dark_inner, dark_inner=law.dark_outer))
 
 
-def _harder(program: "Program") -> tuple[Change, ...]:
-    """The inner wheels slower and slower."""
-    law, found = program.on_off, []
-    for less in (10.0, 20.0, 30.0, 50.0):
-        inner = max(min(law.dark_inner, law.light_inner) - less, -100.0)
-        changed = replace(program, on_off=replace(law, dark_inner=inner, light_inner=inner))
-        found.append(Change(f"Inner wheels {inner:g}".replace("-", "−"), changed))
-    return tuple(found)
-
-
 def _within(program: "Program", radius_mm: float, track_mm: float, dark: bool) -> Change:
     """The inner wheel of a side with which the axle turns within a radius."""
     law, side = program.on_off, "dark" if dark else "light"
@@ -234,7 +224,6 @@ ON_OFF = Law(
     alike=is_alike,
     evened=_evened,
     swapped=_swapped,
-    harder=_harder,
     within=_within,
     both=_with,
     listed=_listed,
