@@ -401,10 +401,13 @@ class HoldsTest(unittest.TestCase):
         self.assertEqual(here.over.setup.light.room_light, setup.light.room_light)
         self.assertEqual(as_set.over.setup.light.room_light, 0.7)
         self.assertNotEqual(as_set.over.setup.light.calibration, calibrated.over.setup.light.calibration)
-        self.assertGreater(here.over.good, calibrated.over.good)
+        self.assertGreater(here.over.good / here.over.starts, calibrated.over.good / calibrated.over.starts)
+        self.assertEqual([each.over.starts for each in made.places], [100, 600, 600])
+        self.assertEqual(len(set(zip(calibrated.over.times_s[:100], calibrated.over.times_s[100:200]))), 100)
         best = made.bought[0]
         self.assertTrue(best.says.startswith("Speed "))
-        self.assertEqual((best.against.finishing, best.against.one.good), ("better", calibrated.over.good))
+        first = int(np.isfinite(calibrated.over.times_s[:100]).sum())
+        self.assertEqual((best.against.finishing, best.against.one.good), ("better", first))
         self.assertLess(best.setup.program.speed, 60.0)
         self.assertFalse(made.worst[0].finished)
         self.assertNotEqual(derive.figures(made.worst[0].setup).outcome, "finished")
@@ -422,7 +425,9 @@ class HoldsTest(unittest.TestCase):
         event = replace(self.EVENT, calibrated=False, shaken=Shaking())
         made = robustness.robustness_of(lighthouse(light__room_light=0.1), event)
         self.assertIn("Calibrate there", [each.says for each in made.bought])
-        self.assertTrue(all(each.against.one is made.places[1].over for each in made.bought))
+        as_set = made.places[1].over.times_s[: robustness.TOGETHER]
+        for each in made.bought:
+            np.testing.assert_array_equal(each.against.one.times_s, as_set)
 
     def test_each_start_is_worn_in_its_own_way(self) -> None:
         strain = next(each for each in robustness.strains_of(AT_EVENT) if each.name == "line worn")

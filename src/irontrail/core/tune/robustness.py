@@ -17,8 +17,9 @@ from irontrail.core.tune.differences import share_between
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.tries import Tried, Trying, on_fresh_starts
 
-# Starts of each level of a strain, levels of a strain, and starts of all together.
-TRIES, LEVELS, TOGETHER = 20, 7, 100
+# Starts of each level of a strain, levels of a strain, starts of all together, and how many sets of these more there are
+# of the hall as it is at last.
+TRIES, LEVELS, TOGETHER, MORE_SETS = 20, 7, 100, 5
 # How many sets of starts on from the usual ones those of the event are.
 AT_EVENT_SET = 41
 # A strain is tried up to so many times what a team reckons with.
@@ -137,7 +138,7 @@ class Robustness:
 
     `places`: here, and in the hall as it is set and calibrated there, all shaken as at the event but the first. The
     strains, each by itself, and the worst cases are of the hall as the event says; so is what each change buys, the
-    most first.
+    most first. Those of the hall are tried over more starts at last.
     """
 
     setup: Setup
@@ -150,7 +151,7 @@ class Robustness:
 
 def runs_needed(event: Event) -> int:
     """About how many runs it takes."""
-    return 7 * TOGETHER + len(strains_of(event.shaken)) * LEVELS * TRIES
+    return (7 + 2 * MORE_SETS) * TOGETHER + len(strains_of(event.shaken)) * LEVELS * TRIES
 
 
 def robustness_of(
@@ -180,6 +181,11 @@ def robustness_of(
         holds = replace(holds, places=places, bought=tuple(bought), worst=_worst(base))
         for strain in strains_of(event.shaken):
             holds = replace(holds, single=(*holds.single, _strained(setup, there, strain, trying)))
+        for fresh in range(AT_EVENT_SET + 1, AT_EVENT_SET + 1 + MORE_SETS):
+            places = holds.places[1:]
+            more = trying([place.over.setup for place in places], fresh, TOGETHER)
+            surer = (replace(place, over=place.over.with_more(tried)) for place, tried in zip(places, more, strict=True))
+            holds = replace(holds, places=(holds.places[0], *surer))
         return holds
     except CalledOff:
         return None

@@ -34,6 +34,15 @@ class Tried:
     swings_mm: Floats
     came_mm: Floats = field(default_factory=lambda: np.zeros(0))
 
+    def with_more(self, other: "Tried") -> "Tried":
+        """The same setup over its starts and another's."""
+        return Tried(
+            self.setup,
+            np.concatenate((self.times_s, other.times_s)),
+            np.concatenate((self.swings_mm, other.swings_mm)),
+            np.concatenate((self.came_mm, other.came_mm)),
+        )
+
     @cached_property
     def good(self) -> int:
         """How many starts came through."""

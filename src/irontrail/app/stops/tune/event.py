@@ -66,8 +66,11 @@ class EventSheet(WorkingPanel):
 
     def show_partial(self, partial: Robustness) -> None:
         shown = self.holds
-        if shown is None or (len(partial.places), len(partial.single)) != (len(shown.places), len(shown.single)):
+        if shown is None or not shown.places or len(partial.single) != len(shown.single):
             self._show(partial)
+        elif partial.places != shown.places:
+            self.holds = partial
+            self._show_places(partial)
 
     def show_result(self, result: Robustness) -> None:
         self._show(result)

@@ -37,6 +37,7 @@ from irontrail.files import map_csv
 
 CELLS = (10, 20, 30, 50, 100)
 REPEATS = (1, 5, 10, 20)
+SHARES = (80, 90, 95, 99)
 SAYS_HEIGHT = 76
 SHORT = {name: measure.short for name, measure in MEASURES.items()}
 
@@ -57,7 +58,7 @@ class MapSheet(WorkingPanel):
         self.map: GridMap | None = None
         self.best: BestCell | None = None
         self.room: Room | None = None
-        self.measure, self.cells, self.repeats = "time_s", 20, 5
+        self.measure, self.cells, self.repeats, self.share = "time_s", 20, 5, 95
         self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
         self.retired.connect(self._pointer.close)
         self.across, self.up = AxisPicker("across"), AxisPicker("up")
@@ -71,6 +72,9 @@ class MapSheet(WorkingPanel):
             tuple(f"{n}×" for n in REPEATS),
             self._set_repeats,
             says="Each cell is driven {}, each time a little differently.",
+        )
+        self.share_buttons = self.add_choice(
+            "Finish", tuple(f"{share} %" for share in SHARES), self._set_share, says="A cell holds if {} of runs finish."
         )
         self.add_work("Draw the map", self.draw_map, "Drive every pair of the two numbers and draw what comes of it.")
         self.measure_buttons = self.add_choice(
@@ -108,6 +112,10 @@ class MapSheet(WorkingPanel):
         self.repeats = int(text.rstrip("×"))
         self.show_project()
 
+    def _set_share(self, text: str) -> None:
+        self.share = int(text.rstrip(" %"))
+        self.show_project()
+
     def _set_measure(self, short: str) -> None:
         self.measure = next(name for name, words in SHORT.items() if words == short)
         self._show_map(self.map)
@@ -123,7 +131,9 @@ class MapSheet(WorkingPanel):
         if self.across.axis.path == self.up.axis.path:
             self.session.notice("A map takes two different numbers.")
             return
-        spec = GridSpec(self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats)
+        spec = GridSpec(
+            self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats, self.share / 100.0
+        )
         self.room = None
         self._show_map(None)
         measure = self.measure
@@ -290,6 +300,7 @@ class MapSheet(WorkingPanel):
         for buttons, chosen in (
             (self.cell_buttons, str(self.cells)),
             (self.repeat_buttons, f"{self.repeats}×"),
+            (self.share_buttons, f"{self.share} %"),
             (self.measure_buttons, SHORT[self.measure]),
         ):
             for name, button in buttons.items():
