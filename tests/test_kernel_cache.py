@@ -69,6 +69,37 @@ class KernelCacheTest(unittest.TestCase):
         os.utime(self.source / "core" / "engine" / "judge.py")
         self.assertEqual(self.count(self.source), 0)
 
+    def test_a_damaged_or_full_cache_is_made_anew(self) -> None:
+        module = self.folder / "tripled.py"
+        module.write_text(
+            "from irontrail.core.compiled import compiled\n@compiled\ndef tripled(x):\n    return 3.0 * x\n"
+            "print(tripled(2.0), sum(tripled.stats.cache_hits.values()))\n"
+        )
+        cache = self.folder / "kept"
+        environment = os.environ | {"NUMBA_CACHE_DIR": str(cache), "PYTHONPATH": str(ROOT / "src")}
+
+        def run() -> str:
+            done = subprocess.run(
+                [sys.executable, str(module)], env=environment, capture_output=True, text=True, timeout=120
+            )
+            self.assertEqual(done.returncode, 0, done.stderr)
+            return done.stdout
+
+        self.assertEqual(run(), "6.0 0\n")
+        self.assertEqual(run(), "6.0 1\n")
+        for ending, damage in (
+            ("nbc", lambda content: content[:-1] + bytes([content[-1] ^ 1])), ("nbc", lambda content: content[:50]),
+            ("nbi", lambda content: content[:20]), ("nbi", lambda _content: b"none"), ("nbc", lambda _content: b""),
+        ):  # fmt: skip
+            for path in cache.rglob(f"*.{ending}"):
+                path.write_bytes(damage(path.read_bytes()))
+            self.assertEqual(run(), "6.0 0\n")
+            self.assertEqual(run(), "6.0 1\n")
+        shutil.rmtree(cache)
+        # Nothing can be kept in what is a file.
+        cache.write_text("")
+        self.assertEqual(run(), "6.0 0\n")
+
     def test_without_a_writable_cache_it_goes_elsewhere(self) -> None:
         blocked = self.folder / "file"
         blocked.write_text("")

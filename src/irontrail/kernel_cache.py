@@ -11,6 +11,7 @@ import shutil
 import sys
 import tempfile
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import platformdirs
@@ -42,8 +43,9 @@ def fill() -> None:
         derive.curve(demo_project(demo).setup)
         derive.sweep((demo_project(demo).setup,))
     marker = _marker()
-    marker.parent.mkdir(parents=True, exist_ok=True)
-    marker.touch()
+    with suppress(OSError):
+        marker.parent.mkdir(parents=True, exist_ok=True)
+        marker.touch()
     _drop_unused(marker.parent)
 
 
@@ -102,5 +104,6 @@ def _imported(path: Path, root: Path) -> set[Path]:
 def _drop_unused(folder: Path) -> None:
     limit = time.time() - UNUSED_AFTER_DAYS * 86_400
     for other in folder.parent.glob("kernels-*"):
-        if other != folder and other.stat().st_mtime < limit:
-            shutil.rmtree(other, ignore_errors=True)
+        with suppress(OSError):
+            if other != folder and other.stat().st_mtime < limit:
+                shutil.rmtree(other, ignore_errors=True)

@@ -145,6 +145,31 @@ class RefusalTest(unittest.TestCase):
         ):
             self.assertIn(part, said)
 
+    def test_of_many_problems_ten_are_told_and_long_texts_cut_short(self) -> None:
+        content = self.content()
+        setup = content["project"]["setup"]
+        setup["program"] |= {f"sped{i}": i for i in range(40_000)}
+        setup["mat"]["colour"] = "red" * 100_000
+        setup["robot"]["\x1b[2J" + "x" * 100_000] = 1
+        said = self.refusal(content)
+        self.assertIn("40,002 problems: ", said)
+        self.assertIn("; and 39,992 more. Mend that with a text editor, or open another copy.", said)
+        self.assertLess(len(said), 2000)
+        self.assertTrue(said.isprintable())
+
+    def test_names_hold_what_can_be_read(self) -> None:
+        for name, said in (("a\x07b", "has signs in it that cannot be read"), ("x" * 201, "more than 200 letters"),
+                           ("a\u202eb", "has signs"), ("a\nb", "has signs")):  # fmt: skip
+            content = self.content()
+            content["project"]["setup"]["mat"]["name"] = name
+            self.assertIn(f"project.setup.mat.name: {'a text of ' if 'x' in name[:1] else ''}", self.refusal(content))
+            self.assertIn(said, self.refusal(content))
+        # What is made here is plain from the first.
+        mat = replace(demo_project("lighthouse").setup.mat, name="<b>a\x07b\nc</b>\u202e")
+        self.assertEqual(mat.name, "<b>ab c</b>")
+        kept = KeptRun(1, demo_project("lighthouse").setup, derive.figures(lighthouse()), note="one\ntwo\x00")
+        self.assertEqual(kept.note, "one\ntwo")
+
     def test_a_piece_is_told_by_its_own_kind(self) -> None:
         content = self.content()
         pieces = content["project"]["setup"]["mat"]["line"]["pieces"]
@@ -226,7 +251,7 @@ class DiskTest(unittest.TestCase):
 
     def test_what_cannot_be_read(self) -> None:
         (self.folder / "bytes.irontrail").write_bytes(b"\xff\xfe\x00")
-        for name, said in (("none.irontrail", "No such file"), ("", "directory"), ("bytes.irontrail", "not text")):
+        for name, said in (("none.irontrail", "No such file"), ("", "a folder, not"), ("bytes.irontrail", "not text")):
             with self.assertRaisesRegex(IronTrailError, said):
                 project_file.read(self.folder / name)
 

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 
@@ -32,6 +33,7 @@ def what_of(over: QWidget, path: Path, says: str) -> str:
     """Ask where to save, as something else stands in the file: "over" it, "elsewhere", or nowhere ("")."""
     box = QMessageBox(over)
     box.setWindowTitle("Iron Trail")
+    box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(says)
     box.setInformativeText(f"If you save over it, what {path.name} holds now is lost.")
     replace = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)

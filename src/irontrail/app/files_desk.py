@@ -4,13 +4,14 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidget
 
 from irontrail.app import print_mat
 from irontrail.app.asked_path import asked_path, what_of
 from irontrail.app.session import Session
 from irontrail.app.widgets.figure_editor import FigureEditor
+from irontrail.app.widgets.label import plain_tip
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import blank_project
@@ -110,7 +111,8 @@ class FilesDesk:
         """List the files opened or saved last."""
         menu.clear()
         for path in self._recent():
-            menu.addAction(Path(path).name, partial(self.open, Path(path))).setToolTip(path)
+            shown = Path(path).name.replace("&", "&&")
+            menu.addAction(shown, partial(self.open, Path(path))).setToolTip(plain_tip(path))
         if menu.isEmpty():
             menu.addAction("none yet").setEnabled(False)
 
@@ -193,6 +195,7 @@ class FilesDesk:
             return True
         box = QMessageBox(self._window)
         box.setWindowTitle("Iron Trail")
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(f"Save the changes to “{self._session.setup.title}”?")
         choices = QMessageBox.StandardButton
         box.setStandardButtons(choices.Save | choices.Discard | choices.Cancel)

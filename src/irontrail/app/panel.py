@@ -13,6 +13,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantity_at, value_at
@@ -61,7 +62,7 @@ class Panel(QWidget):
     # --- building
 
     def _label(self, text: str, role: str) -> QLabel:
-        label = QLabel(text)
+        label = Label(text)
         label.setProperty("role", role)
         label.setWordWrap(role in ("words", "quiet", "lead"))
         return label

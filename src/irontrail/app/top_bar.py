@@ -2,10 +2,11 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from irontrail.app import theme
 from irontrail.app.actions import Actions
+from irontrail.app.widgets.label import Label
 
 
 class TopBar(QWidget):
@@ -18,10 +19,10 @@ class TopBar(QWidget):
         row.setContentsMargins(0, 0, 14, 1)
         row.addWidget(actions.bar)
         row.addStretch(1)
-        self.state = QLabel()
+        self.state = Label()
         self.state.setProperty("role", "quiet")
         row.addWidget(self.state)
-        self.name = QLabel(self)
+        self.name = Label(parent=self)
         self.name.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.name.setFont(theme.font(12, True))
         self.name.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from irontrail import __version__
+from irontrail.app.widgets.label import Label
 from irontrail.files import places
 
 log = logging.getLogger(__name__)
@@ -146,7 +147,7 @@ class TroubleWindow(QDialog):
 
 
 def _words(text: str) -> QLabel:
-    label = QLabel(text)
+    label = Label(text)
     label.setWordWrap(True)
     label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
     return label

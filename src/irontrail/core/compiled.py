@@ -1,15 +1,30 @@
 """How the core's inner loops are compiled: kept between starts, without the interpreter's lock, as IEEE 754 divides."""
 
+from contextlib import suppress
 from typing import Any
 
 from numba import config, njit
 from numba.core import cgutils, types
 from numba.extending import intrinsic
 
-compiled = njit(cache=True, nogil=True, error_model="numpy")
-# For what a run does in every loop: written out where it is called. A call costs some 10 ns, and a loop has dozens; the
-# price is paid once, when the engine is compiled.
-inlined = njit(cache=True, nogil=True, error_model="numpy", inline="always")
+from irontrail.core.compiled_cache import CheckedCache
+
+
+def compiled(function, inline="never"):
+    """A function compiled when it is first called, or as it was compiled before."""
+    made: Any = njit(nogil=True, error_model="numpy", inline=inline)(function)
+    # Without any folder to keep it in it is compiled at every start.
+    with suppress(RuntimeError):
+        made._cache = CheckedCache(function)
+    return made
+
+
+def inlined(function):
+    """The same for what a run does in every loop: written out where it is called.
+
+    A call costs some 10 ns, and a loop has dozens; the price is paid once, when the engine is compiled.
+    """
+    return compiled(function, inline="always")
 
 
 def _without_count(_context, array):

@@ -13,6 +13,7 @@ from irontrail.core.light.sensor import Calibration, Light, Sensor, reads_upside
 from irontrail.core.mat.demos import blank_mat
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import in_zone, start_and_finish
+from irontrail.core.plain import Name, Text, keep_plain
 from irontrail.core.quantity import Part, Quantity, with_value
 from irontrail.core.robot.mount import Mount, Place, Robot
 from irontrail.core.shaking import AT_EVENT, Shaking
@@ -289,9 +290,13 @@ class KeptRun(Part):
     number: Annotated[int, Quantity("number", "", 1, 1_000_000, 1, says="The number of a kept run.")]
     setup: Setup
     figures: Figures
-    note: str = ""
+    note: Text = ""
     star: bool = False
     real: tuple[RealRun, ...] = ()
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        keep_plain(self, "note", lines=True)
 
 
 @dataclass(frozen=True)
@@ -301,11 +306,16 @@ class Evidence(Part):
     Without runs of its own choice it is about all of them.
     """
 
-    title: str = ""
-    opening: str = ""
-    tried: str = ""
-    learned: str = ""
+    title: Name = ""
+    opening: Text = ""
+    tried: Text = ""
+    learned: Text = ""
     runs: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        keep_plain(self, "title")
+        keep_plain(self, "opening", "tried", "learned", lines=True)
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,10 @@
 """Mats by themselves, and the shelf of a team's own: a folder of them; docs/format/ describes the file."""
 
+import os
 import re
 from dataclasses import dataclass
 from functools import cache
+from itertools import count
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -11,11 +13,15 @@ from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import Part
 from irontrail.files import atomic, places
+from irontrail.files.reading import json_of, read_bytes, text_of
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 SUFFIX = ".mat.json"
+WHAT = "a mat"
+# A file's name may have so many bytes; its ending and a number are added to that of a mat.
+MOST_NAME_BYTES = 200
 MAX_BYTES = 4 * 1024 * 1024
 
 
@@ -46,16 +52,14 @@ def read(path: Path) -> Mat:
     """The mat in a file; IronTrailError if it cannot be read or is not one."""
     from pydantic import ValidationError
 
-    from irontrail.files.problems import describe
+    from irontrail.files.problems import describe, refusal
 
+    text = text_of(read_bytes(path, MAX_BYTES, WHAT), str(path), WHAT)
+    json_of(text, str(path), WHAT)
     try:
-        if path.stat().st_size > MAX_BYTES:
-            raise IronTrailError("too large for a mat", str(path))
-        mat = _adapter().validate_json(path.read_bytes(), strict=True).mat
-    except OSError as error:
-        raise IronTrailError(f"cannot be read ({error.strerror or error})", str(path)) from error
+        mat = _adapter().validate_json(text, strict=True).mat
     except ValidationError as error:
-        raise IronTrailError("; ".join(describe(error)), str(path)) from error
+        raise refusal(str(path), describe(error)) from error
     for stroke in mat.lines:
         stroke_route(stroke, mat.name)
     return mat
@@ -92,10 +96,27 @@ def put_on_shelf(mat: Mat) -> Path:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise IronTrailError(f"cannot be made ({error.strerror})", str(folder)) from error
-    name = re.sub(r"[^\w-]+", "-", mat.name.lower()).strip("-") or "mat"
-    path = folder / f"{name}{SUFFIX}"
+    path = _place_of(folder, mat.name)
     write(path, mat)
     return path
+
+
+def _place_of(folder: Path, name: str) -> Path:
+    """The file of a mat of that name, or one that is not there yet: names may differ in signs alone."""
+    plain = re.sub(r"[^\w-]+", "-", name.lower()).strip("-") or "mat"
+    plain = plain.encode()[:MOST_NAME_BYTES].decode(errors="ignore")
+    for number in count(1):
+        path = folder / f"{plain}{f'-{number}' if number > 1 else ''}{SUFFIX}"
+        if not os.path.lexists(path) or _name_in(path) == name:
+            return path
+    raise AssertionError
+
+
+def _name_in(path: Path) -> str | None:
+    try:
+        return read(path).name
+    except IronTrailError:
+        return None
 
 
 def take_off_shelf(path: Path) -> None:

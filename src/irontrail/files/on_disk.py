@@ -5,6 +5,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
+from irontrail.core.errors import IronTrailError
+from irontrail.files.reading import read_bytes
+
+# A larger file is none of ours.
+MOST_BYTES = 256 * 1024 * 1024
 # When it was changed (ns), how long it is, and which file it is on its disk.
 Stamp = tuple[int, int, int]
 
@@ -50,6 +55,6 @@ def _stamp(path: Path) -> Stamp | None:
 
 def _digest(path: Path) -> bytes:
     try:
-        return hashlib.sha256(path.read_bytes()).digest()
-    except OSError:
+        return hashlib.sha256(read_bytes(path, MOST_BYTES, "a file of ours")).digest()
+    except IronTrailError:
         return b""

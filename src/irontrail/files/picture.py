@@ -1,5 +1,6 @@
 """Pictures of mats, read with care: PNG, JPEG and WebP, of a size that can be worked on."""
 
+import io
 import warnings
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -8,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
+from irontrail.files.reading import read_bytes
 
 if TYPE_CHECKING:
     from PIL import Image
@@ -36,12 +38,10 @@ def read_picture(path: Path) -> NDArray[np.uint8]:
     from PIL import Image, ImageOps, UnidentifiedImageError
 
     try:
-        size = path.stat().st_size
-        if size > MAX_BYTES:
-            raise IronTrailError(f"too large for a picture ({size:,} bytes)", str(path), "Save it smaller.")
+        content = io.BytesIO(read_bytes(path, MAX_BYTES, "a picture"))
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            with Image.open(path, formats=FORMATS) as picture:
+            with Image.open(content, formats=FORMATS) as picture:
                 wide, high = picture.size
                 if max(wide, high) > MAX_SIDE_PX or wide * high > MAX_PIXELS:
                     raise IronTrailError(

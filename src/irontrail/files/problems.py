@@ -8,9 +8,16 @@ from typing import Any, get_args, get_type_hints
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
+from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Piece
 from irontrail.core.project import Project
 from irontrail.core.steering.legs import End, Leg
+
+# So many problems of a file are told, and so much of a text in it.
+SHOWN, MOST_LETTERS = 10, 60
+NO_COLOUR = "is not a colour like '#2a2b2d'"
+NOT_PLAIN = "has signs in it that cannot be read"
+MEND = "Mend that with a text editor, or open another copy."
 
 # What a part of a list may be, by the name of its class: the kinds that its list holds.
 _KINDS: dict[str, tuple[str, ...]] = {
@@ -20,6 +27,13 @@ _KINDS: dict[str, tuple[str, ...]] = {
 }
 
 Place = tuple[int | str, ...]
+
+
+def refusal(where: str, problems: list[str]) -> IronTrailError:
+    """A file is refused: the first of its problems, and how many there are."""
+    count = "one problem" if len(problems) == 1 else f"{len(problems):,} problems"
+    more = f"; and {len(problems) - SHOWN:,} more" if len(problems) > SHOWN else ""
+    return IronTrailError(f"{count}: {'; '.join(problems[:SHOWN])}{more}", where, MEND)
 
 
 def describe(error: ValidationError) -> list[str]:
@@ -32,20 +46,19 @@ def describe(error: ValidationError) -> list[str]:
     readings = {reading for detail in details for reading in _readings(detail["loc"])}
     wrong = {detail["loc"][:-1] for detail in details if detail["loc"][-1:] == ("kind",)} & readings
     right = {reading[:-1] for reading in readings - wrong}
-    sentences: list[str] = []
+    sentences: dict[str, None] = {}
     for detail in details:
         loc = detail["loc"]
         missed = next((reading for reading in _readings(loc) if reading in wrong), None)
         if missed is None:
-            sentence = _sentence(_without_readings(loc), detail)
+            sentence = _sentence(_without_readings(loc), detail, len(sentences) < SHOWN)
         elif missed[:-1] not in right and loc == (*missed, "kind"):
             kinds = ", ".join(_KINDS[str(missed[-1])])
             sentence = f"{_dotted((*_without_readings(missed[:-1]), 'kind'))}: must be one of {kinds}"
         else:
             continue
-        if sentence not in sentences:
-            sentences.append(sentence)
-    return sentences
+        sentences[sentence] = None
+    return list(sentences)
 
 
 def _readings(loc: Place) -> list[Place]:
@@ -60,24 +73,35 @@ def _without_readings(loc: Place) -> Place:
 
 
 def _dotted(loc: tuple[int | str, ...]) -> str:
-    return ".".join(map(str, loc)) or "the file"
+    return ".".join(_short(str(name)) for name in loc) or "the file"
 
 
-def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails) -> str:
+def _short(text: str) -> str:
+    """So much of a text that it can be told, without what is no letter."""
+    plain = "".join(letter if letter.isprintable() else "�" for letter in text[: MOST_LETTERS + 1])
+    return plain if len(plain) <= MOST_LETTERS else plain[:MOST_LETTERS] + "…"
+
+
+def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails, with_nearest: bool) -> str:
     kind, context = detail["type"], detail.get("ctx", {})
+    found = _short(repr(detail["input"]))
     if kind in ("extra_forbidden", "unexpected_keyword_argument"):
-        near = get_close_matches(str(loc[-1]), _known_names(), 1)
+        name = str(loc[-1])[:MOST_LETTERS]
+        near = get_close_matches(name, _known_names(), 1) if with_nearest else ()
         text = "unknown field" + (f", did you mean '{near[0]}'?" if near else "")
     elif kind in ("missing", "missing_argument"):
         text = "missing"
     elif kind == "greater_than_equal":
-        text = f"{detail['input']} is below {context['ge']:g}"
+        text = f"{found} is below {context['ge']:g}"
     elif kind == "less_than_equal":
-        text = f"{detail['input']} is above {context['le']:g}"
+        text = f"{found} is above {context['le']:g}"
     elif kind == "literal_error":
-        text = f"must be {context['expected']}, not {detail['input']!r}"
+        text = f"must be {context['expected']}, not {found}"
     elif kind == "predicate_failed":
-        text = f"{detail['input']!r} is not a colour like '#2a2b2d'"
+        colour = "is_colour" in detail["msg"]
+        text = f"{found} {NO_COLOUR if colour else NOT_PLAIN}"
+    elif kind == "string_too_long":
+        text = f"a text of more than {context['max_length']:,} letters"
     elif kind == "value_error":
         text = getattr(context.get("error"), "what", detail["msg"])
     else:

@@ -15,12 +15,14 @@ from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.project import Evidence, KeptRun, Project, Setup
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
+from irontrail.files.reading import json_of, read_bytes, text_of
 from irontrail.files.upgrades import upgraded
 
 if TYPE_CHECKING:
     from pydantic import TypeAdapter
 
 SUFFIX = ".irontrail"
+WHAT = "a project file"
 FORMAT = 2
 # Far above any real project; a larger file is not one of ours.
 MAX_BYTES = 64 * 1024 * 1024
@@ -97,12 +99,7 @@ def from_text(text: str, where: str) -> Project:
     IronTrailError
         With every problem found, each with its field.
     """
-    try:
-        content = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise IronTrailError(
-            f"not a project file ({error})", where, "Open a file that Iron Trail has saved."
-        ) from error
+    content = json_of(text, where, WHAT)
     found = content.get("format") if isinstance(content, dict) else None
     if isinstance(found, int) and not isinstance(found, bool) and found > FORMAT:
         raise IronTrailError(
@@ -112,12 +109,12 @@ def from_text(text: str, where: str) -> Project:
         text = json.dumps(upgraded(content, found, FORMAT))
     from pydantic import ValidationError
 
-    from irontrail.files.problems import describe
+    from irontrail.files.problems import describe, refusal
 
     try:
         project = _file_adapter().validate_json(text, strict=True).project
     except ValidationError as error:
-        raise _refusal(where, describe(error)) from error
+        raise refusal(where, describe(error)) from error
     project = _shared(project)
     _check_lines(project, where)
     return project
@@ -159,26 +156,14 @@ def _check_lines(project: Project, where: str) -> None:
         if len(problems) == before:
             fine.add(id(setup.mat))
     if problems:
-        raise _refusal(where, problems)
+        from irontrail.files.problems import refusal
 
-
-def _refusal(where: str, problems: list[str]) -> IronTrailError:
-    count = "one problem" if len(problems) == 1 else f"{len(problems)} problems"
-    return IronTrailError(f"{count}: " + "; ".join(problems), where)
+        raise refusal(where, problems)
 
 
 def read(path: Path) -> Project:
     """Read a project file; IronTrailError if it cannot be read or is not one."""
-    try:
-        size = path.stat().st_size
-        if size > MAX_BYTES:
-            raise IronTrailError(f"too large for a project file ({size:,} bytes)", str(path))
-        text = path.read_text(encoding="utf-8")
-    except OSError as error:
-        raise IronTrailError(f"cannot be read ({error.strerror or error})", str(path)) from error
-    except UnicodeDecodeError as error:
-        raise IronTrailError("not a project file (not text)", str(path)) from error
-    return from_text(text, str(path))
+    return from_text(text_of(read_bytes(path, MAX_BYTES, WHAT), str(path), WHAT), str(path))
 
 
 def write(path: Path, project: Project) -> None:

@@ -4,11 +4,12 @@ from collections.abc import Iterable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeyEvent
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from irontrail.app.widgets.colour_matrix import ColourMatrix
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.keys import Keyed
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.light_hands import CutHand, ProbeHand
 from irontrail.app.widgets.log_list import LogList
 from irontrail.app.widgets.map_picture import MapPicture
@@ -107,7 +108,7 @@ def _column(sections: dict[str, list[Row]]) -> QVBoxLayout:
     column = QVBoxLayout()
     column.setSpacing(4)
     for where, rows in sections.items():
-        title = QLabel(where)
+        title = Label(where)
         title.setProperty("role", "heading")
         column.addWidget(title)
         grid = QGridLayout()
@@ -115,7 +116,7 @@ def _column(sections: dict[str, list[Row]]) -> QVBoxLayout:
         grid.setVerticalSpacing(2)
         for i, texts in enumerate(rows):
             for j, text in enumerate(texts):
-                label = QLabel(text)
+                label = Label(text)
                 label.setProperty("role", "words")
                 label.setWordWrap(True)
                 label.setFixedWidth(KEYS_WIDTH if j == 0 else WORDS_WIDTH)

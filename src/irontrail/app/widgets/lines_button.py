@@ -4,6 +4,8 @@ from PySide6.QtCore import QRect, QSize, Qt
 from PySide6.QtGui import QPaintEvent, QPalette
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QStyle, QStyleOptionButton, QStylePainter
 
+from irontrail.app.widgets.label import plain_tip
+
 PADDING = 8
 
 
@@ -13,7 +15,7 @@ class LinesButton(QPushButton):
     def __init__(self, text: str) -> None:
         super().__init__(text)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.setToolTip(text)
+        self.setToolTip(plain_tip(text))
         self.setAccessibleName(text.replace("\n", ", "))
 
     def sizeHint(self) -> QSize:

@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QTransform
 
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import plain_tip
 from irontrail.app.widgets.mat_ground import draw_surface, draw_tape
 from irontrail.app.widgets.picture_button import PictureButton
 from irontrail.core.mat.tape import Mat
@@ -16,7 +17,7 @@ class MatThumbnail(PictureButton):
         super().__init__(mat.name, theme, 76)
         self.mat = mat
         self.setAccessibleName(f"mat {mat.name}")
-        self.setToolTip(f"Put the mat {mat.name} on the table")
+        self.setToolTip(plain_tip(f"Put the mat {mat.name} on the table"))
 
     def draw_picture(self, painter: QPainter, room: QRectF) -> None:
         scale = min(room.width() / self.mat.width_mm, room.height() / self.mat.height_mm)

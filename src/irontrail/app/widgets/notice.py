@@ -3,7 +3,9 @@
 from collections.abc import Callable, Mapping
 
 from PySide6.QtCore import QElapsedTimer, Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy
+
+from irontrail.app.widgets.label import Label
 
 # What has stood for so long goes when the person goes on with the work.
 READ_MS = 4000
@@ -18,7 +20,7 @@ class Notice(QFrame):
         self.setProperty("role", "notice")
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(14, 6, 10, 6)
-        self.words = QLabel()
+        self.words = Label()
         self.words.setWordWrap(True)
         # However long a file's name is, the window does not grow for it.
         self.words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)

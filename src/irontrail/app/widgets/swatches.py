@@ -2,11 +2,12 @@
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAccessible, QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way
+from irontrail.app.widgets.label import Label
 from irontrail.core.light.contrast import COLOURS
 from irontrail.core.mat.tape import is_colour
 
@@ -72,7 +73,7 @@ class Swatches(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(6)
-        name = QLabel(label)
+        name = Label(label)
         name.setProperty("role", "words")
         name.setFixedWidth(46)
         row.addWidget(name)

@@ -6,6 +6,7 @@ from typing import Annotated
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Calibration, Light, Sensor
+from irontrail.core.plain import Name, keep_plain
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.mount import Robot
 from irontrail.core.steering.program import Program
@@ -19,7 +20,7 @@ LEAST_CONTRAST = 5.0
 class Room(Part):
     """A room's light, and how the sensor is mounted and shielded for it."""
 
-    name: str
+    name: Name
     room_light: Annotated[
         float,
         Quantity(
@@ -45,6 +46,10 @@ class Room(Part):
             "second shield", "%", 0.0, 1.0, 0.05, 100.0, says="How much of the room's light its skirt keeps off it."
         ),
     ] = 0.5
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        keep_plain(self, "name")
 
 
 PRACTICE, EVENT = Room("practice room"), Room("event hall", 0.9)

@@ -8,6 +8,7 @@ from annotated_types import Predicate
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.surface import SURFACES, SurfaceName
+from irontrail.core.plain import Name, keep_plain
 from irontrail.core.quantity import Part, Quantity
 
 
@@ -231,7 +232,7 @@ class Mat(Part):
     where a leg of a trip ends.
     """
 
-    name: str
+    name: Name
     line: Stroke
     width_mm: Annotated[float, Quantity("width", "mm", 200.0, 4_000.0, 50.0, says="How wide it is.")] = 2000.0
     height_mm: Annotated[float, Quantity("height", "mm", 200.0, 4_000.0, 50.0, says="How high it is.")] = 1000.0
@@ -249,6 +250,7 @@ class Mat(Part):
 
     def __post_init__(self) -> None:
         super().__post_init__()
+        keep_plain(self, "name")
         check_colour(self.colour, "Mat.colour")
         for name, most in (("patches", MAX_PATCHES), ("other_lines", MAX_OTHER_LINES), ("spots", MAX_SPOTS)):
             if len(getattr(self, name)) > most:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated
 
+from irontrail.core.plain import Name, keep_plain
 from irontrail.core.quantity import Part, Quantity
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.wiring import Wiring
@@ -65,7 +66,11 @@ AXLE = Place(0.0, 0.0)
 class Robot(Part):
     """A robot: its drive, its sensor's mount, and how its motors are wired."""
 
-    name: str = "Pip"
+    name: Name = "Pip"
     drive: Drive = Drive()
     mount: Mount = Mount()
     wiring: Wiring = Wiring()
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        keep_plain(self, "name")

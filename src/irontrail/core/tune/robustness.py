@@ -17,8 +17,8 @@ from irontrail.core.tune.differences import share_between
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.tries import Tried, Trying, on_fresh_starts
 
-# Starts of each level of a strain, levels of a strain, starts of all together, and how many sets of these more there are
-# of the hall as it is at last.
+# Starts of each level of a strain, levels of a strain, starts of all together, and how many sets more of the hall as it
+# is come at last.
 TRIES, LEVELS, TOGETHER, MORE_SETS = 20, 7, 100, 5
 # How many sets of starts on from the usual ones those of the event are.
 AT_EVENT_SET = 41
@@ -184,7 +184,9 @@ def robustness_of(
         for fresh in range(AT_EVENT_SET + 1, AT_EVENT_SET + 1 + MORE_SETS):
             places = holds.places[1:]
             more = trying([place.over.setup for place in places], fresh, TOGETHER)
-            surer = (replace(place, over=place.over.with_more(tried)) for place, tried in zip(places, more, strict=True))
+            surer = (
+                replace(place, over=place.over.with_more(tried)) for place, tried in zip(places, more, strict=True)
+            )
             holds = replace(holds, places=(holds.places[0], *surer))
         return holds
     except CalledOff:

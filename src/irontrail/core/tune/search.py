@@ -39,6 +39,8 @@ AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.02, 3, 5
 FOREMOST, LOOKS = 10, 80
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
 CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
+# So many of those that fell off are stepped back from, by the least steps and by such shares of a range.
+STEPPED_BACK, STEPS_BACK = 6, (1e-9, 0.02, 0.05)
 # At last the best is moved by such shares of a range, so many times each at most.
 POLISHING, MOST_STEPS = (0.03, 0.008), 2
 # A candidate that takes so many times as long as the best so far need not be driven to its end.
@@ -205,8 +207,8 @@ class _Search:
     def _polish(self) -> None:
         """From the best that holds, one number at a time by ever smaller steps, as long as it gets better and holds."""
         spec = self.spec
-        holding = (each for each in sorted(self.looked.values(), key=self._order) if self._holds(each))
-        best = next(holding, None)
+        self._retreat()
+        best = self._best_holding()
         for share in POLISHING if best is not None else ():
             for _ in range(MOST_STEPS):
                 assert best is not None
@@ -218,6 +220,19 @@ class _Search:
                 if found is None:
                     break
                 best = found
+
+    def _retreat(self) -> None:
+        """Rounds end at a cliff, since they see no neighbours: step back from it to all sides."""
+        axes, best = self.spec.axes, self._best_holding()
+        least = self._order(best) if best is not None else (np.inf, np.inf)
+        fallen = [self.looked[values] for values, name in self.falls.items() if name]
+        ahead = sorted((each for each in fallen if self._order(each) < least), key=self._order)[:STEPPED_BACK]
+        beside = [values for each in ahead for share in STEPS_BACK for _, values in _beside(axes, each.values, share)]
+        self._look(values for values in beside if _within(axes, values))
+
+    def _best_holding(self) -> Candidate | None:
+        ranked = sorted(self.looked.values(), key=self._order)
+        return next((each for each in ranked if self._holds(each)), None)
 
     # --- trying
 
@@ -310,7 +325,8 @@ class _Search:
         order = self._order(best)
         over = [name for values, name in self.falls.items() if name and self._order(self.looked[values]) < order]
         if over:
-            names = ", ".join(dict.fromkeys(over))
+            *most, last = dict.fromkeys(over)
+            names = f"{', '.join(most)} or {last}" if most else last
             count = f"{len(over)} that were" if len(over) > 1 else "one that was"
             said.append(f"Passed over {count} faster and fall off when {names} is set a little otherwise.")
             if len(over) == 1:

@@ -11,6 +11,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import plain_joints
 from irontrail.core.mat.tape import MAX_OTHER_LINES, MAX_PATCHES, MAX_SPOTS, Mat, Patch, Spot, Stroke, Zone
 from irontrail.core.quantity import quantities
+from irontrail.files.reading import read_bytes
 from irontrail.files.svg.safe import check
 from irontrail.files.svg.way import MM_PER_PX, Shape, place, strokes_of
 
@@ -30,13 +31,7 @@ class Drawn:
 
 def read(path: Path) -> Drawn:
     """The mat in an SVG file; IronTrailError if it cannot be read, or holds no line."""
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise IronTrailError(f"too large for a drawing ({path.stat().st_size:,} bytes)", str(path))
-        text = path.read_bytes()
-    except OSError as error:
-        raise IronTrailError(f"cannot be read ({error.strerror or error})", str(path)) from error
-    return from_bytes(text, path.stem, str(path))
+    return from_bytes(read_bytes(path, MAX_BYTES, "a drawing"), path.stem, str(path))
 
 
 def from_bytes(text: bytes, name: str, where: str) -> Drawn:

@@ -1,11 +1,12 @@
 """The probe: the sensor held over the mat, readings held, and a calibration and a target made from them."""
 
 import numpy as np
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.light_hands import ProbeHand
 from irontrail.app.widgets.patch_picture import PatchPicture
 from irontrail.app.widgets.target_picture import TargetPicture
@@ -222,7 +223,7 @@ class ProbeSheet(Panel):
             for column, words in enumerate(
                 (f"{i + 1}  {held.kind}", f"{at.raw:.1f} raw", f"at {at.x_mm:.0f}, {at.y_mm:.0f} mm")
             ):
-                label = QLabel(words)
+                label = Label(words)
                 label.setProperty("role", "words")
                 self._list.addWidget(label, i, column)
             drop = QPushButton("×")

@@ -5,13 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
 from irontrail.app.widgets.edge_plot import Curve, EdgePlot, rides_at, usable_span
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.light_hands import CutHand
 from irontrail.core import derive
 from irontrail.core.light.profile import REACH_MM
@@ -127,7 +128,7 @@ class ProfileSheet(Panel):
         clear(self._list)
         for i, kept in enumerate(self.kept):
             low, high = usable_span(kept.curve)
-            label = QLabel(f"{kept.curve.letter}: {kept.says}; {high - low:.0f} mm usable")
+            label = Label(f"{kept.curve.letter}: {kept.says}; {high - low:.0f} mm usable")
             label.setProperty("role", "quiet")
             label.setWordWrap(True)
             self._list.addWidget(label, i, 0)

@@ -8,6 +8,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.label import Label
 from irontrail.app.worker import NewestWins
 from irontrail.core.advice.rooms import (
     RoomView,
@@ -61,7 +62,7 @@ class RoomsSheet(Panel):
         for row, name in enumerate(ROWS, 1):
             grid.addWidget(self._label(name, "quiet"), row, 0)
             for column, which in enumerate(WHICH, 1):
-                cell = QLabel("–")
+                cell = Label("–")
                 grid.addWidget(cell, row, column)
                 self.cells[name, which] = cell
         grid.setColumnStretch(1, 1)

@@ -2,13 +2,14 @@
 
 from dataclasses import replace
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import choose, one_of
 from irontrail.app.widgets.demand_hand import DemandHand
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_thumbnail import MatThumbnail
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -68,7 +69,7 @@ class ShelfSheet(Panel):
             grid.addWidget(self._label(f"tightest {way}", "quiet"), 0, column)
         self.tightest: dict[tuple[str, bool], QPushButton] = {}
         for row, edge in enumerate(("left", "right"), 1):
-            name = QLabel(f"{edge} edge")
+            name = Label(f"{edge} edge")
             name.setProperty("role", "words")
             grid.addWidget(name, row, 0)
             for column, (way, reverse) in enumerate(WAYS.items(), 1):

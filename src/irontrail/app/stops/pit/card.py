@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app import printing
 from irontrail.app.asked_path import asked_path
@@ -12,6 +12,7 @@ from irontrail.app.pages import paper
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.core.pit.card import RUNS_GUESSED, Card, card_of, first_card
@@ -94,7 +95,7 @@ class CardSheet(WorkingPanel):
         clear(self.numbers)
         for i, number in enumerate(card.numbers):
             name = f"{number.label}, {number.unit}" if number.unit else number.label
-            label, value = self._label(name, "quiet"), QLabel(number.value)
+            label, value = self._label(name, "quiet"), Label(number.value)
             label.setWordWrap(True)
             value.setProperty("role", "number")
             row, column = 2 * (i // ACROSS), i % ACROSS

@@ -4,13 +4,13 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QLabel
 
 from irontrail.app.asked_path import asked_path
 from irontrail.app.long_work import Proceed
 from irontrail.app.pages.film import KINDS, SPEEDS, WIDTHS, Driven, FilmSpec, film_of, still
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.files import atomic
@@ -28,7 +28,7 @@ class FilmSheet(WorkingPanel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self.of, self.kind, self.wide, self.speed = OF[0], next(iter(KINDS)), WIDTHS[1], 1.0
-        self.still = QLabel()
+        self.still = Label()
         self.still.setAccessibleName("A still of the film")
         self.column.addWidget(self.still)
         self.ofs = self.add_choice("Film of", OF, self._choose_of, says="Film {}.")

@@ -3,11 +3,12 @@
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
-from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.place_hand import PlaceHand
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
@@ -255,7 +256,7 @@ class VenueSheet(WorkingPanel):
             times = ", ".join(f"{real.time_s:.2f}" if real.finished else "failed" for real in run.real)
             tried = foretold.get(run.setup)
             told = f"; {Foretold(run, tried).says}" if tried is not None else ""
-            label = QLabel(f"Run {run.number}: {times} s{told}.")
+            label = Label(f"Run {run.number}: {times} s{told}.")
             label.setProperty("role", "words")
             label.setWordWrap(True)
             self.times_list.addWidget(label)

@@ -1,11 +1,12 @@
 """Every figure of the run beside the kept one's, and the run by stretch."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QLabel
+from PySide6.QtWidgets import QGridLayout
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
 from irontrail.core.figures import FIGURES, OF_SPOTS
 
@@ -28,7 +29,7 @@ class FiguresSheet(Panel):
         self._table.setHorizontalSpacing(10)
         self._table.setVerticalSpacing(3)
         self._table.setColumnStretch(0, 1)
-        self.cells = [[QLabel() for _ in range(4)] for _ in range(len(ROWS) + 1)]
+        self.cells = [[Label() for _ in range(4)] for _ in range(len(ROWS) + 1)]
         for i, row in enumerate(self.cells):
             for j, cell in enumerate(row):
                 cell.setProperty("role", "quiet" if i == 0 or j in (0, 3) else "words")

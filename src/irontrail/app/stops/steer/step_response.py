@@ -3,12 +3,13 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.way_back import Way, WayBack
 from irontrail.core.advice.step_response import StepResponse
 from irontrail.core.quantity import Quantity
@@ -48,7 +49,7 @@ class StepResponseSheet(Panel):
         self._table.setHorizontalSpacing(12)
         self._table.setVerticalSpacing(3)
         self._table.setColumnStretch(0, 1)
-        self.cells = [[QLabel() for _ in range(3)] for _ in range(len(ROWS) + 1)]
+        self.cells = [[Label() for _ in range(3)] for _ in range(len(ROWS) + 1)]
         for i, row in enumerate(self.cells):
             for j, cell in enumerate(row):
                 cell.setProperty("role", "quiet" if i == 0 or j == 0 else "words")

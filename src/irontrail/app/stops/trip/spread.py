@@ -1,12 +1,13 @@
 """Where each leg ends over many starts: how far that scatters, and how many starts reach each spot."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QLabel
+from PySide6.QtWidgets import QGridLayout
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.trip.on_mat import TripOnMat
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.label import Label
 from irontrail.core.advice.leg_ends import STARTS, LegEnds
 from irontrail.core.mat.spots import misses
 from irontrail.core.result import stands
@@ -39,7 +40,7 @@ class SpreadSheet(Panel):
         self._table.setHorizontalSpacing(8)
         self._table.setVerticalSpacing(4)
         self._table.setColumnStretch(0, 1)
-        self.cells = [[QLabel() for _ in HEADS] for _ in range(MAX_LEGS + 1)]
+        self.cells = [[Label() for _ in HEADS] for _ in range(MAX_LEGS + 1)]
         for i, row in enumerate(self.cells):
             for j, cell in enumerate(row):
                 cell.setProperty("role", "quiet" if i == 0 else "words")

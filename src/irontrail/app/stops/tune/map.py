@@ -74,7 +74,7 @@ class MapSheet(WorkingPanel):
             says="Each cell is driven {}, each time a little differently.",
         )
         self.share_buttons = self.add_choice(
-            "Finish", tuple(f"{share} %" for share in SHARES), self._set_share, says="A cell holds if {} of runs finish."
+            "Finish", tuple(f"{share} %" for share in SHARES), self._set_share, says="A cell holds if {} finish."
         )
         self.add_work("Draw the map", self.draw_map, "Drive every pair of the two numbers and draw what comes of it.")
         self.measure_buttons = self.add_choice(
