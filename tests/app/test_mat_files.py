@@ -1,5 +1,7 @@
 """The Mat stop's ways in and out: a photo made into a mat, drawings, and PDF measured from its own content."""
 
+import base64
+import io
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -10,7 +12,9 @@ import pypdf
 from PIL import Image
 from pypdf.generic import ContentStream
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMenu
 
 from irontrail.app import print_mat
 from irontrail.app.main import application
@@ -49,7 +53,13 @@ class PhotoTest(MatTest):
     DEMO = "quarry"
 
     def found(self) -> None:
+        self.opened()
         self.wait_for(lambda: self.sheet.tracer.idle)
+
+    def opened(self) -> None:
+        """Wait until the file that was opened has come in."""
+        self.wait_for(lambda: self.sheet.opener.idle)
+        self.app.processEvents()
 
     def place(self, which: int, x: float, y: float) -> None:
         """Drag a handle to a pixel of the picture."""
@@ -62,6 +72,9 @@ class PhotoTest(MatTest):
         with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName") as asked:
             asked.return_value = (str(self.folder / "harbour.jpg"), "")
             QTest.mouseClick(self.sheet.open_button, LEFT)
+        self.assertTrue(self.sheet.stop_button.isVisible())
+        self.opened()
+        self.assertFalse(self.sheet.stop_button.isVisible())
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
         self.sheet.wide.edit_to(1000.0)
@@ -113,9 +126,11 @@ class PhotoTest(MatTest):
     def test_folded_corners_and_bad_files_are_told(self) -> None:
         (self.folder / "bad.png").write_bytes(b"\x89PNG\r\n")
         self.sheet.open(self.folder / "bad.png")
+        self.opened()
         self.assertIn("bad.png", self.window.notice.words.text())
         (self.folder / "bad.svg").write_text("<svg")
         self.sheet.open(self.folder / "bad.svg")
+        self.opened()
         self.assertIn("not an SVG drawing", self.window.notice.words.text())
         Image.new("RGB", (400, 200), "white").save(self.folder / "blank.png")
         self.sheet.open(self.folder / "blank.png")
@@ -130,10 +145,95 @@ class PhotoTest(MatTest):
         self.sheet.out.save_svg(self.folder / "quarry.svg")
         self.session.choose_mat(DEMO_MATS["orchard"]())
         self.sheet.open(self.folder / "quarry.svg")
+        self.opened()
         self.settle(self.session)
         self.assertEqual(self.session.setup.mat.name, "quarry")
         self.assertEqual(len(self.session.setup.mat.line.pieces), 23)
         self.assertEqual(self.session.view.run.outcome, "finished")
+
+    def test_which_line_is_followed_is_picked_and_what_is_not_taken_over_is_told(self) -> None:
+        tape = 'fill="none" stroke="#112233" stroke-width="20"'
+        (self.folder / "two.svg").write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="2000mm" height="1000mm" viewBox="0 0 2000 1000">'
+            f'<path d="M300 300 H900" {tape}/><path id="b" d="M300 500 H1200" {tape}/><text>words</text></svg>'
+        )
+        self.sheet.open(self.folder / "two.svg")
+        self.opened()
+        self.assertIn("two: 2 lines, 1 pieces, within 0.1 mm", self.window.notice.words.text())
+        self.assertIn("Not taken over: words.", self.window.notice.words.text())
+        self.assertEqual(self.session.setup.mat.line.y_mm, 500.0)
+        self.assertEqual([each.text() for each in self.sheet.choice_buttons], ["line, 0.9 m", "line, 0.6 m"])
+        self.painted(self.sheet.choice_buttons[1], "rust", least=20)
+        QTest.mouseClick(self.sheet.choice_buttons[1], LEFT)
+        self.settle(self.session)
+        self.assertEqual(self.session.setup.mat.line.y_mm, 700.0)
+        self.session.document.undo()
+        self.assertEqual(self.session.setup.mat.line.y_mm, 500.0)
+
+    def test_tape_that_cannot_follow_is_asked_about_and_opening_is_left(self) -> None:
+        before = self.session.setup.mat
+        (self.folder / "back.svg").write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="2000mm" height="1000mm" viewBox="0 0 2000 1000">'
+            '<path d="M300 300 H900 L300 301 V600" fill="none" stroke="#112233" stroke-width="20"/></svg>'
+        )
+        with mock.patch("irontrail.app.stops.mat.files.ASKED_MM", 0.5):
+            self.sheet.open(self.folder / "back.svg")
+            self.opened()
+        self.assertIn("tape can follow its line only to", self.window.notice.words.text())
+        self.assertEqual(self.session.setup.mat, before)
+        QTest.mouseClick(self.window.notice.offered["Lay it so"], LEFT)
+        self.assertEqual(self.session.setup.mat.name, "back")
+        self.session.document.undo()
+        self.sheet.open(self.folder / "back.svg")
+        QTest.mouseClick(self.sheet.stop_button, LEFT)
+        self.opened()
+        self.assertEqual(self.session.setup.mat, before)
+
+    def test_a_picture_inside_a_drawing_and_one_from_the_clipboard_are_traced(self) -> None:
+        mat = Mat("in", Stroke(100.0, 200.0, 0.0, (Straight(600.0),)), 800.0, 400.0)
+        image = Image.fromarray((255 * srgb(make_raster(mat))[::-1]).astype(np.uint8))
+        memory = io.BytesIO()
+        image.save(memory, "PNG")
+        inside = base64.b64encode(memory.getvalue()).decode()
+        (self.folder / "scan.svg").write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="800mm" '
+            f'height="400mm"><image xlink:href="data:image/png;base64,{inside}"/></svg>'
+        )
+        self.sheet.open(self.folder / "scan.svg")
+        self.found()
+        self.assertEqual(self.sheet.work.name, "scan")
+        self.assertIn("An open line", self.sheet.says.text())
+        self.sheet.put_away()
+        image.save(self.folder / "a.png")
+        QGuiApplication.clipboard().setImage(QImage(str(self.folder / "a.png")))
+        self.window.actions_of.named["paste"].trigger()
+        self.found()
+        self.assertEqual((self.sheet.work.name, self.sheet.work.picture.shape), ("pasted", (400, 800, 3)))
+        self.assertIn("An open line", self.sheet.says.text())
+        QGuiApplication.clipboard().setText("words")
+        self.window.actions_of.named["paste"].trigger()
+        self.assertIn("no picture on the clipboard", self.window.notice.words.text())
+
+    def test_pictures_of_the_mat_the_strip_and_a_plot_go_to_the_clipboard(self) -> None:
+        def copied() -> QImage:
+            return QGuiApplication.clipboard().image()
+
+        self.mat.setFocus()
+        size = self.mat.size()
+        QTest.keyClick(self.mat, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(copied().size(), size * 2)
+        self.session.looking.go_to("Steer")
+        self.settle(self.session)
+        menu = QMenu()
+        self.window._fill_copies(menu)
+        names = [action.text() for action in menu.actions()]
+        self.assertEqual(names[:2], ["The mat", "The strip"])
+        self.assertGreater(len(names), 2)
+        menu.actions()[1].trigger()
+        self.assertEqual(copied().size(), self.window.stage.strip.size() * 2)
+        menu.actions()[2].trigger()
+        self.assertGreater(copied().width(), 300)
+        self.assertGreater(len({copied().pixel(x, copied().height() // 2) for x in range(0, copied().width(), 3)}), 3)
 
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
         self.sheet.out.dpi.edit_to(50.8)

@@ -24,6 +24,9 @@ class WindowActs:
     other_law: Callable[[], object]
     turn_sheet: Callable[[int], object]
     ask_print: Callable[[], object]
+    copy_picture: Callable[[], object]
+    fill_copies: Callable[[QMenu], object]
+    paste_picture: Callable[[], object]
     full_screen: Callable[[], object]
     swap_axis: Callable[[], object]
     wear: Callable[[str], object]
@@ -81,6 +84,11 @@ class Actions:
         document = session.document
         self.add(menu, "undo", "&Undo", document.undo, QKeySequence.StandardKey.Undo)
         self.add(menu, "redo", "&Redo", document.redo, "Ctrl+Shift+Z")
+        menu.addSeparator()
+        self.add(menu, "copy", "&Copy a Picture", self._acts.copy_picture, QKeySequence.StandardKey.Copy)
+        copies = menu.addMenu("Copy a Picture &of")
+        copies.aboutToShow.connect(lambda: self._acts.fill_copies(copies))
+        self.add(menu, "paste", "&Paste a Picture of a Mat", self._acts.paste_picture, QKeySequence.StandardKey.Paste)
         menu.addSeparator()
         self.add(menu, "swap", "Follow the Other &Edge", session.swap_edge, "E")
         self.add(menu, "turn", "&Turn the Direction Round", session.turn_round, "R")

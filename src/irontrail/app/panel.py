@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QHideEvent, QShowEvent
+from PySide6.QtGui import QHideEvent, QImage, QShowEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.adviser import Wants
@@ -278,6 +278,9 @@ class Panel(QWidget):
 
     def take_in(self, path: Path) -> None:
         """Take a file that was dropped or given; panels that can, do."""
+
+    def take_image(self, image: QImage) -> None:
+        """Take a picture that was dropped or pasted; panels that can, do."""
 
     def show_now(self, row: int) -> None:
         """Show the robot at a row of the trace; panels that do, add to it."""

@@ -9,6 +9,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
+    QImage,
     QKeyEvent,
 )
 from PySide6.QtWidgets import (
@@ -16,6 +17,7 @@ from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
+    QMenu,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -25,6 +27,7 @@ from PySide6.QtWidgets import (
 from irontrail import __version__
 from irontrail.app import panel, printing
 from irontrail.app.actions import Actions, WindowActs
+from irontrail.app.copying import copy, is_plot, plots_in
 from irontrail.app.files_desk import FilesDesk
 from irontrail.app.focus_keys import takes_key
 from irontrail.app.looking import STOPS
@@ -42,7 +45,7 @@ from irontrail.app.widgets.notice import Notice
 from irontrail.app.widgets.work_line import WorkLine
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.files import project_file, unsaved
-from irontrail.files.picture import MAT_SUFFIXES
+from irontrail.files.mat_in import SUFFIXES as MAT_SUFFIXES
 
 USUAL_SIZE = QSize(1280, 800)
 
@@ -68,8 +71,8 @@ class Window(QMainWindow):
         self._left = False
         self.notice = Notice()
         acts = WindowActs(
-            self.close, self.other_law, self.turn_sheet, self.ask_print, self.full_screen, self.swap_axis, self.wear,
-            self.show_keys, self.show_about,
+            self.close, self.other_law, self.turn_sheet, self.ask_print, self.copy_picture, self._fill_copies,
+            self.paste_picture, self.full_screen, self.swap_axis, self.wear, self.show_keys, self.show_about,
         )  # fmt: skip
         self.actions_of = Actions(self, session, self.stage, self.files, acts)
         self._top = TopBar(self.actions_of, self.theme)
@@ -242,25 +245,60 @@ class Window(QMainWindow):
         self.raise_()
         self.activateWindow()
         if path.suffix.lower() in MAT_SUFFIXES:
-            self.session.looking.sheets["Mat"] = "Files"
-            self.session.looking.go_to("Mat")
-            mat = self.panel("Mat")
-            assert isinstance(mat, SheetedPanel)
-            mat.turn_to("Files")
-            mat.sheet("Files").take_in(path)
+            self._mat_files().take_in(path)
         else:
             self.files.open(path)
 
+    def _mat_files(self) -> Panel:
+        """The sheet that takes pictures and drawings in, brought to sight."""
+        self.session.looking.sheets["Mat"] = "Files"
+        self.session.looking.go_to("Mat")
+        mat = self.panel("Mat")
+        assert isinstance(mat, SheetedPanel)
+        mat.turn_to("Files")
+        return mat.sheet("Files")
+
+    def paste_picture(self) -> None:
+        """Take in the picture, or the file, that is on the clipboard."""
+        data = QGuiApplication.clipboard().mimeData()
+        path = _dropped(data)
+        if path is not None:
+            self.take_in(path)
+        elif data.hasImage():
+            self._mat_files().take_image(QGuiApplication.clipboard().image())
+        else:
+            self.session.notice("There is no picture on the clipboard: copy one, then paste it here.")
+
+    def copy_picture(self) -> None:
+        """Copy a picture of what has the focus, or of the mat."""
+        focused = QApplication.focusWidget()
+        plot = focused if focused is not None and (is_plot(focused) or focused is self.stage.strip) else self.stage.mat
+        self._copy(plot)
+
+    def _copy(self, plot: QWidget) -> None:
+        copy(plot)
+        self.session.notice("The picture is on the clipboard.")
+
+    def _fill_copies(self, menu: QMenu) -> None:
+        menu.clear()
+        plots = {"the mat": self.stage.mat, "the strip": self.stage.strip}
+        for name, plot in (plots | plots_in(self.panel(self.session.looking.stop))).items():
+            menu.addAction(name[:1].upper() + name[1:].replace("&", "&&"), partial(self._copy, plot))
+
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if _dropped(event.mimeData()) is not None:
+        if _dropped(event.mimeData()) is not None or event.mimeData().hasImage():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        path = _dropped(event.mimeData())
+        path, data = _dropped(event.mimeData()), event.mimeData()
         if path is not None:
             event.acceptProposedAction()
             # What opening asks is asked once the hand that drops is free.
             QTimer.singleShot(0, partial(self.take_in, path))
+        elif data.hasImage():
+            event.acceptProposedAction()
+            image = QImage(data.imageData())
+            QTimer.singleShot(0, lambda: self._mat_files().take_image(image))
 
     def offer_left_behind(self) -> None:
         """Offer the work that an earlier start could not save, if there is any."""

@@ -10,7 +10,7 @@ from typing import NoReturn
 from irontrail import __version__
 from irontrail.cli import bench, demos, export, install, open_window, run, schema, shots, warm
 from irontrail.core.errors import IronTrailError
-from irontrail.files.picture import MAT_SUFFIXES
+from irontrail.files.mat_in import SUFFIXES as MAT_SUFFIXES
 from irontrail.files.project_file import SUFFIX
 
 # What a bad argument or file exits with; the same as argparse's own.

@@ -9,7 +9,7 @@ from irontrail.cli.project_argument import load
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import blank_project
-from irontrail.files.picture import MAT_SUFFIXES
+from irontrail.files.mat_in import SUFFIXES as MAT_SUFFIXES
 
 DEFAULT_DEMO = "lighthouse"
 

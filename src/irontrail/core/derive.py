@@ -73,12 +73,15 @@ def way_share(setup: Setup) -> float:
     return min(max(figures(setup).progress_mm / length, 0.0), 1.0) if length > 1.0 else 1.0
 
 
-@lru_cache(maxsize=4)
+# A mat of the largest size is 192 MB in three colours.
+_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=130_000_000)
+
+
 def raster(mat: Mat) -> NDArray[np.float32]:
     """The mat's reflectance, shape (height, width, 3)."""
     from irontrail.core.mat.raster import make_raster
 
-    return make_raster(mat)
+    return _rasters.get(mat, lambda: make_raster(mat))
 
 
 # What was blurred last: while tape is dragged, most of it lies as it lay.
@@ -99,12 +102,11 @@ def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
     return _seen.get((mat, eye, height_mm), make)
 
 
-@lru_cache(maxsize=4)
 def _in_lamplight(mat: Mat, lamp: str) -> NDArray[np.float32]:
     """The mat's reflectance in a lamp's light, shape (height, width, 1): a third of the work of `raster`."""
     from irontrail.core.mat.raster import make_raster
 
-    return make_raster(mat, lamp=LAMP_WEIGHTS[lamp])
+    return _lit.get((mat, lamp), lambda: make_raster(mat, lamp=LAMP_WEIGHTS[lamp]))
 
 
 def field(setup: Setup) -> NDArray[np.float32]:

@@ -1,4 +1,4 @@
-"""Pictures of mats, read with care: PNG, JPEG and WebP, of a size that can be worked on."""
+"""Pictures of mats, read with care, of a size that can be worked on."""
 
 import io
 import warnings
@@ -14,15 +14,14 @@ from irontrail.files.reading import read_bytes
 if TYPE_CHECKING:
     from PIL import Image
 
-FORMATS = ("PNG", "JPEG", "WEBP")
-SUFFIXES = (".png", ".jpg", ".jpeg", ".webp")
-PATTERNS = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-# What a mat can be made from.
-MAT_SUFFIXES = (*SUFFIXES, ".svg")
+FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP", "GIF")
+SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp", ".gif", ".heic", ".heif")
+SAYS_FORMATS = "Open a PNG, JPEG, WebP, TIFF, BMP, GIF or HEIC."
 MAX_BYTES = 100 * 1024 * 1024
 # A picture with a longer side, or more pixels, is refused before it is taken apart.
 MAX_SIDE_PX = 20_000
 MAX_PIXELS = 120_000_000
+LEAST_SIDE_PX = 8
 # Larger ones are made smaller: a line needs no more.
 WORKING_SIDE_PX = 3000
 
@@ -35,20 +34,31 @@ def read_picture(path: Path) -> NDArray[np.uint8]:
     IronTrailError
         If it cannot be read, is not a whole picture, or is too large.
     """
+    return from_bytes(read_bytes(path, MAX_BYTES, "a picture"), str(path))
+
+
+def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
+    """The picture in what a file called `where` holds; see `read_picture`."""
     from PIL import Image, ImageOps, UnidentifiedImageError
 
+    formats: tuple[str, ...] = FORMATS
+    if content[4:8] == b"ftyp":
+        # Phones give these; what reads them is large.
+        import pillow_heif
+
+        pillow_heif.register_heif_opener()
+        formats = (*FORMATS, "HEIF")
     try:
-        content = io.BytesIO(read_bytes(path, MAX_BYTES, "a picture"))
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
-            with Image.open(content, formats=FORMATS) as picture:
+            with Image.open(io.BytesIO(content), formats=formats) as picture:
                 wide, high = picture.size
                 if max(wide, high) > MAX_SIDE_PX or wide * high > MAX_PIXELS:
                     raise IronTrailError(
-                        f"{wide:,} × {high:,} pixels are too many", str(path), "Save it with at most 10,000 a side."
+                        f"{wide:,} × {high:,} pixels are too many", where, "Save it with at most 10,000 a side."
                     )
-                if min(wide, high) < 8:
-                    raise IronTrailError(f"{wide} × {high} pixels are too few to see a line", str(path))
+                if min(wide, high) < LEAST_SIDE_PX:
+                    raise IronTrailError(f"{wide} × {high} pixels are too few to see a line", where)
                 picture.draft("RGB", (WORKING_SIDE_PX, WORKING_SIDE_PX))
                 picture.load()
                 upright = ImageOps.exif_transpose(picture)
@@ -56,12 +66,12 @@ def read_picture(path: Path) -> NDArray[np.uint8]:
     except IronTrailError:
         raise
     except UnidentifiedImageError as error:
-        raise IronTrailError("not a picture", str(path), "Open a PNG, JPEG or WebP.") from error
+        raise IronTrailError("not a picture", where, SAYS_FORMATS) from error
     except Image.DecompressionBombError as error:
-        raise IronTrailError("it has too many pixels", str(path), "Save it with at most 10,000 a side.") from error
+        raise IronTrailError("it has too many pixels", where, "Save it with at most 10,000 a side.") from error
     except (OSError, SyntaxError, ValueError, EOFError, MemoryError) as error:
         what = getattr(error, "strerror", None) or error
-        raise IronTrailError(f"cannot be read as a picture ({what})", str(path), "Save it anew.") from error
+        raise IronTrailError(f"cannot be read as a picture ({what})", where, "Save it anew.") from error
     plain.thumbnail((WORKING_SIDE_PX, WORKING_SIDE_PX))
     return np.asarray(plain, np.uint8)
 

@@ -1,15 +1,17 @@
 """A line over the mat that says what went wrong, or offers something, until it is put away."""
 
-from collections.abc import Callable, Mapping
+import re
+from collections.abc import Callable, Iterator, Mapping
 
 from PySide6.QtCore import QElapsedTimer, Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy
 
 from irontrail.app.widgets.label import Label
 
 # What has stood for so long goes when the person goes on with the work.
 READ_MS = 4000
-LONG_WORD = 30
+LONG_WORD, MOST_LINES = 30, 5
 
 
 class Notice(QFrame):
@@ -28,7 +30,17 @@ class Notice(QFrame):
         self.away = QPushButton("Close")
         self.away.setToolTip("Put this notice away (Esc)")
         self.away.clicked.connect(self.hide)
-        self._row.addWidget(self.words, 1)
+        # A long text is scrolled in so many lines: the window stays to be seen.
+        self._room = QScrollArea()
+        self._room.setFrameShape(QFrame.Shape.NoFrame)
+        self._room.setWidgetResizable(True)
+        self._room.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._room.setWidget(self.words)
+        self._room.setAccessibleName("notice")
+        for part in (self._room, self._room.viewport(), self.words):
+            part.setAutoFillBackground(False)
+        self._room.setStyleSheet("background: transparent;")
+        self._row.addWidget(self._room, 1)
         self._row.addWidget(self.away)
         self.offered: dict[str, QPushButton] = {}
         self._since = QElapsedTimer()
@@ -45,6 +57,19 @@ class Notice(QFrame):
         self.setAccessibleName(text)
         self._since.start()
         self.show()
+        self._fit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        """As high as the text, up to so many lines."""
+        most = MOST_LINES * self.fontMetrics().lineSpacing()
+        needed = self.words.heightForWidth(max(self._room.viewport().width(), 1))
+        # Scrolled by keys too, where there is more than is shown.
+        self._room.setFocusPolicy(Qt.FocusPolicy.StrongFocus if needed > most else Qt.FocusPolicy.NoFocus)
+        self._room.setFixedHeight(max(min(needed, most), self.fontMetrics().lineSpacing()))
 
     def go_on(self) -> None:
         """The person goes on with the work: what has been read by now, and asks nothing, is put away."""
@@ -64,5 +89,11 @@ class Notice(QFrame):
 
 
 def _breakable(text: str) -> str:
-    """The text with places where a long path may go on in the next line."""
-    return " ".join(word.replace("/", "/\u200b") if len(word) > LONG_WORD else word for word in text.split(" "))
+    """The text with places where a long path, or a long name in it, may go on in the next line."""
+    words = text.split(" ")
+    return " ".join("\u200b".join(_pieces(word)) if len(word) > LONG_WORD else word for word in words)
+
+
+def _pieces(word: str) -> Iterator[str]:
+    for part in re.findall(r"[^/]*/|[^/]+", word):
+        yield from (part[i : i + LONG_WORD] for i in range(0, len(part), LONG_WORD))

@@ -2,39 +2,43 @@
 
 from collections.abc import Iterator
 from pathlib import Path
-from xml.sax.saxutils import escape
+from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
 from irontrail.core.mat.route import Joint, plain_joints
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Stroke, Zone
 from irontrail.files import atomic
+from irontrail.files.mat_extra import OF_PATCH, OF_SPOT, OF_STROKE, extra_of, extra_of_mat, pieces_text
+from irontrail.files.svg.names import SPACE
 
 
 def to_text(mat: Mat) -> str:
     """A mat as the text of an SVG file, true to scale, y downward as SVG has it."""
     wide, high = mat.width_mm, mat.height_mm
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" '
-        f'viewBox="0 0 {wide:g} {high:g}">',
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:trail="{SPACE}" width="{wide:.9g}mm" height="{high:.9g}mm" '
+        f'viewBox="0 0 {wide:.9g} {high:.9g}"{_told(extra_of_mat(mat))}>',
         f"<title>{escape(mat.name)}</title>",
-        f'<rect id="mat" x="0" y="0" width="{wide:g}" height="{high:g}" fill="{mat.colour}"/>',
+        f'<rect id="mat" x="0" y="0" width="{wide:.9g}" height="{high:.9g}" fill="{mat.colour}"/>',
         *(_rect(patch, high) for patch in mat.patches if not patch.over_line),
     ]
     for i, stroke in reversed(list(enumerate(mat.lines))):
         name = "line" if i == mat.goal else f"line-{i + 1}"
         way = _path(stroke, high)
+        told = _told({"line": str(i), "pieces": pieces_text(stroke)} | extra_of(stroke, OF_STROKE))
         if stroke.border_mm > 0.0:
             width = stroke.width_mm + 2.0 * stroke.border_mm
-            parts.append(_stroke(f"{name}-border", way, stroke.border_colour, width))
-        parts.append(_stroke(name, way, stroke.colour, stroke.width_mm))
+            parts.append(_stroke(f"{name}-border", way, stroke.border_colour, width, told))
+        parts.append(_stroke(name, way, stroke.colour, stroke.width_mm, told))
     parts += [_rect(patch, high) for patch in mat.patches if patch.over_line]
     for name, zone in (("start", mat.start), ("finish", mat.finish)):
         if zone is not None:
             parts.append(_turned(name, zone, zone.width_mm, zone.height_mm, zone.turned_deg, high))
     for i, spot in enumerate(mat.spots, 1):
         side = 2.0 * spot.within_mm
-        parts.append(_turned(f"spot-{i}", spot, side, side, spot.heading_deg, high))
+        told = _told(extra_of(spot, OF_SPOT))
+        parts.append(_turned(f"spot-{i}", spot, side, side, spot.heading_deg, high, told))
     return "\n".join([*parts, "</svg>", ""])
 
 
@@ -43,23 +47,31 @@ def write(path: Path, mat: Mat) -> None:
     atomic.write_text(path, to_text(mat))
 
 
-def _stroke(name: str, way: str, colour: str, width: float) -> str:
-    return f'<path id="{name}" d="{way}" fill="none" stroke="{colour}" stroke-width="{width:g}"/>'
+def _told(told: dict[str, str]) -> str:
+    """What is told beyond what can be seen, as attributes of a name space of its own."""
+    return "".join(f" trail:{name}={quoteattr(text)}" for name, text in told.items())
+
+
+def _stroke(name: str, way: str, colour: str, width: float, told: str) -> str:
+    return f'<path id="{name}" d="{way}" fill="none" stroke="{colour}" stroke-width="{width:.9g}"{told}/>'
 
 
 def _rect(patch: Patch, high: float) -> str:
     left, top = patch.x_mm - patch.width_mm / 2, high - patch.y_mm - patch.height_mm / 2
-    size = f'width="{patch.width_mm:g}" height="{patch.height_mm:g}"'
-    return f'<rect x="{left:g}" y="{top:g}" {size} fill="{patch.colour}"/>'
+    size = f'width="{patch.width_mm:.9g}" height="{patch.height_mm:.9g}"'
+    told = _told(extra_of(patch, OF_PATCH))
+    return f'<rect x="{left:.9g}" y="{top:.9g}" {size} fill="{patch.colour}"{told}/>'
 
 
-def _turned(name: str, of: Zone | Spot, wide: float, tall: float, turned_deg: float, high: float) -> str:
+def _turned(
+    name: str, of: Zone | Spot, wide: float, tall: float, turned_deg: float, high: float, told: str = ""
+) -> str:
     """A rectangle about a place, turned to the left about it."""
     x, y = of.x_mm, high - of.y_mm
     return (
-        f'<rect id="{name}" x="{x - wide / 2:g}" y="{y - tall / 2:g}" width="{wide:g}" '
-        f'height="{tall:g}" transform="rotate({-turned_deg:g} {x:g} {y:g})" fill="none" '
-        'stroke="#4a4f55" stroke-width="1" stroke-dasharray="6 4"/>'
+        f'<rect id="{name}" x="{x - wide / 2:.9g}" y="{y - tall / 2:.9g}" width="{wide:.9g}" '
+        f'height="{tall:.9g}" transform="rotate({-turned_deg:.9g} {x:.9g} {y:.9g})" fill="none" '
+        f'stroke="#4a4f55" stroke-width="1" stroke-dasharray="6 4"{told}/>'
     )
 
 

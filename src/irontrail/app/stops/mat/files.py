@@ -6,23 +6,26 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton
 
-from irontrail.app.panel import Panel
+from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.stops.mat.send_out import SendOut
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.line_button import LineButton
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
 from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
+from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.trace import Traced, trace
 from irontrail.core.quantity import Quantity, quantities
-from irontrail.files import picture
-from irontrail.files.svg import read as svg_read
+from irontrail.files import mat_in, picture
+from irontrail.files.drawn_mat import ASKED_MM, DrawnMat
 
 Floats = NDArray[np.float64]
 
@@ -40,7 +43,9 @@ LIKENESS = Quantity(
 )
 # How far in from the picture's corners those of the mat are first put, as a share of its size.
 INSET = 0.04
-OPEN_FILTER = f"Pictures and drawings ({picture.PATTERNS} *.svg)"
+OPEN_FILTER = f"Pictures and drawings ({mat_in.PATTERNS})"
+# Of so many lines the one to be followed may be chosen here; the others are on the sheet "Things".
+MOST_CHOICES, MOST_LEFT_OUT = 6, 4
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,12 +88,15 @@ class FilesSheet(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
+        self._theme = theme
         self.work: Import | None = None
         self.found: Traced | None = None
         # The corners between which the line was last looked for.
         self._looked_at: Floats | None = None
         self.tracer = NewestWins(lambda work: find_line(work, self.tracer.check), self._on_found, self._not_found)
         self.retired.connect(self.tracer.close)
+        self.opener = NewestWins(lambda path: mat_in.read(path, self.opener.check), self._on_opened, self._not_opened)
+        self.retired.connect(self.opener.close)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
@@ -100,8 +108,19 @@ class FilesSheet(Panel):
 
     def _lay_out_in(self) -> None:
         self.add_heading("In: a picture or a drawing of a mat")
-        self.open_button = self.add_small("Open a picture or SVG …", "A PNG, JPEG or WebP, also a photo; or an SVG")
+        self.open_button = self.add_small(
+            "Open a picture or drawing …", "A photo or other picture; or a drawing as SVG or DXF"
+        )
         self.open_button.clicked.connect(self.ask_open)
+        self.stop_button = self.add_small("Stop", "Leave the file that is being opened", beside=self.open_button)
+        self.stop_button.clicked.connect(self._stop_opening)
+        self.choices_heading = self.add_heading("Which line is to be followed?")
+        self._choices = QGridLayout()
+        self._choices.setSpacing(6)
+        self.column.addLayout(self._choices)
+        self.choice_buttons: list[LineButton] = []
+        self.choices_heading.setVisible(False)
+        self.stop_button.setVisible(False)
         self.says = self.add_words("A photo may be taken at an angle. A drawing is taken over to scale.", "quiet")
         mat = quantities(Mat)
         self.wide = self.add_number(mat["width_mm"], 200.0, 4000.0, lambda value, _: self._resize(width_mm=value))
@@ -150,23 +169,87 @@ class FilesSheet(Panel):
         self.open(path)
 
     def open(self, path: Path) -> None:
-        """Open a picture to be worked on, or lay the mat of a drawing at once; what cannot be read is told."""
+        """Open a picture to be worked on, or a drawing to be laid; what cannot be read is told."""
+        self.put_away()
+        self._choose_from(())
+        self.opener.request(path)
+        self.says.setText(f"Opening {path.name} …")
+        self.stop_button.setVisible(True)
+
+    def take_image(self, image: QImage) -> None:
+        side = picture.WORKING_SIDE_PX
+        if max(image.width(), image.height()) > side:
+            image = image.scaled(side, side, Qt.AspectRatioMode.KeepAspectRatio)
+        plain = image.convertToFormat(QImage.Format.Format_RGB888)
+        if min(plain.width(), plain.height()) < picture.LEAST_SIDE_PX:
+            self.session.notice("That picture is too small to see a line in it.")
+            return
+        rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
+        self._begin("pasted", rows[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy())
+
+    def _stop_opening(self) -> None:
+        self.opener.call_off()
+        self._opened()
+
+    def _opened(self) -> None:
+        self.stop_button.setVisible(False)
+        self.show_project()
+
+    def _not_opened(self, _path: Path, error: Exception) -> None:
+        self._opened()
+        self.session.notice(str(error))
+
+    def _on_opened(self, path: Path, found: DrawnMat | NDArray[np.uint8]) -> None:
+        self._opened()
+        if not isinstance(found, DrawnMat):
+            self._begin(path.stem, found)
+        elif found.off_mm > ASKED_MM:
+            self.session.offered.emit(
+                f"{path.name}: tape can follow its line only to {found.off_mm:.1f} mm.",
+                {"Lay it so": lambda: self._lay_drawing(found)},
+            )
+        else:
+            self._lay_drawing(found)
+
+    def _lay_drawing(self, drawn: DrawnMat) -> None:
+        self.session.choose_mat(drawn.mat)
+        count = len(drawn.mat.lines)
+        said = f"{drawn.mat.name}: {count} line{'s' if count > 1 else ''}, {len(drawn.mat.line.pieces)} pieces"
+        said += f", within {max(drawn.off_mm, 0.1):.1f} mm of the drawing."
+        if drawn.left_out:
+            more = f", and {len(drawn.left_out) - MOST_LEFT_OUT} more" if len(drawn.left_out) > MOST_LEFT_OUT else ""
+            said += f" Not taken over: {'; '.join(drawn.left_out[:MOST_LEFT_OUT])}{more}."
+        acts = {}
+        if drawn.pictures:
+            acts["Trace the picture in it"] = lambda: self._trace_inside(drawn)
+        if acts:
+            self.session.offered.emit(said, acts)
+        else:
+            self.session.notice(said)
+        self._choose_from(drawn.choices)
+
+    def _trace_inside(self, drawn: DrawnMat) -> None:
         try:
-            if path.suffix.lower() == ".svg":
-                self._lay_drawing(svg_read.read(path))
-                return
-            self._begin(path.stem, picture.read_picture(path))
+            self._begin(drawn.mat.name, picture.from_bytes(drawn.pictures[0], drawn.mat.name))
         except IronTrailError as error:
             self.session.notice(str(error))
 
-    def _lay_drawing(self, drawn: svg_read.Drawn) -> None:
-        self.put_away()
-        self.session.choose_mat(drawn.mat)
-        count = len(drawn.mat.lines)
-        said = f"{drawn.mat.name}: {count} line{'s' if count > 1 else ''}, {len(drawn.mat.line.pieces)} pieces."
-        if drawn.left_out:
-            said += f" Left out: {', '.join(sorted(set(drawn.left_out)))}."
-        self.session.notice(said)
+    def _choose_from(self, choices: tuple[Mat, ...]) -> None:
+        """Offer each line that could be the one to follow, where the drawing does not say which."""
+        clear(self._choices)
+        self.choice_buttons = []
+        self.choices_heading.setVisible(bool(choices))
+        for mat in choices[:MOST_CHOICES]:
+            line = mat.line
+            kind = "circuit" if line.closed else "line"
+            words = f"{kind}, {make_route(mat).length_mm / 1000.0:.1f} m"
+            button = LineButton(mat, words, f"{words}, {line.width_mm:g} mm wide", self._theme)
+            button.clicked.connect(lambda _checked=False, mat=mat: self._follow(mat))
+            self._choices.addWidget(button, len(self.choice_buttons) // 3, len(self.choice_buttons) % 3)
+            self.choice_buttons.append(button)
+
+    def _follow(self, mat: Mat) -> None:
+        self.session.choose_mat(mat)
 
     def _begin(self, name: str, pixels: NDArray[np.uint8]) -> None:
         rows, columns = pixels.shape[:2]

@@ -1,0 +1,46 @@
+"""Pictures for the clipboard: of the mat, the strip, or any plot, twice as fine as the screen."""
+
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QGuiApplication, QImage, QPainter
+from PySide6.QtWidgets import QWidget
+
+from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.edge_plot import EdgePlot
+
+FINER = 2.0
+# What is smaller is a sign, not a plot.
+LEAST_WIDE, LEAST_HIGH = 150, 70
+
+
+def picture_of(widget: QWidget) -> QImage:
+    """What a widget shows."""
+    image = QImage(widget.size() * FINER, QImage.Format.Format_RGB32)
+    image.setDevicePixelRatio(FINER)
+    image.fill(widget.palette().window().color())
+    painter = QPainter(image)
+    widget.render(painter, QPoint())
+    painter.end()
+    return image
+
+
+def copy(widget: QWidget) -> None:
+    """Put a picture of a widget on the clipboard."""
+    QGuiApplication.clipboard().setImage(picture_of(widget))
+
+
+def is_plot(widget: QWidget) -> bool:
+    """Whether a widget is a picture of something, large enough to be worth a copy."""
+    drawn = isinstance(widget, Described) and QAccessible.Role.Graphic == widget.ROLE
+    large = widget.width() >= LEAST_WIDE and widget.height() >= LEAST_HIGH
+    return bool((drawn or isinstance(widget, EdgePlot)) and large and widget.isVisible())
+
+
+def plots_in(panel: QWidget) -> dict[str, QWidget]:
+    """The plots to be seen in a panel, by what each is called."""
+    found = [widget for widget in panel.findChildren(QWidget) if is_plot(widget)]
+    return {_name(widget): widget for widget in found}
+
+
+def _name(widget: QWidget) -> str:
+    told = widget.name_told() if isinstance(widget, Described) else widget.accessibleName()
+    return told or "the plot"

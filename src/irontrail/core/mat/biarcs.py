@@ -1,0 +1,439 @@
+"""From a drawn way to tape that lies on it within half a millimetre: straights, pairs of arcs, and corners.
+
+A pair of arcs that meet smoothly (a biarc) leads from any place and direction to any other; K. M. Bolton, "Biarc
+curves", Computer-Aided Design 7 (1975). Each is laid as far along the way as it stays near enough, so that the time
+grows with the points alone.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
+
+Floats = NDArray[np.float64]
+
+# Pieces are laid this near to the way; what is left out of it before is nearer still, in a finer look and coarser ones.
+WITHIN_MM, PLAIN_MM, STILL_WITHIN_MM = 0.3, (0.05, 0.3), 0.45
+# A straight or an arc alone is laid if it lies nearer still, and leads so much of the way as a pair of arcs would.
+ALONE_MM, ALONE_SHARE = 0.08, 0.5
+# A turn that a bend would cut by so much, or more tightly than a bend can be, is a corner.
+CUT_MM, LEAST_RADIUS_MM, MOST_RADIUS_MM, CORNER_DEG = 0.3, 10.0, 5_000.0, 1.5
+# Between its points the way is looked at so often.
+LOOK_MM = 2.0
+MOST_CORNER_DEG, MOST_ARC_RAD = 170.0, np.pi
+# A tight turn of less is one of a rough hand; a chord so long, and so many times its neighbour, is a straight.
+TIGHT_DEG, LONG_MM, LONG_TIMES = 12.0, 15.0, 3.0
+# A way back on itself is laid with such a step aside.
+ASIDE_MM = 1.0
+MOST_POINTS, LOOKED_AT = 100_000, (50, 20_000)
+# A way in so few pieces is not rough; ends that head so nearly alike meet.
+FEW_PIECES, MEETS_RAD = 40, 5e-4
+
+
+@dataclass
+class _Pen:
+    """Where the tape has come to, which way it heads, and what has been laid."""
+
+    x: float
+    y: float
+    heading: float
+    pieces: list[Piece]
+
+    def turn_to(self, heading: float) -> None:
+        """Head another way by a corner."""
+        turn = _turn(self.heading, heading)
+        if abs(turn) < 1e-9:
+            return
+        if abs(np.degrees(turn)) > MOST_CORNER_DEG:
+            half = 0.5 * np.pi * np.sign(turn)
+            self._corner(half)
+            self.ahead(ASIDE_MM)
+            turn -= half
+        self._corner(turn)
+
+    def _corner(self, turn: float) -> None:
+        self.pieces.append(Corner(float(np.degrees(turn))))
+        self.heading += turn
+
+    def ahead(self, length: float) -> None:
+        """Go straight on."""
+        self.pieces.append(Straight(max(length, 1.0)))
+        self.x += max(length, 1.0) * np.cos(self.heading)
+        self.y += max(length, 1.0) * np.sin(self.heading)
+
+    def arc(self, radius: float, turn: float) -> None:
+        """Go along an arc, or straight on where it is all but one."""
+        if radius > MOST_RADIUS_MM:
+            if radius * abs(turn) >= 1.0:
+                self.ahead(radius * abs(turn))
+            return
+        self.pieces.append(Bend(float(radius), float(np.degrees(turn))))
+        side, after = np.sign(turn), self.heading + turn
+        self.x += side * radius * (np.sin(after) - np.sin(self.heading))
+        self.y -= side * radius * (np.cos(after) - np.cos(self.heading))
+        self.heading = after
+
+
+@dataclass(frozen=True)
+class Arc:
+    """A round part of a drawn way: its radius in mm, and how far it turns left and starts to head, in rad."""
+
+    radius_mm: float
+    turn: float
+    heading: float
+
+
+Drawn = Floats | Arc
+
+
+def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool) -> Stroke:
+    """The tape along a drawn way, in as few pieces as the ways tried come to.
+
+    Parameters
+    ----------
+    drawn : sequence of ndarray, shape (n, 2), and Arc
+        What follows one on another: points in mm, straight between them, or arcs. A closed way's last point is its
+        first one.
+    start : pair of float
+        Where it begins, in mm.
+
+    Raises
+    ------
+    IronTrailError
+        If it has no length, more points than anybody draws, or starts beside the mat.
+    """
+    if sum(len(part) for part in drawn if not isinstance(part, Arc)) > MOST_POINTS:
+        raise IronTrailError(f"a line of more than {MOST_POINTS:,} points", "", "Simplify it first.")
+    if not (0.0 <= start[0] <= 10_000.0 and 0.0 <= start[1] <= 10_000.0):
+        raise IronTrailError("a line that starts beside the mat")
+    parts = [part if isinstance(part, Arc) else _without_repeats(np.asarray(part, np.float64)) for part in drawn]
+    parts = [part for part in parts if isinstance(part, Arc) or len(part) > 1]
+    if not parts:
+        raise IronTrailError("a line without length")
+    # What is rough in small is smooth in large: the coarser look is taken if it lies as near in fewer pieces.
+    best = _laid(parts, start, closed, PLAIN_MM[0])
+    for plain in PLAIN_MM[1:] if len(best.pieces) > FEW_PIECES else ():
+        coarser = _laid(parts, start, closed, plain)
+        fewer = len(coarser.pieces) < len(best.pieces)
+        best = coarser if fewer and deviation(coarser, drawn_way(parts, start)) <= STILL_WITHIN_MM else best
+    return best
+
+
+def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
+    """Points along a drawn way, arcs included."""
+    points = [np.array([start])]
+    for part in parts:
+        if isinstance(part, Arc):
+            from_x, from_y = points[-1][-1]
+            turns = np.linspace(0.0, part.turn, max(int(part.radius_mm * abs(part.turn) / LOOK_MM), 8))
+            side = np.sign(part.turn)
+            x = from_x + side * part.radius_mm * (np.sin(part.heading + turns) - np.sin(part.heading))
+            y = from_y - side * part.radius_mm * (np.cos(part.heading + turns) - np.cos(part.heading))
+            points.append(np.column_stack((x, y)))
+        else:
+            points.append(part)
+    return np.concatenate(points)
+
+
+def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plain_mm: float) -> Stroke:
+    pen: _Pen | None = None
+    for number, part in enumerate(parts):
+        if isinstance(part, Arc):
+            pen = pen or _Pen(*start, part.heading, [])
+            if abs(_turn(pen.heading, part.heading)) > MEETS_RAD:
+                pen.turn_to(part.heading)
+            pen.arc(part.radius_mm, part.turn)
+            continue
+        knots = _plain(part, plain_mm)
+        alone = closed and len(parts) == 1
+        heading, corner = _headings(part[knots], alone)
+        after = parts[number + 1] if number + 1 < len(parts) else None
+        if isinstance(after, Arc) and _is_smooth(float(heading[-1, 0]), after.heading):
+            heading[-1, 0] = after.heading
+        pen = pen or _Pen(*start, float(heading[0, 1]), [])
+        if not _is_smooth(pen.heading, float(heading[0, 1])):
+            pen.turn_to(float(heading[0, 1]))
+        look, at = _looked_at(part, knots)
+        i = 0
+        while i < len(knots) - 1:
+            if i and corner[i]:
+                pen.turn_to(float(heading[i, 1]))
+            stop = next((j for j in range(i + 1, len(knots)) if j == len(knots) - 1 or corner[j]), len(knots) - 1)
+            i = _laid_on(pen, part[knots], heading, look, at, i, stop)
+    if pen is None or not pen.pieces:
+        raise IronTrailError("a line without length")
+    first = parts[0].heading if isinstance(parts[0], Arc) else _first_heading(parts[0], closed, len(parts), plain_mm)
+    if closed and abs(_turn(pen.heading, first)) > MEETS_RAD:
+        pen.turn_to(first)
+    degrees = (float(np.degrees(first)) + 180.0) % 360.0 - 180.0
+    return Stroke(float(start[0]), float(start[1]), degrees, _joined(pen.pieces))
+
+
+def _first_heading(part: Floats, closed: bool, count: int, plain_mm: float) -> float:
+    heading, _ = _headings(part[_plain(part, plain_mm)], closed and count == 1)
+    return float(heading[0, 1])
+
+
+def _is_smooth(before: float, after: float) -> bool:
+    return bool(abs(_turn(before, after)) <= np.radians(CORNER_DEG))
+
+
+def deviation(stroke: Stroke, way: Floats) -> float:
+    """How far a stroke and a drawn way are from each other at most, in mm, each seen from the other."""
+    drawn = evenly_along(way)
+    laid = np.column_stack(stroke_points(stroke, np.linspace(0.0, 1.0, len(drawn))))
+    return max(farthest(drawn, laid), farthest(laid, drawn))
+
+
+def evenly_along(way: Floats) -> Floats:
+    """Points about a millimetre apart along a way, shape (n, 2)."""
+    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(way, axis=0).T))))
+    even = np.linspace(0.0, along[-1], int(np.clip(along[-1], *LOOKED_AT)))
+    return np.column_stack([np.interp(even, along, way[:, k]) for k in (0, 1)])
+
+
+def farthest(of: Floats, from_way: Floats) -> float:
+    """How far the farthest of some points is from a way through others, which lie close together."""
+    from scipy.spatial import cKDTree
+
+    _, near = cKDTree(from_way).query(of)
+    away = np.full(len(of), np.inf)
+    for first in (near - 1, near):
+        a = from_way[np.clip(first, 0, len(from_way) - 2)]
+        b = from_way[np.clip(first, 0, len(from_way) - 2) + 1]
+        away = np.minimum(away, _from_chord(of, a, b))
+    return float(away.max())
+
+
+def _from_chord(of: Floats, a: Floats, b: Floats) -> Floats:
+    way = b - a
+    share = ((of - a) * way).sum(axis=-1) / np.maximum((way**2).sum(axis=-1), 1e-12)
+    off = of - a - np.clip(share, 0.0, 1.0)[..., None] * way
+    return np.asarray(np.hypot(off[..., 0], off[..., 1]))
+
+
+# --- the way as it is drawn
+
+
+def _turn(before: float, after: float) -> float:
+    return float((after - before + np.pi) % (2.0 * np.pi) - np.pi)
+
+
+def _without_repeats(way: Floats) -> Floats:
+    return way[np.concatenate(([True], np.hypot(*np.diff(way, axis=0).T) > 1e-6))] if len(way) > 1 else way
+
+
+def _plain(way: Floats, within_mm: float) -> NDArray[np.intp]:
+    """The points that the way needs: all others lie on the straights between them (Douglas and Peucker, 1973)."""
+    keep = np.zeros(len(way), np.bool_)
+    keep[[0, -1]] = True
+    waiting = [(0, len(way) - 1)]
+    while waiting:
+        first, last = waiting.pop()
+        if last - first < 2:
+            continue
+        inside = way[first + 1 : last]
+        away = _from_chord(inside, way[first], way[last])
+        worst = int(np.argmax(away))
+        if away[worst] > within_mm:
+            middle = first + 1 + worst
+            keep[middle] = True
+            waiting += [(first, middle), (middle, last)]
+    return np.flatnonzero(keep)
+
+
+def _headings(knots: Floats, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
+    """The heading into and out of each knot, shape (n, 2), and which are corners.
+
+    Where it is none, that of the circle through it and its neighbours.
+    """
+    step = np.diff(knots, axis=0)
+    length, way = np.hypot(*step.T), np.arctan2(step[:, 1], step[:, 0])
+    n = len(knots)
+    heading, corner = np.zeros((n, 2)), np.zeros(n, np.bool_)
+    heading[0], heading[-1] = way[0], way[-1]
+    inner = [(i - 1, i, i) for i in range(1, n - 1)] + ([(n - 2, 0, 0), (n - 2, 0, n - 1)] if closed and n > 2 else [])
+    for before, after, i in inner:
+        turn = _turn(way[before], way[after])
+        a, b = length[before], length[after]
+        # How far each chord's ends may head aside of it, so that it bulges by no more than a cut.
+        most = 4.0 * CUT_MM / a, 4.0 * CUT_MM / b
+        tight = 0.5 * min(a, b) < LEAST_RADIUS_MM * np.tan(0.5 * min(abs(turn), 3.0))
+        if abs(turn) > sum(most) or (tight and abs(turn) > np.radians(TIGHT_DEG)):
+            corner[i], heading[i] = True, (way[before], way[after])
+        elif max(a, b) > LONG_TIMES * min(a, b) and max(a, b) > LONG_MM:
+            # A straight, and a bend that begins or ends.
+            heading[i] = way[before] if a > b else way[after]
+        else:
+            heading[i] = way[before] + turn * a / (a + b)
+    # Beside an end or a corner the way goes on as it bends beyond the next knot.
+    for i in range(n):
+        for side, next_way, near in ((0, i - 1, i - 1), (1, i, i + 1)):
+            at_end = (i in (0, n - 1) and not closed) or corner[i]
+            if at_end and 0 <= next_way < n - 1 and not corner[near] and near not in (0, n - 1):
+                heading[i, side] = way[next_way] + _turn(heading[near, 1 - side], way[next_way])
+    return heading, corner
+
+
+def _looked_at(way: Floats, knots: NDArray[np.intp]) -> tuple[Floats, NDArray[np.intp]]:
+    """Points along the way, no farther apart than is looked, and where among them the knots are."""
+    steps = np.hypot(*np.diff(way, axis=0).T)
+    count = np.maximum(np.ceil(steps / LOOK_MM).astype(np.intp), 1)
+    starts = np.concatenate(([0], np.cumsum(count)))
+    which = np.repeat(np.arange(len(steps)), count)
+    share = (np.arange(starts[-1]) - starts[which]) / count[which]
+    look = way[which] + share[:, None] * (way[which + 1] - way[which])
+    return np.concatenate((look, way[-1:])), starts[knots]
+
+
+# --- laying
+
+
+def _laid_on(pen: _Pen, knots: Floats, heading: Floats, look: Floats, at: NDArray[np.intp], i: int, stop: int) -> int:
+    """Lay what leads farthest from a knot, and no farther than another; the knot it came to."""
+
+    def biarc(j: int) -> tuple[tuple[float, float], ...] | None:
+        arcs = _biarc(pen, knots[j], float(heading[j, 0]))
+        return arcs if arcs is not None and _near(pen, arcs, look[at[i] : at[j] + 1], WITHIN_MM) else None
+
+    def straight(j: int) -> bool:
+        way = knots[j] - (pen.x, pen.y)
+        turn = _turn(pen.heading, float(np.arctan2(way[1], way[0])))
+        if np.hypot(*way) < 1.0 or abs(turn) > np.radians(0.05):
+            return False
+        away = _from_chord(look[at[i] : at[j] + 1], np.array((pen.x, pen.y)), knots[j])
+        return bool(away.max() <= ALONE_MM)
+
+    def arc(j: int) -> tuple[tuple[float, float], ...] | None:
+        out = np.array((np.cos(pen.heading), np.sin(pen.heading)))
+        one = _arc(np.array((pen.x, pen.y)), out, knots[j])
+        good = one is not None and _near(pen, (one,), look[at[i] : at[j] + 1], ALONE_MM)
+        return (one,) if one is not None and good else None
+
+    curved = _farthest_good(i, stop, lambda j: biarc(j) is not None)
+    # What was drawn as one straight or one arc ends where it ended.
+    enough = at[i] + ALONE_SHARE * (at[curved] - at[i])
+    on = _farthest_good(i, stop, straight)
+    if on > i and at[on] >= enough:
+        pen.ahead(float(np.hypot(*(knots[on] - (pen.x, pen.y)))))
+        return on
+    round_to = _farthest_good(i, stop, lambda j: arc(j) is not None)
+    if round_to > i and at[round_to] >= enough:
+        for radius, turn in arc(round_to) or ():
+            pen.arc(radius, turn)
+        return round_to
+    if curved > i:
+        for radius, turn in biarc(curved) or ():
+            pen.arc(radius, turn)
+        return curved
+    # Too rough for arcs: from here to the next knot that is far enough, by a corner.
+    j = next((j for j in range(i + 1, stop + 1) if np.hypot(*(knots[j] - (pen.x, pen.y))) >= 1.0), stop)
+    way = knots[j] - (pen.x, pen.y)
+    if np.hypot(*way) >= 1.0:
+        pen.turn_to(float(np.arctan2(way[1], way[0])))
+        pen.ahead(float(np.hypot(*(knots[j] - (pen.x, pen.y)))))
+    return j
+
+
+def _farthest_good(i: int, stop: int, good) -> int:  # type: ignore[no-untyped-def]
+    """The farthest knot that is good, looked for in doubling steps; i if the next one is not."""
+    best, step = i, 1
+    while best < stop and good(min(best + step, stop)):
+        best, step = min(best + step, stop), 2 * step
+    step //= 2
+    while step >= 1:
+        if best + step <= stop and good(best + step):
+            best += step
+        step //= 2
+    return best
+
+
+def _biarc(pen: _Pen, end: Floats, heading: float) -> tuple[tuple[float, float], ...] | None:
+    """Two arcs (radius, turn) from the pen to a place and heading, equal in chord; None where a bend cannot be so."""
+    way = end - (pen.x, pen.y)
+    out, into = np.array((np.cos(pen.heading), np.sin(pen.heading))), np.array((np.cos(heading), np.sin(heading)))
+    both = out + into
+    # Both tangents are as long: |end - start - d (out + into)| = 2 d.
+    a, b, c = 2.0 * (1.0 - float(out @ into)), float(way @ both), float(way @ way)
+    if c < 1e-9:
+        return None
+    if abs(a) < 1e-9:
+        if b <= 1e-9:
+            return None
+        d = 0.5 * c / b
+    else:
+        d = (-b + np.sqrt(b * b + a * c)) / a
+    if d <= 0.0 or d > 10.0 * np.sqrt(c):
+        return None
+    middle = np.array((pen.x, pen.y)) + 0.5 * (way + d * (out - into))
+    first = _arc(np.array((pen.x, pen.y)), out, middle)
+    second = _arc(end, -into, middle)
+    if first is None or second is None:
+        return None
+    return first, (second[0], -second[1])
+
+
+def _arc(start: Floats, out: Floats, end: Floats) -> tuple[float, float] | None:
+    """The arc (radius, turn to the left) from a place in a direction to another place."""
+    way = end - start
+    length = float(np.hypot(*way))
+    half = float(np.arctan2(out[0] * way[1] - out[1] * way[0], out @ way))
+    if abs(2.0 * half) > MOST_ARC_RAD:
+        return None
+    if abs(half) < 1e-7:
+        return (np.inf if length == 0.0 else max(length / 2e-7, MOST_RADIUS_MM * 2), 2e-7)
+    radius = 0.5 * length / abs(np.sin(half))
+    if radius < LEAST_RADIUS_MM:
+        return None
+    return radius, 2.0 * half
+
+
+def _near(pen: _Pen, arcs: tuple[tuple[float, float], ...], look: Floats, within_mm: float) -> bool:
+    """Whether points of the way lie so near to the arcs from the pen on."""
+    x, y, heading = pen.x, pen.y, pen.heading
+    away = np.full(len(look), np.inf)
+    length = 0.0
+    for radius, turn in arcs:
+        length += radius * abs(turn)
+        if radius > MOST_RADIUS_MM:
+            far = radius * abs(turn)
+            end = np.array((x + far * np.cos(heading), y + far * np.sin(heading)))
+            away = np.minimum(away, _from_chord(look, np.array((x, y)), end))
+            x, y = float(end[0]), float(end[1])
+            continue
+        side = np.sign(turn)
+        middle = np.array((x - side * radius * np.sin(heading), y + side * radius * np.cos(heading)))
+        out = look - middle
+        gone = side * (np.arctan2(out[:, 1], out[:, 0]) - np.arctan2(y - middle[1], x - middle[0]))
+        gone = (gone + 0.5 * (2.0 * np.pi - abs(turn))) % (2.0 * np.pi) - 0.5 * (2.0 * np.pi - abs(turn))
+        off = np.abs(np.hypot(out[:, 0], out[:, 1]) - radius)
+        inside = (gone >= -1e-3) & (gone <= abs(turn) + 1e-3)
+        away = np.where(inside, np.minimum(away, off), away)
+        heading += turn
+        x, y = middle[0] + side * radius * np.sin(heading), middle[1] - side * radius * np.cos(heading)
+    drawn = float(np.hypot(*np.diff(look, axis=0).T).sum())
+    return bool(away.max() <= within_mm and length <= 1.05 * drawn + 0.5)
+
+
+def _joined(pieces: list[Piece]) -> tuple[Piece, ...]:
+    """Straights in a row as one, and arcs of one bend."""
+    joined: list[Piece] = []
+    for piece in pieces:
+        last = joined[-1] if joined else None
+        if isinstance(piece, Straight) and isinstance(last, Straight):
+            joined[-1] = replace(last, length_mm=last.length_mm + piece.length_mm)
+        elif isinstance(piece, Bend) and isinstance(last, Bend) and _one(last, piece):
+            joined[-1] = replace(last, angle_deg=last.angle_deg + piece.angle_deg)
+        else:
+            joined.append(piece)
+    return tuple(joined)
+
+
+def _one(first: Bend, second: Bend) -> bool:
+    alike = abs(first.radius_mm - second.radius_mm) < 1e-6 * first.radius_mm
+    return alike and first.angle_deg * second.angle_deg > 0.0 and abs(first.angle_deg + second.angle_deg) <= 360.0

@@ -1,0 +1,485 @@
+"""A drawing as a mat: which of its shapes are lines, grounds, patches, zones and spots, and which line is the route."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from functools import reduce
+from itertools import combinations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.mat.biarcs import deviation, laid_along
+from irontrail.core.mat.dashes import with_dashes
+from irontrail.core.mat.route import piece_joints, plain_joints, stroke_route
+from irontrail.core.mat.seal import sealed
+from irontrail.core.mat.tape import (
+    MAX_OTHER_LINES,
+    MAX_PATCHES,
+    MAX_SPOTS,
+    Bend,
+    Corner,
+    Gap,
+    Mat,
+    Patch,
+    Spot,
+    Stroke,
+    Zone,
+)
+from irontrail.core.plain import plain_name
+from irontrail.core.quantity import quantities
+from irontrail.files.filled_tape import centre_lines
+from irontrail.files.mat_extra import (
+    OF_STROKE,
+    stroke_of_text,
+    with_extra,
+    with_mat_extra,
+    with_patch_extra,
+    with_spot_extra,
+)
+from irontrail.files.shapes import Shape, Sheet, Way
+
+Floats = NDArray[np.float64]
+
+# A drawing's figures are no finer than this; what converting units adds is left off.
+DECIMALS = 2
+# Ends this near meet; a way goes on behind a gap if its next part lies straight ahead of the last within this.
+MEETS_MM, GAP_MM = 0.5, 200.0
+# Ways that turn back where they meet are two lines; of so many nobody looks which meet.
+MOST_TURN_DEG, MOST_JOINED = 120.0, 400
+# A stroke of less is no tape; one may be so wide.
+HAIR_MM, NARROWEST_MM, WIDEST_MM = 0.5, 4.0, 80.0
+# A closed line with so much of the page inside, square to it, is a frame.
+FRAME_SHARE = 0.8
+# A line laid farther from the drawn one than this is asked about.
+ASKED_MM = 1.0
+LEAST_LINE_MM = 20.0
+# So many lines are laid, the longest; and so much is told of what was passed over.
+MOST_LAID, MOST_TOLD = MAX_OTHER_LINES + 1, 5
+
+
+@dataclass(frozen=True, eq=False)
+class DrawnMat:
+    """A mat read from a drawing, and what there is to say of it.
+
+    `off_mm` is how far a line as laid is from the drawn one at most; `choices` are the mats with each line that could
+    be the route as the one to follow, the first being `mat`, where the drawing does not say which; `pictures` those
+    that were in the drawing.
+    """
+
+    mat: Mat
+    left_out: tuple[str, ...]
+    off_mm: float = 0.0
+    choices: tuple[Mat, ...] = ()
+    pictures: tuple[bytes, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class _Line:
+    name: str
+    stroke: Stroke
+    off_mm: float
+    told: dict[str, str]
+
+
+_Drawn = tuple[Shape, tuple[Way, ...], int]
+
+
+class NoLineError(IronTrailError):
+    """A drawing without any line; it may hold pictures."""
+
+    def __init__(self, where: str, pictures: tuple[bytes, ...], left_out: list[str]) -> None:
+        passed = f" (passed over: {'; '.join(dict.fromkeys(left_out[:MOST_TOLD]))})" if left_out else ""
+        super().__init__(
+            f"no line was found in it{passed}",
+            where,
+            "Draw the line as a path with a stroke, or as a long filled shape.",
+        )
+        self.pictures = pictures
+
+
+def mat_of(sheet: Sheet, name: str, where: str, check: Callable[[], None] = carry_on) -> DrawnMat:
+    """The mat of a drawing called `name`; `check` is called for each line, and raises to give up.
+
+    Raises
+    ------
+    IronTrailError
+        If it holds no line, or is not of a mat's size.
+    """
+    try:
+        return _Making(sheet, name, check).made(where)
+    except IronTrailError as error:
+        if isinstance(error, NoLineError):
+            raise
+        raise IronTrailError(error.what, where, error.remedy or "Change it where it was drawn.") from error
+
+
+class _Making:
+    """A mat on the way."""
+
+    def __init__(self, sheet: Sheet, name: str, check: Callable[[], None]) -> None:
+        self.sheet, self.name, self.check = sheet, name, check
+        self.left_out = list(sheet.left_out)
+        self.zones: dict[str, Zone] = {}
+        self.spots: list[Spot] = []
+        self.patches: list[Patch] = []
+        self.ground = "#ffffff"
+
+    def made(self, where: str) -> DrawnMat:
+        wide, high = self._size()
+        drawn: list[_Drawn] = []
+        for order, shape in enumerate(self.sheet.shapes):
+            if self._is_off(shape):
+                self.left_out.append(f"a shape{_called(shape)} off the page")
+            elif not self._marks(shape):
+                if shape.stroke is not None and shape.width_mm >= HAIR_MM:
+                    drawn.append((shape, shape.ways, order))
+                elif shape.fill is not None:
+                    tape = self._filled(shape, bool(drawn), wide, high)
+                    if tape is not None:
+                        drawn.append((tape, tape.ways, order))
+                elif shape.stroke is not None:
+                    self.left_out.append(f"a hairline{_called(shape)}")
+        drawn = self._longest(_joined(drawn))
+        lines = _in_their_order(_bordered([line for each in drawn for line in self._laid(*each[:2])]))
+        if not lines:
+            raise NoLineError(where, self.sheet.pictures, self.left_out)
+        return self._with_route(lines, wide, high)
+
+    def _longest(self, drawn: list[_Drawn]) -> list[_Drawn]:
+        """What can be laid in good time: a mat has no more lines than this."""
+        ways = [(way.length_mm, i, k) for i, (_, ways, _) in enumerate(drawn) for k, way in enumerate(ways)]
+        ours = any("pieces" in shape.told for shape, _, _ in drawn)
+        if len(ways) <= MOST_LAID or ours:
+            return drawn
+        kept = {(i, k) for _, i, k in sorted(ways, reverse=True)[:MOST_LAID]}
+        self.left_out.append(f"{len(ways) - MOST_LAID} of {len(ways)} lines, the shorter ones")
+        some = (
+            (shape, tuple(way for k, way in enumerate(ways) if (i, k) in kept), order)
+            for i, (shape, ways, order) in enumerate(drawn)
+        )
+        return [each for each in some if each[1]]
+
+    def _size(self) -> tuple[float, float]:
+        side = quantities(Mat)["width_mm"]
+        for value, what in ((self.sheet.width_mm, "wide"), (self.sheet.height_mm, "high")):
+            if not side.low - 0.5 <= value <= side.high + 0.5:
+                raise IronTrailError(
+                    f"the drawing is {value:.0f} mm {what}", "",
+                    f"A mat is {side.low:g} to {side.high:g} mm; set its size.",
+                )  # fmt: skip
+        wide, high = (
+            float(np.clip(round(v, DECIMALS), side.low, side.high)) for v in (self.sheet.width_mm, self.sheet.height_mm)
+        )
+        return wide, high
+
+    def _is_off(self, shape: Shape) -> bool:
+        left, low, right, high = shape.box
+        return right <= 0.0 or high <= 0.0 or left >= self.sheet.width_mm or low >= self.sheet.height_mm
+
+    # --- what is no line
+
+    def _marks(self, shape: Shape) -> bool:
+        """Whether a shape is a zone or a spot, told by its name."""
+        box = _box(shape)
+        if shape.name in ("start", "finish") and box is not None:
+            self.zones[shape.name] = Zone(*box)
+        elif shape.name.startswith("spot-") and box is not None:
+            if len(self.spots) < MAX_SPOTS:
+                self.spots.append(with_spot_extra(Spot(box[0], box[1], box[4], 0.5 * box[2]), shape.told))
+            else:
+                self.left_out.append(f"a spot beyond {MAX_SPOTS}")
+        else:
+            return False
+        return True
+
+    def _filled(self, shape: Shape, over_line: bool, wide: float, high: float) -> Shape | None:
+        """What a filled shape is: the ground, a patch, or tape of some width, which is given back."""
+        box = _box(shape)
+        fill = shape.fill or "#000000"
+        if box is not None and box[2] >= 0.98 * wide and box[3] >= 0.98 * high and abs(box[4]) < 0.01:
+            self.ground = fill
+            return None
+        tape = centre_lines(shape)
+        if tape is not None:
+            return tape
+        if box is None or abs(box[4]) > 0.01:
+            self.left_out.append(f"a filled shape{_called(shape)} that is no upright rectangle")
+        elif len(self.patches) >= MAX_PATCHES:
+            self.left_out.append(f"patches beyond {MAX_PATCHES}")
+        else:
+            patch = Patch(box[0], box[1], box[2], box[3], fill, over_line=over_line)
+            self.patches.append(with_patch_extra(patch, shape.told))
+        return None
+
+    # --- lines
+
+    def _laid(self, shape: Shape, ways: tuple[Way, ...]) -> Iterator[_Line]:
+        """The lines of a shape; ways that follow one another straight ahead are one line with a gap."""
+        strokes: list[tuple[Stroke, float]] = []
+        if "pieces" in shape.told:
+            known = stroke_of_text(shape.told["pieces"], np.concatenate([way.points for way in ways]))
+            if known is not None:
+                strokes, ways = [(known, 0.0)], ()
+        for way in ways:
+            if way.length_mm < LEAST_LINE_MM:
+                self.left_out.append(f"a line{_called(shape)} shorter than {LEAST_LINE_MM:g} mm")
+                continue
+            self.check()
+            try:
+                stroke, off = _tape(way)
+            except IronTrailError as error:
+                self.left_out.append(f"a line{_called(shape)}: {error.what}")
+                continue
+            before = strokes[-1][0] if strokes else None
+            ahead = _ahead(before, stroke) if before is not None else None
+            if before is not None and ahead is not None:
+                joined = replace(before, pieces=(*before.pieces, Gap(ahead), *stroke.pieces))
+                strokes[-1] = joined, max(off, strokes[-1][1])
+            else:
+                strokes.append((stroke, off))
+        width = float(np.clip(shape.width_mm, NARROWEST_MM, WIDEST_MM))
+        if strokes and abs(width - shape.width_mm) > 0.05:
+            how = "wider" if width > shape.width_mm else "narrower"
+            of = f"{shape.width_mm:.1f} mm of a line{_called(shape)}"
+            self.left_out.append(f"the width of {of}, which is laid {how}, {width:g} mm")
+        for stroke, off in strokes:
+            made = replace(stroke, width_mm=round(width, DECIMALS), colour=shape.stroke or shape.fill or "#000000")
+            if shape.dashes:
+                made = with_dashes(made, shape.dashes, shape.dashes_from_mm)
+            made = with_extra(made, shape.told, OF_STROKE)
+            try:
+                stroke_route(made, self.name)
+            except IronTrailError as error:
+                self.left_out.append(f"a line{_called(shape)}: {error.what}")
+                continue
+            yield _Line(shape.name, made, off, shape.told)
+
+    def _with_route(self, lines: list[_Line], wide: float, high: float) -> DrawnMat:
+        told, mats = dict(self.sheet.extra), []
+        if all("line" in line.told for line in lines) and len(lines) <= MAX_OTHER_LINES + 1:
+            # One of ours: the lines are in their order, and the goal is told.
+            mat = self._mat(lines, 0, wide, high)
+            goal = int(told["goal"]) if told.get("goal", "").isdecimal() else 0
+            made = replace(with_mat_extra(mat, told), goal=min(goal, len(lines) - 1))
+            off = max(line.off_mm for line in lines)
+            return DrawnMat(made, tuple(dict.fromkeys(self.left_out)), off, (), self.sheet.pictures)
+        goal, sure = self._route(lines, wide, high)
+        for first in [goal, *(i for i in self._ranked(lines, wide, high) if i != goal)][: MAX_OTHER_LINES + 1]:
+            mat = self._mat(lines, first, wide, high)
+            mats.append(with_mat_extra(mat, told))
+            if sure:
+                break
+        if len(lines) - 1 > MAX_OTHER_LINES:
+            self.left_out.append(f"{len(lines) - 1 - MAX_OTHER_LINES} of {len(lines)} lines")
+        off = max(line.off_mm for line in lines)
+        choices = tuple(mats) if len(mats) > 1 else ()
+        return DrawnMat(mats[0], tuple(dict.fromkeys(self.left_out)), off, choices, self.sheet.pictures)
+
+    def _mat(self, lines: list[_Line], first: int, wide: float, high: float) -> Mat:
+        others = [line.stroke for i, line in enumerate(lines) if i != first]
+        return Mat(
+            self.name, lines[first].stroke, wide, high, self.ground, patches=tuple(self.patches),
+            other_lines=tuple(others[:MAX_OTHER_LINES]), start=self.zones.get("start"),
+            finish=self.zones.get("finish"), spots=tuple(self.spots),
+        )  # fmt: skip
+
+    def _route(self, lines: list[_Line], wide: float, high: float) -> tuple[int, bool]:
+        """Which line is to be followed, and whether the drawing says so."""
+        named = next((i for i, line in enumerate(lines) if line.name in ("line", "line-1")), None)
+        named = next((i for i, line in enumerate(lines) if line.name == "line"), named)
+        if named is not None:
+            return named, True
+        zone = self.zones.get("start")
+        for i in self._ranked(lines, wide, high):
+            stroke = lines[i].stroke
+            if zone is not None and not stroke.closed:
+                x, y, _ = piece_joints(stroke)[-1]
+                if _inside(zone, stroke.x_mm, stroke.y_mm):
+                    return i, True
+                if _inside(zone, x, y):
+                    lines[i] = replace(lines[i], stroke=_turned_round(stroke))
+                    return i, True
+        ranked = self._ranked(lines, wide, high)
+        return ranked[0], len(ranked) == 1
+
+    def _ranked(self, lines: list[_Line], wide: float, high: float) -> list[int]:
+        """The lines that could be the route, the longest first; a frame only if there is nothing else."""
+        frames = [_is_frame(line.stroke, wide, high) for line in lines]
+        could = [i for i in range(len(lines)) if not frames[i]] or list(range(len(lines)))
+        return sorted(could, key=lambda i: -_length(lines[i].stroke))
+
+
+def _called(shape: Shape) -> str:
+    return f" “{plain_name(shape.name)[:40]}”" if shape.name else ""
+
+
+def _tape(way: Way) -> tuple[Stroke, float]:
+    """A way as tape, and how far that is from it."""
+    stroke = laid_along(way.parts, way.start, way.closed)
+    if way.closed:
+        stroke = _closed(stroke)
+    return stroke, deviation(replace(stroke, closed=False), way.points)
+
+
+def _closed(stroke: Stroke) -> Stroke:
+    closed = replace(stroke, closed=True)
+    try:
+        stroke_route(closed, "")
+    except IronTrailError:
+        return sealed(closed)
+    return closed
+
+
+def _joined(drawn: list[_Drawn]) -> list[_Drawn]:
+    """What is drawn end to end, alike in width and colour, as one way; where three ends meet, the straightest two."""
+    open_ways = [
+        (shape, way, order) for shape, ways, order in drawn for way in ways if not way.closed and not shape.dashes
+    ]
+    ours = any("pieces" in shape.told for shape, _, _ in drawn)
+    if len(open_ways) < 2 or len(open_ways) > MOST_JOINED or ours:
+        return drawn
+    links = sorted(_links(open_ways))
+    taken: dict[tuple[int, int], tuple[int, int]] = {}
+    for _, one, other in links:
+        if one not in taken and other not in taken:
+            taken[one], taken[other] = other, one
+    if not taken:
+        return drawn
+    used: set[int] = set()
+    chains: list[_Drawn] = []
+    for i in range(len(open_ways)):
+        if i in used:
+            continue
+        chain, closed = _chain(i, taken)
+        used |= {k for k, _ in chain}
+        ways = [open_ways[k][1].turned_round() if turned else open_ways[k][1] for k, turned in chain]
+        whole = reduce(Way.followed_by, ways)
+        shapes = [open_ways[k][0] for k, _ in chain]
+        named = next((shape for shape in shapes if shape.name in ("line", "line-1")), shapes[0])
+        chains.append((named, (replace(whole, closed=closed),), min(open_ways[k][2] for k, _ in chain)))
+    rest = ((shape, tuple(way for way in ways if way.closed or shape.dashes), order) for shape, ways, order in drawn)
+    return sorted([*chains, *(each for each in rest if each[1])], key=lambda each: each[2])
+
+
+def _links(ways: list[tuple[Shape, Way, int]]) -> Iterator[tuple[float, tuple[int, int], tuple[int, int]]]:
+    """Which ends could be joined, and by how much a way would turn there; an end is a way's number, and 0 or 1."""
+    ends = []
+    for i, (shape, way, _) in enumerate(ways):
+        points = way.points
+        near = min(3, len(points) - 1)
+        for side, at, beside in ((0, points[0], points[near]), (1, points[-1], points[-1 - near])):
+            out = np.arctan2(at[1] - beside[1], at[0] - beside[0])
+            ends.append(((i, side), at, float(out), shape))
+    for (one, a, out, first), (other, b, back, second) in combinations(ends, 2):
+        alike = first.stroke == second.stroke and abs(first.width_mm - second.width_mm) < 0.1
+        if alike and np.hypot(*(a - b)) <= MEETS_MM and (one[0] != other[0]):
+            turn = abs((back - out + 2.0 * np.pi) % (2.0 * np.pi) - np.pi)
+            if turn <= np.radians(MOST_TURN_DEG):
+                yield float(turn), one, other
+
+
+def _chain(start: int, taken: dict[tuple[int, int], tuple[int, int]]) -> tuple[list[tuple[int, bool]], bool]:
+    """The ways joined to one, each with whether it is turned round, and whether the last meets the first."""
+    first, turned = start, False
+    seen = {start}
+    while (before := taken.get((first, 1 if turned else 0))) is not None:
+        if before[0] in seen:
+            break
+        first, turned = before[0], before[1] == 0
+        seen.add(first)
+    chain = [(first, turned)]
+    while (after := taken.get((chain[-1][0], 0 if chain[-1][1] else 1))) is not None:
+        if after[0] == first:
+            return chain, True
+        chain.append((after[0], after[1] == 1))
+    return chain, False
+
+
+def _ahead(before: Stroke, after: Stroke) -> float | None:
+    """How far straight ahead of one line's end another begins; None if it does not."""
+    if before.closed or after.closed:
+        return None
+    x, y, heading = piece_joints(before)[-1]
+    dx, dy = after.x_mm - x, after.y_mm - y
+    along, aside = dx * np.cos(heading) + dy * np.sin(heading), dy * np.cos(heading) - dx * np.sin(heading)
+    turn = np.degrees(heading) - after.heading_deg
+    same_way = abs((turn + 180.0) % 360.0 - 180.0) < 1.0
+    return float(along) if 1.0 <= along <= GAP_MM and abs(aside) < 0.5 and same_way else None
+
+
+def _bordered(lines: list[_Line]) -> list[_Line]:
+    """The lines, where one lies on a wider one along the same way that is its border."""
+    found: list[_Line] = []
+    for line in lines:
+        under = found[-1].stroke if found else None
+        stroke = line.stroke
+        wider = round(0.5 * (under.width_mm - stroke.width_mm), DECIMALS) if under is not None else 0.0
+        same = under is not None and under.pieces == stroke.pieces and under.closed == stroke.closed
+        same = same and under is not None and np.hypot(under.x_mm - stroke.x_mm, under.y_mm - stroke.y_mm) < 0.01
+        if under is not None and same and 0.5 <= wider <= 60.0:
+            dressed = replace(stroke, border_mm=wider, border_colour=under.colour)
+            found[-1] = replace(line, stroke=dressed)
+        else:
+            found.append(line)
+    return found
+
+
+def _in_their_order(lines: list[_Line]) -> list[_Line]:
+    """The lines in the order that is told of all of them; else as they are drawn."""
+    if not all(line.told.get("line", "").isdecimal() for line in lines):
+        return lines
+    return sorted(lines, key=lambda line: int(line.told["line"]))
+
+
+def _length(stroke: Stroke) -> float:
+    return sum(float(np.hypot(b[0] - a[0], b[1] - a[1])) for _, a, b in plain_joints(replace(stroke, closed=False)))
+
+
+def _is_frame(stroke: Stroke, wide: float, high: float) -> bool:
+    """Whether a line runs round the page, square to it."""
+    if not stroke.closed:
+        return False
+    joints = np.array([(x, y) for x, y, _ in piece_joints(stroke)])
+    across, up = np.ptp(joints[:, 0]), np.ptp(joints[:, 1])
+    round_it = 2.0 * (across + up)
+    return bool(across >= FRAME_SHARE * wide and up >= FRAME_SHARE * high and _length(stroke) > 0.93 * round_it)
+
+
+def _inside(zone: Zone, x: float, y: float) -> bool:
+    turned = np.radians(zone.turned_deg)
+    dx, dy = x - zone.x_mm, y - zone.y_mm
+    along, up = dx * np.cos(turned) + dy * np.sin(turned), dy * np.cos(turned) - dx * np.sin(turned)
+    return bool(abs(along) <= 0.5 * zone.width_mm and abs(up) <= 0.5 * zone.height_mm)
+
+
+def _turned_round(stroke: Stroke) -> Stroke:
+    """An open stroke from its other end."""
+    x, y, heading = piece_joints(stroke)[-1]
+    pieces = tuple(
+        replace(piece, angle_deg=-piece.angle_deg) if isinstance(piece, Bend | Corner) else piece
+        for piece in reversed(stroke.pieces)
+    )
+    back = (float(np.degrees(heading)) + 360.0) % 360.0 - 180.0
+    return replace(stroke, x_mm=float(x), y_mm=float(y), heading_deg=back, pieces=pieces)
+
+
+def _box(shape: Shape) -> tuple[float, float, float, float, float] | None:
+    """Middle, width, height (mm) and angle (degrees, left) of a shape that is a rectangle; None for another."""
+    if len(shape.ways) != 1 or len(shape.ways[0].parts) != 1 or not isinstance(shape.ways[0].parts[0], np.ndarray):
+        return None
+    points = shape.ways[0].parts[0]
+    points = points[np.concatenate(([True], np.hypot(*np.diff(points, axis=0).T) > 1e-6))]
+    if len(points) == 5 and np.allclose(points[0], points[-1], atol=1e-6):
+        points = points[:4]
+    if len(points) != 4:
+        return None
+    # From the lower left corner on: SVG draws it from the upper left, downward in y.
+    across, up = points[1] - points[0], points[2] - points[1]
+    wide, tall = float(np.hypot(*across)), float(np.hypot(*up))
+    square = abs(float(across @ up)) < 1e-6 * max(wide * tall, 1e-9)
+    if not square or min(wide, tall) < 1.0 or not np.allclose(points[0] + up, points[3], atol=1e-3):
+        return None
+    middle, angle = points.mean(axis=0), float(np.degrees(np.arctan2(across[1], across[0])))
+    x, y, wide, tall = (round(float(value), DECIMALS) for value in (*middle, wide, tall))
+    return x, y, wide, tall, round(angle, 6)

@@ -1,0 +1,86 @@
+"""What a drawing's styles come to for each of its elements: sheets, attributes and inheritance, as CSS has them."""
+
+from collections.abc import Iterator
+from typing import Any
+from xml.etree.ElementTree import Element
+
+from irontrail.core.errors import IronTrailError
+
+Style = dict[str, str]
+
+INHERITED = (
+    "fill", "stroke", "stroke-width", "stroke-dasharray", "stroke-dashoffset", "fill-opacity", "stroke-opacity",
+    "visibility", "color", "fill-rule", "font-size",
+)  # fmt: skip
+OWN = ("display", "opacity", "clip-path", "mask", "transform")
+# Every rule is tried on every element.
+MOST_TRIES = 4_000_000
+
+
+def styles(root: Element, where: str) -> dict[Element, Style]:
+    """The style of every element of a drawing.
+
+    Raises
+    ------
+    IronTrailError
+        If there are more rules than can be tried on so many elements.
+    """
+    import cssselect2
+
+    matcher = cssselect2.Matcher()
+    rules = 0
+    for element in root.iter():
+        if _tag(element) == "style" and element.get("type", "text/css") == "text/css":
+            for selectors, declarations in _rules(element.text or ""):
+                rules += 1
+                try:
+                    for selector in cssselect2.compile_selector_list(selectors):
+                        matcher.add_selector(selector, declarations)
+                except cssselect2.SelectorError:
+                    continue
+    wrapped = cssselect2.ElementWrapper.from_xml_root(root)
+    count = sum(1 for _ in root.iter())
+    if rules * count > MOST_TRIES:
+        raise IronTrailError(f"it has {rules:,} rules of style", where, "Save it as plain SVG.")
+    found: dict[Element, Style] = {}
+    for each in wrapped.iter_subtree():
+        element = each.etree_element
+        parent = each.parent
+        style = {} if parent is None else {n: v for n, v in found[parent.etree_element].items() if n in INHERITED}
+        own: Style = {name: element.get(name, "") for name in (*INHERITED, *OWN) if element.get(name) is not None}
+        weighty: Style = {}
+        if rules:
+            for match in sorted(matcher.match(each), key=lambda match: match[:2]):
+                _take(match[3], own, weighty)
+        _take(list(_declarations(element.get("style", ""))), own, weighty)
+        own |= weighty
+        style |= {name: value for name, value in own.items() if value != "inherit"}
+        found[element] = style
+    return found
+
+
+def _tag(element: Element) -> str:
+    return str(element.tag).rpartition("}")[2]
+
+
+def _rules(text: str) -> Iterator[tuple[Any, list[tuple[str, str, bool]]]]:
+    import tinycss2
+
+    for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
+        if rule.type == "qualified-rule":
+            yield rule.prelude, list(_declarations(rule.content))
+
+
+def _declarations(content: Any) -> Iterator[tuple[str, str, bool]]:
+    import tinycss2
+
+    if not content:
+        return
+    for each in tinycss2.parse_blocks_contents(content, skip_comments=True, skip_whitespace=True):
+        if each.type == "declaration":
+            yield each.lower_name, tinycss2.serialize(each.value).strip(), each.important
+
+
+def _take(declarations: list[tuple[str, str, bool]], own: Style, weighty: Style) -> None:
+    for name, value, important in declarations:
+        (weighty if important else own)[name] = value

@@ -1,0 +1,319 @@
+"""Drawings by other programs come in with the shape and scale they have, or say what they could not take."""
+
+import gzip
+import io
+import unittest
+from dataclasses import replace
+
+import ezdxf
+import numpy as np
+
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.biarcs import deviation, laid_along
+from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.route import make_route, stroke_route
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle
+from irontrail.files import dxf
+from irontrail.files.drawn_mat import DrawnMat, NoLineError
+from irontrail.files.svg.out import to_text
+from irontrail.files.svg.read import from_bytes
+
+HEAD = (
+    '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
+    'width="2000mm" height="1000mm" viewBox="0 0 2000 1000">'
+)
+TAPE = 'fill="none" stroke="#112233" stroke-width="20"'
+
+
+def drawn(body: str, head: str = HEAD) -> DrawnMat:
+    return from_bytes(f"{head}{body}</svg>".encode(), "drawn", "drawn.svg")
+
+
+def lengths(made: DrawnMat) -> list[float]:
+    return [round(stroke_route(line, "").length_mm, 1) for line in made.mat.lines]
+
+
+def circle(sides: int, radius: float = 300.0) -> np.ndarray:
+    turn = np.linspace(0.0, 2.0 * np.pi, sides + 1)
+    return np.column_stack((1000.0 + radius * np.cos(turn), 500.0 + radius * np.sin(turn)))
+
+
+def shaped(d: str) -> str:
+    return f'<path d="{d}" {TAPE}/>'
+
+
+class WayTest(unittest.TestCase):
+    """Points become tape that lies on them."""
+
+    def laid(self, way: np.ndarray, closed: bool, within: float = 0.5) -> Stroke:
+        stroke = laid_along([way], (float(way[0, 0]), float(way[0, 1])), closed)
+        self.assertLessEqual(deviation(stroke, way), within)
+        if closed:
+            stroke_route(replace(stroke, closed=True), "")
+        return stroke
+
+    def test_a_circle_of_any_number_of_sides(self) -> None:
+        for sides in (239, 300, 1900, 20_000):
+            stroke = self.laid(circle(sides), True)
+            self.assertLessEqual(len(stroke.pieces), 3, sides)
+            self.assertTrue(all(isinstance(piece, Bend) for piece in stroke.pieces))
+            self.assertAlmostEqual(sum(piece.angle_deg for piece in stroke.pieces), 360.0, delta=0.1)
+            for piece in stroke.pieces:
+                self.assertAlmostEqual(piece.radius_mm, 300.0, delta=0.5)
+        corners = self.laid(circle(8), True).pieces
+        self.assertEqual(sum(isinstance(piece, Corner) for piece in corners), 8)
+
+    def test_straights_and_arcs_in_points_become_those_pieces(self) -> None:
+        quarter = np.linspace(-0.5 * np.pi, 0.0, 30)
+        bend = np.column_stack((800.0 + 100.0 * np.cos(quarter), 200.0 + 100.0 * np.sin(quarter)))
+        way = np.concatenate(([[200.0, 100.0]], bend, [[900.0, 600.0], [500.0, 600.0]]))
+        first, turn, second, corner, third = self.laid(way, False).pieces
+        self.assertAlmostEqual(first.length_mm, 600.0, delta=0.5)
+        self.assertAlmostEqual(turn.radius_mm, 100.0, delta=0.5)
+        self.assertAlmostEqual(turn.angle_deg, 90.0, delta=0.3)
+        self.assertAlmostEqual(second.length_mm, 400.0, delta=0.5)
+        self.assertAlmostEqual(corner.angle_deg, 90.0, delta=0.1)
+        self.assertAlmostEqual(third.length_mm, 400.0, delta=0.5)
+
+    def test_curves_hands_and_dense_points(self) -> None:
+        x = np.linspace(100.0, 1900.0, 900)
+        self.assertLess(len(self.laid(np.column_stack((x, 500.0 + 150.0 * np.sin(x / 120.0))), False).pieces), 60)
+        noise = np.random.default_rng(1).normal(0.0, 0.5, 900)
+        self.laid(np.column_stack((x, 500.0 + 150.0 * np.sin(x / 120.0) + noise)), False)
+        turn = np.linspace(0.0, 2.0 * np.pi, 400)
+        self.laid(np.column_stack((1000.0 + 600.0 * np.cos(turn), 500.0 + 200.0 * np.sin(turn))), True)
+        fine = np.arange(0.0, 800.0, 0.2)
+        way = np.concatenate(
+            (np.column_stack((100.0 + fine, 0.0 * fine + 100.0)), np.column_stack((0.0 * fine + 899.8, 100.0 + fine)))
+        )
+        kinds = [type(piece) for piece in self.laid(way, False).pieces]
+        self.assertEqual(kinds, [Straight, Corner, Straight])
+
+    def test_what_is_no_line_is_refused(self) -> None:
+        for way in (np.array([[1.0, 1.0], [1.0, 1.0]]), np.empty((0, 2))):
+            with self.assertRaises(IronTrailError):
+                laid_along([way], (1.0, 1.0), False)
+        with self.assertRaisesRegex(IronTrailError, "beside the mat"):
+            laid_along([np.array([[-5.0, 1.0], [90.0, 1.0]])], (-5.0, 1.0), False)
+
+
+class SvgTest(unittest.TestCase):
+    def test_pieces_end_to_end_are_one_line(self) -> None:
+        made = drawn(
+            f'<path d="M100 100 H500" {TAPE}/><path d="M900 500 V100 H500" {TAPE}/>'
+            f'<path d="M900 500 L1200 500" {TAPE}/>'
+        )
+        self.assertEqual(lengths(made), [1500.0])
+        circuit = drawn(
+            "".join(f'<path d="{d}" {TAPE}/>' for d in ("M100 100H500", "M500 500V100", "M500 500H100", "M100 500V100"))
+        )
+        self.assertEqual((lengths(circuit), circuit.mat.line.closed), ([1600.0], True))
+
+    def test_the_route_is_the_line_from_the_start_zone_or_one_that_a_person_picks(self) -> None:
+        two = f'<path d="M900 300 H300" {TAPE}/><path d="M300 500 H1200" {TAPE}/>'
+        zone = '<rect id="start" x="250" y="250" width="100" height="100" fill="none" stroke="#888"/>'
+        told = drawn(zone + two)
+        self.assertEqual((lengths(told)[0], told.choices), (600.0, ()))
+        self.assertAlmostEqual(told.mat.line.x_mm, 300.0)
+        asked = drawn(two)
+        self.assertEqual([round(make_route(mat).length_mm) for mat in asked.choices], [900, 600])
+        framed = drawn(f'<rect x="20" y="20" width="1960" height="960" {TAPE}/><path d="M300 300 H900" {TAPE}/>')
+        self.assertEqual((lengths(framed)[0], framed.choices), (600.0, ()))
+
+    def test_only_what_is_seen_comes_in(self) -> None:
+        hidden = (
+            f'<g display="none"><path d="M0 50 H900" {TAPE}/>'
+            f'</g><g visibility="hidden"><path d="M0 60 H900" {TAPE}/></g>'
+            f'<g opacity="0"><path d="M0 70 H900" {TAPE}/></g><defs><path d="M0 80 H900" {TAPE}/></defs>'
+            f'<symbol id="s"><path d="M0 90 H900" {TAPE}/></symbol><mask><path d="M0 95 H900" {TAPE}/></mask>'
+            f'<path stroke-opacity="0" d="M0 97 H900" {TAPE}/>'
+        )
+        self.assertEqual(lengths(drawn(f'{hidden}<path d="M100 100 H500" {TAPE}/>')), [400.0])
+        self.assertEqual(
+            lengths(drawn(f'<symbol id="s"><path d="M0 20 H700" {TAPE}/></symbol><use xlink:href="#s"/>')), [700.0]
+        )
+
+    def test_styles_at_the_end_and_of_descendants_hold(self) -> None:
+        made = drawn(
+            '<g class="a"><path class="b" d="M100 100 H500" stroke="blue"/></g><path d="M100 300 H900" class="c"/>'
+            "<style>.a .b{fill:none;stroke:red;stroke-width:25px} g.a &gt; path{stroke:#123456 !important} "
+            ".c{display:none} /* a comment that does not end </style>"
+        )
+        self.assertEqual((lengths(made), made.mat.line.colour, made.mat.line.width_mm), ([400.0], "#123456", 25.0))
+
+    def test_dashes_are_gaps_and_what_follows_lies_where_it_lay(self) -> None:
+        way = "M100 100 H500 A100 100 0 0 1 600 200 V500"
+        made = drawn(f'<path d="{way}" stroke-dasharray="60 20" {TAPE}/>')
+        gaps = [piece.length_mm for piece in made.mat.line.pieces if isinstance(piece, Gap)]
+        # One lies where the straight ends and the bend begins.
+        self.assertEqual(len(gaps), 11)
+        self.assertAlmostEqual(sum(gaps), 200.0, delta=0.1)
+        route = make_route(made.mat)
+        self.assertLess(np.hypot(route.x_mm[-1] - 600.0, route.y_mm[-1] - 500.0), 0.5)
+
+    def test_tape_drawn_as_what_it_covers(self) -> None:
+        bar = drawn('<rect x="100" y="100" width="800" height="19" fill="#222"/>').mat.line
+        self.assertAlmostEqual(bar.width_mm, 19.0, delta=0.5)
+        self.assertAlmostEqual(stroke_route(bar, "").length_mm, 800.0, delta=3.0)
+        ring = drawn(
+            '<path fill-rule="evenodd" fill="#222" d="M300 500a300 300 0 1 0 600 0a300 300 0 1 0-600 0'
+            'M320 500a280 280 0 1 0 560 0a280 280 0 1 0-560 0"/>'
+        ).mat.line
+        self.assertTrue(ring.closed)
+        self.assertAlmostEqual(ring.width_mm, 20.0, delta=0.5)
+        self.assertAlmostEqual(stroke_route(ring, "").length_mm, 2.0 * np.pi * 290.0, delta=4.0)
+
+    def test_units_are_exact(self) -> None:
+        plain = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="{0}">'
+        for size, mm in (
+            ("1920", 508.0),
+            ("20in", 508.0),
+            ("50.8cm", 508.0),
+            ("508mm", 508.0),
+            ("1440pt", 508.0),
+            ("120pc", 508.0),
+        ):
+            made = drawn(f'<path d="M96 96 H{96 + 960}" {TAPE}/>', plain.format(size))
+            self.assertEqual((made.mat.width_mm, made.mat.height_mm), (mm, mm))
+            self.assertAlmostEqual(made.mat.line.x_mm, 25.4, places=9)
+            self.assertAlmostEqual(stroke_route(made.mat.line, "").length_mm, 254.0, places=6)
+
+    def test_what_is_not_taken_over_is_named(self) -> None:
+        made = drawn(
+            f'<path id="gone" d="M100 1100 H500" {TAPE}/>'
+            f'<path d="M100 100 H500" fill="none" stroke="red" stroke-width="2"/>'
+            f'<clipPath id="c"><rect width="9" height="9"/>'
+            f'</clipPath><path id="p" clip-path="url(#c)" d="M100 200H900" {TAPE}/>'
+            f'<text x="9" y="9">words</text><path d="M100 300 H700" fill="none" stroke="red" stroke-width="95"/>'
+        )
+        said = "; ".join(made.left_out)
+        for words in (
+            "“gone” off the page",
+            "the cut of “p”",
+            "2.0 mm of a line, which is laid wider, 4 mm",
+            "laid narrower, 80 mm",
+            "words",
+        ):
+            self.assertIn(words, said)
+
+    def test_too_much_is_refused_before_it_is_done(self) -> None:
+        uses = '<g id="a0"><path d="M0 0H9"/></g>' + "".join(
+            f'<g id="a{i}">{f"""<use xlink:href="#a{i - 1}"/>""" * 10}</g>' for i in range(1, 9)
+        )
+        long = f'<path {TAPE} d="M0 0{" L1.5 2.5" * 80_000}"/>'
+        rules = (
+            "".join(f"<style>.a{i} .b{{fill:red}}</style>" for i in range(2500)) + f'<path d="M0 9H500" {TAPE}/>' * 2000
+        )
+        for body, words in ((uses, "draws more than"), (long, "too many points"), (rules, "rules of style")):
+            with self.assertRaisesRegex(IronTrailError, words):
+                drawn(body)
+        unclosed = drawn(f'<style>/* {"a" * 300_000}</style><path d="M100 100 H500" {TAPE}/>')
+        self.assertEqual(lengths(unclosed), [400.0])
+
+    def test_compressed_and_with_a_picture_in_it(self) -> None:
+        text = f'{HEAD}<image xlink:href="data:image/png;base64,aGFsbG8="/></svg>'.encode()
+        with self.assertRaises(NoLineError) as caught:
+            from_bytes(gzip.compress(text), "x", "x.svgz")
+        self.assertEqual(caught.exception.pictures, (b"hallo",))
+        packed = bytearray(gzip.compress(text))
+        packed[12] ^= 255
+        with self.assertRaisesRegex(IronTrailError, "compressed drawing that is damaged"):
+            from_bytes(bytes(packed), "x", "x.svgz")
+
+    def test_round_trips_lose_nothing(self) -> None:
+        ring = Stroke(1000.0, 200.0, 0.0, (Bend(300.0, 360.0),), closed=True, width_mm=25.0, colour="#aa0011")
+        gapped = Stroke(
+            300.0,
+            800.0,
+            0.0,
+            (Straight(200.0), Gap(40.0), Straight(200.0), Bend(80.0, 180.0), Straight(440.0), Bend(80.0, 180.0)),
+            closed=True,
+        )
+        wavy = Stroke(
+            200.0,
+            100.0,
+            0.0,
+            (Wiggle(3, 60.0, 60.0), Corner(-30.0), Straight(100.0)),
+            unevenness_mm=1.5,
+            unevenness_seed=77,
+            border_mm=9.0,
+        )
+        mat = Mat(
+            "all of it", ring, 2000.0, 1000.0, "#e0e0d0", surface="vinyl", zone_mm=80.0,
+            patches=(
+                Patch(500.0, 500.0, 200.0, 100.0, "#00ff00", shine=1.7),
+                Patch(800.0, 500.0, 50.0, 60.0, over_line=True),
+            ),
+            other_lines=(gapped, wavy), goal=1, spots=(Spot(900.0, 500.0, 30.0, 25.0, 15.0),),
+        )  # fmt: skip
+        back = from_bytes(to_text(mat).encode(), mat.name, "x.svg").mat
+        self.assertEqual(back, mat)
+        # Moved in another program, a line is where it was moved to.
+        text = to_text(Mat("moved", Stroke(100.0, 100.0, 0.0, (Straight(300.0),)), 2000.0, 1000.0)).replace(
+            "M 100 900 L 400 900", "M 100 800 L 500 800"
+        )
+        moved = from_bytes(text.encode(), "moved", "x.svg").mat.line
+        self.assertAlmostEqual(moved.y_mm, 200.0)
+        self.assertAlmostEqual(stroke_route(moved, "").length_mm, 400.0)
+        for make in DEMO_MATS.values():
+            self.assertEqual(from_bytes(to_text(make()).encode(), make().name, "x.svg").mat, make())
+
+
+class DxfTest(unittest.TestCase):
+    def read(self, build, units: int = 4) -> DrawnMat:
+        document = ezdxf.new("R2010")
+        document.header["$INSUNITS"] = units
+        build(document.modelspace(), document)
+        text = io.StringIO()
+        document.write(text)
+        return dxf.from_bytes(text.getvalue().encode(), "cad", "cad.dxf")
+
+    def test_lines_arcs_polylines_and_splines(self) -> None:
+        def three(space, _document) -> None:
+            space.add_line((0, 0), (500, 0))
+            space.add_arc((500, 100), 100, 270, 0)
+            space.add_line((600, 100), (600, 400))
+
+        bulged = [(0, 0, 0, 0, 0), (500, 0, 0, 0, np.tan(np.pi / 8.0)), (600, 100, 0, 0, 0), (600, 400, 0, 0, 0)]
+        for build in (three, lambda space, _: space.add_lwpolyline(bulged, dxfattribs={"const_width": 20, "color": 7})):
+            made = self.read(build)
+            first, bend, last = made.mat.line.pieces
+            self.assertAlmostEqual(first.length_mm, 500.0, places=3)
+            self.assertAlmostEqual(bend.radius_mm, 100.0, places=3)
+            self.assertAlmostEqual(bend.angle_deg, 90.0, places=3)
+            self.assertAlmostEqual(last.length_mm, 300.0, places=3)
+            self.assertEqual((made.mat.width_mm, made.mat.height_mm, made.mat.line.width_mm), (800.0, 600.0, 20.0))
+        for build in (
+            lambda space, _: space.add_spline([(0, 0), (200, 100), (400, -100), (800, 200)]),
+            lambda space, _: space.add_ellipse((500, 500), (400, 0), 0.5),
+        ):
+            self.assertLess(self.read(build).off_mm, 0.5)
+        ring = self.read(lambda space, _: space.add_circle((500, 500), 300)).mat.line
+        self.assertEqual((ring.closed, len(ring.pieces)), (True, 1))
+        self.assertEqual(lengths(self.read(lambda space, _: space.add_line((0, 0), (20, 0)), 1)), [508.0])
+
+    def test_outline_hidden_layers_blocks_and_widths(self) -> None:
+        def build(space, document) -> None:
+            space.add_lwpolyline([(0, 0), (2000, 0), (2000, 1000), (0, 1000)], close=True)
+            document.layers.add("off").off()
+            space.add_line((10, 10), (500, 900), dxfattribs={"layer": "off"})
+            space.add_line((200, 200), (700, 200))
+            block = document.blocks.new("part")
+            block.add_line((0, 0), (0, 300))
+            space.add_blockref("part", (700, 200))
+            space.add_text("words")
+
+        made = self.read(build)
+        self.assertEqual((made.mat.width_mm, made.mat.height_mm, lengths(made)), (2000.0, 1000.0, [800.0]))
+        self.assertIn("no width was drawn: tape of 20 mm is laid", made.left_out)
+        self.assertIn("text of the drawing", made.left_out)
+
+    def test_what_is_none_is_refused(self) -> None:
+        for content in (b"", b"0\nSECTION\n", b"\xff" * 1000, b"  0\nEOF\n", b"not a drawing"):
+            with self.assertRaises(IronTrailError) as caught:
+                dxf.from_bytes(content, "x", "x.dxf")
+            self.assertTrue(caught.exception.remedy)
+
+
+if __name__ == "__main__":
+    unittest.main()
