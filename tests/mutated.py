@@ -4,8 +4,10 @@ Each is either taken, and then runs, draws and comes back from a save as it is, 
 where and what to do; in no more than so much time and memory. `./check` does a few of each.
 """
 
+import io
 import json
 import random
+import re
 import resource
 import sys
 import time
@@ -17,19 +19,60 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
+import numpy as np
+from PIL import Image
+
 from irontrail.core import derive
 from irontrail.core.causes.told import at_once
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.reflectance import srgb
+from irontrail.core.mat.trace import trace
 from irontrail.core.project import Project
 from irontrail.core.quantity import Part, quantities
-from irontrail.files import project_file
+from irontrail.files import picture, project_file
 from irontrail.files.svg import out as svg_out
+from irontrail.files.svg import read as svg_read
 
 MOST_S, MOST_BYTES = 10.0, 1_000_000_000
+# What is worked out of the files before is remembered meanwhile.
+REMEMBERED_BYTES = 600_000_000
 NUMBERS = (0, -1, 1, 1e-9, 1e9, -1e9, 0.5, 2**31, 10**400, float("nan"), float("inf"), True, None, "3", [], {})
 WORDS = ("", "x" * 5000, "\x1b[2J", "\ud800", "<b>no</b>", "../../x", "#12345g", "bend", "gap", "PID", "\u202e")
+
+
+DRAWING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="2000mm" height="1000mm" '
+    'viewBox="0 0 2000 1000"><style>.tape{fill:none;stroke:#222;stroke-width:20} g > .b{stroke:red}</style>'
+    '<rect width="2000" height="1000" fill="#eee"/><g><path class="tape b" d="M100 100 H500 A100 100 0 0 1 600 200 V500'
+    ' C700 900 900 100 1200 400 Z"/></g><polyline class="tape" points="100,800 300,820 500,790 900,800"/>'
+    '<rect id="start" x="80" y="80" width="60" height="60" fill="none" stroke="#888"/><defs><g id="u"><circle cx="1500"'
+    ' cy="500" r="200" class="tape" stroke-dasharray="60 20"/></g></defs><use xlink:href="#u" x="10" y="20"/>'
+    '<ellipse cx="900" cy="500" rx="300" ry="90" class="tape" transform="rotate(20 900 500)"/>'
+    '<rect x="100" y="900" width="800" height="19" fill="#123"/></svg>'
+)
+DRAWN_WORDS = (
+    "H",
+    "V",
+    "C",
+    "A",
+    "Z",
+    "M",
+    "mm",
+    "px",
+    "%",
+    "none",
+    "fill",
+    "stroke",
+    "path",
+    "rect",
+    "#u",
+    "class",
+    ">",
+    "'",
+)
 
 
 class Mutating:
@@ -90,6 +133,57 @@ class Mutating:
             parent[f"{key}{self.chance.choice('sx1')}"] = parent.pop(key)
         else:
             del parent[key]
+
+    # --- drawings
+
+    def drawing(self) -> bytes:
+        """An SVG file: numbers changed, parts doubled, wrapped or dropped, words exchanged, flipped bits."""
+        chance = self.chance
+        text = DRAWING if chance.random() < 0.6 else svg_out.to_text(chance.choice(list(DEMO_MATS.values()))())
+        for _ in range(chance.choice((1, 2, 4, 12))):
+            text = self._redrawn(text)
+        return self._harmed(text.encode()) if chance.random() < 0.2 else text.encode()
+
+    def _redrawn(self, text: str) -> str:
+        chance, roll = self.chance, self.chance.random()
+        if roll < 0.5:
+            numbers = list(re.finditer(r"-?\d+\.?\d*", text))
+            found = chance.choice(numbers)
+            new = chance.choice(
+                (str(chance.uniform(-3000, 3000)), "0", "-1", "1e9", "1e-9", "nan", found[0] + "e3", "", "7")
+            )
+            return text[: found.start()] + new + text[found.end() :]
+        if roll < 0.7:
+            old, new = chance.choice(DRAWN_WORDS), chance.choice(DRAWN_WORDS)
+            return text.replace(old, new, 1)
+        parts = list(re.finditer(r"<(path|rect|g|use|circle|polyline|ellipse)[^>]*/>", text))
+        if not parts:
+            return text
+        part = chance.choice(parts)
+        new = chance.choice(
+            ("", part[0] * 2, f"<g transform='rotate({chance.uniform(0, 360):.0f})'>{part[0]}</g>", f"<g>{part[0]}",
+             f"<symbol id='a'>{part[0]}</symbol><use href='#a'/>", f"<g opacity='{chance.random():.1f}'>{part[0]}</g>")
+        )  # fmt: skip
+        return text[: part.start()] + new + text[part.end() :]
+
+    # --- pictures
+
+    def picture(self) -> bytes:
+        """A picture of a mat, of some format and size, with noise, cut, or with flipped bits."""
+        chance = self.chance
+        mat = chance.choice(list(DEMO_MATS.values()))()
+        seen = srgb(make_raster(mat, chance.choice((2.0, 4.0, 10.0, 40.0))))
+        noise = np.random.default_rng(chance.randrange(2**31)).normal(0.0, chance.choice((0.0, 0.05, 0.5)), seen.shape)
+        image = Image.fromarray((255 * np.clip(seen + noise, 0.0, 1.0)[::-1]).astype(np.uint8))
+        if chance.random() < 0.3:
+            image = image.convert(chance.choice(("L", "P", "1", "RGBA", "CMYK", "LA", "I")))
+        kind = chance.choice(("PNG", "JPEG", "WEBP", "TIFF", "BMP", "GIF"))
+        memory = io.BytesIO()
+        try:
+            image.save(memory, kind)
+        except OSError:
+            image.convert("RGB").save(memory, kind)
+        return self._harmed(memory.getvalue()) if chance.random() < 0.6 else memory.getvalue()
 
     def _harmed(self, content: bytes) -> bytes:
         harmed = bytearray(content)
@@ -164,8 +258,21 @@ def use(project: Project) -> None:
     svg_out.to_text(setup.mat)
 
 
+def use_drawing(content: bytes) -> None:
+    """Open a drawing as the window does: its mat can be driven on, and goes out again."""
+    use(Project(replace(demo_project("lighthouse").setup, mat=svg_read.from_bytes(content, "a", "a.svg").mat)))
+
+
+def use_picture(content: bytes) -> None:
+    """Open a picture as the window does, and look for a line in it."""
+    pixels = picture.from_bytes(content, "a.png")
+    trace(np.ascontiguousarray(pixels[::-1]).astype(np.float32) / 255.0, 1000.0 / pixels.shape[1])
+
+
 KINDS: dict[str, tuple[Callable[[Mutating], bytes], Callable[[bytes], None]]] = {
     "project": (Mutating.project, use_project),
+    "drawing": (Mutating.drawing, use_drawing),
+    "picture": (Mutating.picture, use_picture),
 }
 
 
@@ -184,7 +291,7 @@ def main() -> int:
             print(f"{kind} {seed}: {said}", flush=True)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024
     print(f"{count} files of kind {kind}: {taken} taken, {faults} at fault; at most {peak / 1e6:.0f} MB")
-    return 1 if faults or peak > MOST_BYTES else 0
+    return 1 if faults or peak > MOST_BYTES + REMEMBERED_BYTES else 0
 
 
 if __name__ == "__main__":

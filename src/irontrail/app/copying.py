@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import QGuiApplication, QImage, QPainter
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.edge_plot import EdgePlot
@@ -30,7 +30,7 @@ def copy(widget: QWidget) -> None:
 
 def is_plot(widget: QWidget) -> bool:
     """Whether a widget is a picture of something, large enough to be worth a copy."""
-    drawn = isinstance(widget, Described) and QAccessible.Role.Graphic == widget.ROLE
+    drawn = isinstance(widget, Described) and not isinstance(widget, QAbstractButton)
     large = widget.width() >= LEAST_WIDE and widget.height() >= LEAST_HIGH
     return bool((drawn or isinstance(widget, EdgePlot)) and large and widget.isVisible())
 

@@ -1,6 +1,7 @@
 """What a drawing is made of, whatever program drew it: shapes with their ways, in millimetres, y up."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ class Way:
     parts: tuple[Drawn, ...]
     closed: bool = False
 
-    @property
+    @cached_property
     def points(self) -> Floats:
         """Points along it in mm, shape (n, 2)."""
         return drawn_way(self.parts, self.start)
@@ -29,7 +30,7 @@ class Way:
         x, y = self.points[-1]
         return self.start, (float(x), float(y))
 
-    @property
+    @cached_property
     def length_mm(self) -> float:
         return float(np.hypot(*np.diff(self.points, axis=0).T).sum())
 

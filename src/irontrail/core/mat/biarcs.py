@@ -33,6 +33,7 @@ ASIDE_MM = 1.0
 MOST_POINTS, LOOKED_AT = 100_000, (50, 20_000)
 # A way in so few pieces is not rough; ends that head so nearly alike meet.
 FEW_PIECES, MEETS_RAD = 40, 5e-4
+LONGEST_MM = 200_000.0
 
 
 @dataclass
@@ -115,6 +116,9 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
     parts = [part for part in parts if isinstance(part, Arc) or len(part) > 1]
     if not parts:
         raise IronTrailError("a line without length")
+    length = sum(_length_of(part) for part in parts)
+    if not length <= LONGEST_MM:
+        raise IronTrailError(f"a line of {length / 1000.0:,.0f} m", "", "A mat's is shorter by far.")
     # What is rough in small is smooth in large: the coarser look is taken if it lies as near in fewer pieces.
     best = _laid(parts, start, closed, PLAIN_MM[0])
     for plain in PLAIN_MM[1:] if len(best.pieces) > FEW_PIECES else ():
@@ -124,13 +128,20 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
     return best
 
 
+def _length_of(part: Drawn) -> float:
+    if isinstance(part, Arc):
+        return part.radius_mm * abs(part.turn)
+    return float(np.hypot(*np.diff(part, axis=0).T).sum())
+
+
 def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
     """Points along a drawn way, arcs included."""
     points = [np.array([start])]
     for part in parts:
         if isinstance(part, Arc):
             from_x, from_y = points[-1][-1]
-            turns = np.linspace(0.0, part.turn, max(int(part.radius_mm * abs(part.turn) / LOOK_MM), 8))
+            count = min(int(part.radius_mm * abs(part.turn) / LOOK_MM), LOOKED_AT[1])
+            turns = np.linspace(0.0, part.turn, max(count, 8))
             side = np.sign(part.turn)
             x = from_x + side * part.radius_mm * (np.sin(part.heading + turns) - np.sin(part.heading))
             y = from_y - side * part.radius_mm * (np.cos(part.heading + turns) - np.cos(part.heading))

@@ -29,7 +29,7 @@ NOT_DRAWN = {
     "defs", "symbol", "mask", "clipPath", "marker", "pattern", "linearGradient", "radialGradient", "filter", "style",
     "title", "desc", "metadata", "script", "foreignObject", "text", "namedview",
 }  # fmt: skip
-HARDLY_SEEN = 0.02
+HARDLY_SEEN, FARTHEST_MM = 0.02, 30_000.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,6 +148,9 @@ class _Reading:
         name = str(element.get("id", ""))
         ways = tuple(way for part in path.as_subpaths() if (way := _way(svgelements.Path(part))) is not None)
         if not ways:
+            return
+        if max(float(np.abs(way.points).max()) for way in ways) > FARTHEST_MM:
+            self.left_out.append(f"{_named(name, 'a shape')} far off the page")
             return
         scale = float(np.sqrt(abs(a * d - b * c)))
         fill = self._colour(style, "fill", "#000000", pen)
