@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.dashes import with_dashes
-from irontrail.core.mat.route import piece_joints, plain_joints, stroke_route
+from irontrail.core.mat.frames import chords_mm, is_frame
+from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
@@ -49,8 +50,6 @@ MEETS_MM, GAP_MM = 0.5, 200.0
 MOST_TURN_DEG, MOST_JOINED = 120.0, 400
 # A stroke of less is no tape; one may be so wide.
 HAIR_MM, NARROWEST_MM, WIDEST_MM = 0.5, 4.0, 80.0
-# A closed line with so much of the page inside, square to it, is a frame.
-FRAME_SHARE = 0.8
 # A line laid farther from the drawn one than this is asked about.
 ASKED_MM = 1.0
 LEAST_LINE_MM = 20.0
@@ -305,7 +304,7 @@ class _Making:
 
     def _ranked(self, lines: list[_Line], wide: float, high: float) -> list[int]:
         """The lines that could be the route, the longest first; a frame only if there is nothing else."""
-        frames = [_is_frame(line.stroke, wide, high) for line in lines]
+        frames = [is_frame(line.stroke, wide, high) for line in lines]
         could = [i for i in range(len(lines)) if not frames[i]] or list(range(len(lines)))
         return sorted(could, key=lambda i: -_length(lines[i].stroke))
 
@@ -433,17 +432,7 @@ def _in_their_order(lines: list[_Line]) -> list[_Line]:
 
 
 def _length(stroke: Stroke) -> float:
-    return sum(float(np.hypot(b[0] - a[0], b[1] - a[1])) for _, a, b in plain_joints(replace(stroke, closed=False)))
-
-
-def _is_frame(stroke: Stroke, wide: float, high: float) -> bool:
-    """Whether a line runs round the page, square to it."""
-    if not stroke.closed:
-        return False
-    joints = np.array([(x, y) for x, y, _ in piece_joints(stroke)])
-    across, up = np.ptp(joints[:, 0]), np.ptp(joints[:, 1])
-    round_it = 2.0 * (across + up)
-    return bool(across >= FRAME_SHARE * wide and up >= FRAME_SHARE * high and _length(stroke) > 0.93 * round_it)
+    return chords_mm(replace(stroke, closed=False))
 
 
 def _inside(zone: Zone, x: float, y: float) -> bool:

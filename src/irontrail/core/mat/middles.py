@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 from irontrail.core.mat.thin import thin_out
 
 Floats = NDArray[np.float64]
+Whole = NDArray[np.signedinteger]
 
 # Nothing wider than this on a mat is a line.
 WIDEST_MM = 60.0
@@ -15,30 +16,51 @@ SHORTEST_MM = 80.0
 GAP_MM, GAP_DEG = 60.0, 25.0
 # A way that leads off from where lines meet has more points than this.
 LEAST_ARM_PX = 3
+# So many points back a way's direction is taken over a gap, and so far on that of what lies behind it.
+BACK_PX, ON_PX, MOST_TRIED = 25, 14, 400
+CROSSING_HALVES, ALIKE = 6.0, 1.8
 
 
 def middles(mask: NDArray[np.bool_], mm_per_px: float) -> list[tuple[Floats, bool]]:
     """The middles of the lines in a mask, the longest first: points (x, y) in pixels, and whether it is closed."""
+    from scipy import ndimage
+
     thin = np.ascontiguousarray(mask, np.uint8)
     thin[0, :] = thin[-1, :] = thin[:, 0] = thin[:, -1] = 0
     thin_out(thin)
     left = _without_clumps(thin.astype(np.bool_), mask)
     reach = max(3.0, WIDEST_MM / 4.0 / mm_per_px)
+    inside = ndimage.distance_transform_edt(mask)
+    half = float(np.median(inside[left])) if left.any() else 0.0
     found: list[tuple[float, Floats, bool]] = []
     for _ in range(40):
         start = _start(left)
         if start is None:
             break
-        way = _followed(left, [start], mm_per_px)
+        way = _followed(left, [start], mm_per_px, half, inside)
         # Begun in the midst of a line, or beside a hole, it goes on at its other side.
-        back = _followed(left, [(int(x), int(y)) for x, y in way[8::-1]], mm_per_px)
+        back = _followed(left, [(int(x), int(y)) for x, y in way[8::-1]], mm_per_px, half, inside)
         way = np.concatenate((back[::-1], way[9:]))
         length = float(np.hypot(*np.diff(way, axis=0).T).sum()) * mm_per_px if len(way) > 1 else 0.0
-        closed = length > 4 * SHORTEST_MM and float(np.hypot(*(way[0] - way[-1]))) <= 2.0 * reach
+        closed = length > 4 * SHORTEST_MM and _meets(way, 2.0 * reach, GAP_MM / mm_per_px + 2.0 * half)
         if length >= SHORTEST_MM:
             found.append((length, way, closed))
     found.sort(key=lambda each: -each[0])
     return [(way, closed) for _, way, closed in found]
+
+
+def _meets(way: Floats, near: float, ahead: float) -> bool:
+    """Whether a way's end comes to its start: near to it, or over a crossing straight ahead."""
+    over = way[0] - way[-1]
+    away = float(np.hypot(*over))
+    if away <= near or len(way) < 2 * BACK_PX:
+        return away <= near
+    out, into = way[-1] - way[-1 - BACK_PX], way[BACK_PX] - way[0]
+    return away <= ahead and _turn_deg(out, over) <= GAP_DEG and _turn_deg(over, into) <= GAP_DEG
+
+
+def _turn_deg(before: Floats, after: Floats) -> float:
+    return float(np.degrees(abs(np.arctan2(before[0] * after[1] - before[1] * after[0], before @ after))))
 
 
 def _without_clumps(thin: NDArray[np.bool_], mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -109,9 +131,14 @@ def _start(left: NDArray[np.bool_]) -> tuple[int, int] | None:
     return int(columns[i]), int(rows[i])
 
 
-def _followed(left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: float) -> Floats:
+def _followed(
+    left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: float, half: float, inside: Floats
+) -> Floats:
     """A way, and on from it along what is left, as straight as it can be; what it passes is left no more."""
-    far = int(np.ceil(GAP_MM / mm_per_px))
+    # Thinning takes half a width off both sides of a gap.
+    bare = GAP_MM / mm_per_px + 3.0 * half
+    # Lines that cross at a sharp angle run together for long.
+    far = int(np.ceil(bare + CROSSING_HALVES * half))
     rows, columns = left.shape
     left[way[0][1], way[0][0]] = False
     while True:
@@ -133,7 +160,11 @@ def _followed(left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: fl
                 good = turn <= limit
                 if not good.any():
                     continue
-                price = np.where(good, away + turn / (20.0 if reach <= 3 else 10.0), np.inf)
+                price = np.where(good, away + turn / 20.0, np.inf)
+                if reach > 3:
+                    price = _price_over(left, way, dx, dy, np.flatnonzero(good), price, inside, bare)
+                    if not np.isfinite(price).any():
+                        return np.array(way, np.float64)
             else:
                 if reach > 3:
                     return np.array(way, np.float64)
@@ -148,3 +179,49 @@ def _followed(left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: fl
         if max(abs(nx - x), abs(ny - y)) <= 3:
             # What lies beside the way, as at a clump of a crossing, is passed too.
             left[min(y, ny) : max(y, ny) + 1, min(x, nx) : max(x, nx) + 1] = False
+
+
+def _price_over(
+    left: NDArray[np.bool_],
+    way: list[tuple[int, int]],
+    dx: Whole,
+    dy: Whole,
+    good: Whole,
+    price: Floats,
+    inside: Floats,
+    bare: float,
+) -> Floats:
+    """What it costs to go on at each place behind a gap: how far aside it is, how much the line there turns off."""
+    x, y = way[-1]
+    back = way[max(0, len(way) - BACK_PX)]
+    ahead = np.array([x - back[0], y - back[1]], np.float64)
+    ahead /= max(float(np.hypot(*ahead)), 1e-9)
+    made = np.full(price.shape, np.inf)
+    for i in good[np.argsort(price[good])][:MOST_TRIED]:
+        to_x, to_y = x + int(dx[i]), y + int(dy[i])
+        aside = abs(ahead[0] * dy[i] - ahead[1] * dx[i])
+        along = ahead[0] * dx[i] + ahead[1] * dy[i]
+        if along <= 0.0 or aside > 0.45 * along + 2.0:
+            continue
+        # What lies behind is as wide: no word, and no frame.
+        before = float(np.median([inside[row, column] for column, row in way[-BACK_PX:]]))
+        behind = float(inside[max(to_y - 2, 0) : to_y + 3, max(to_x - 2, 0) : to_x + 3].max())
+        if max(before, behind) > ALIKE * min(before, behind) + 1.0:
+            continue
+        share = np.linspace(0.0, 1.0, int(along) + 2)
+        if (
+            along > bare
+            and (inside[(y + share * dy[i]).astype(int), (x + share * dx[i]).astype(int)] > 0.0).mean() < 0.95
+        ):
+            continue
+        top, near = max(to_y - ON_PX, 0), max(to_x - ON_PX, 0)
+        rows, columns = np.nonzero(left[top : to_y + ON_PX + 1, near : to_x + ON_PX + 1])
+        on = np.column_stack((columns + near - to_x, rows + top - to_y)).astype(np.float64)
+        on = on[on @ ahead >= 0.0]
+        if len(on) < 4:
+            continue
+        way_on = on.mean(axis=0)
+        turn = _turn_deg(ahead, way_on) if np.hypot(*way_on) > 1.0 else 90.0
+        if turn <= GAP_DEG:
+            made[i] = 0.2 * along + 1.5 * aside + 0.6 * turn
+    return made

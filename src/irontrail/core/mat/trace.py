@@ -7,11 +7,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.fit import Fit, fit_stroke
+from irontrail.core.mat.frames import chords_mm, is_frame
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM, middles
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Gap, Mat, Piece, Straight, Stroke
+from irontrail.core.mat.seen_line import Look, as_hex, look_of, with_true_ends
+from irontrail.core.mat.seen_patches import patches_in
+from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
@@ -23,27 +27,59 @@ COARSE_MM = 4.0
 # A shorter break of a line is no gap.
 LEAST_GAP_MM = 5.0
 MOST_LINES = 6
+# A narrower border is the blur of an edge.
+LEAST_BORDER_MM = 2.0
+# A fit in few pieces that lies farther off is none; then the way is smoothed over so much and laid as near as it goes.
+FAR_OFF_MM, SMOOTH_MM, MOST_FITTED_MM = 8.0, 5.0, 60_000.0
+# What stands out by so much of what is asked for is line too, where it goes on from what stands out enough.
+WEAKER = 0.55
+# Lines may be so thin.
+THINNEST_MM = 4.0
+# Pieces of a word are no longer, on the whole.
+SMALL_MM = 60.0
+# Of lines there is no more on a mat than this.
+MOST_SHARE = 0.4
 # How different from its surroundings (0..1, in sRGB) something is at least to be a line.
 LEAST_CONTRAST = 0.08
 
 
 @dataclass(frozen=True, eq=False)
 class Traced:
-    """The lines found in a picture, the longest first, and the colours of line and mat (sRGB)."""
+    """The lines found in a picture, the one taken to be the route first, how each looks, and the mat's own colour.
+
+    `patches` are the coloured rectangles on it.
+    """
 
     fits: tuple[Fit, ...]
-    colour: str
+    looks: tuple[Look, ...]
     ground: str
-    width_mm: float
+    patches: tuple[Patch, ...] = ()
 
-    def mat(self, name: str, width_mm: float, height_mm: float) -> Mat:
-        """A mat with these lines."""
-        strokes = [_dressed(fit.stroke, self.width_mm, self.colour) for fit in self.fits]
-        return Mat(name, strokes[0], width_mm, height_mm, self.ground, other_lines=tuple(strokes[1:]))
+    @property
+    def colour(self) -> str:
+        """That of the route."""
+        return self.looks[0].colour
+
+    @property
+    def width_mm(self) -> float:
+        """That of the route."""
+        return self.looks[0].width_mm
+
+    def mat(self, name: str, width_mm: float, height_mm: float, first: int = 0) -> Mat:
+        """A mat with these lines, one of them as the one to follow."""
+        strokes = [_dressed(fit.stroke, look) for fit, look in zip(self.fits, self.looks, strict=True)]
+        others = tuple(stroke for i, stroke in enumerate(strokes) if i != first)
+        return Mat(
+            name, strokes[first], width_mm, height_mm, self.ground, patches=self.patches, other_lines=others
+        )  # fmt: skip
 
 
-def _dressed(stroke: Stroke, width_mm: float, colour: str) -> Stroke:
-    return replace(stroke, width_mm=float(np.clip(width_mm, 4.0, 80.0)), colour=colour)
+def _dressed(stroke: Stroke, look: Look) -> Stroke:
+    return replace(
+        stroke, width_mm=round(float(np.clip(look.width_mm, 4.0, 80.0)), 1), colour=look.colour,
+        border_mm=round(min(look.border_mm, 60.0), 1) if look.border_mm >= LEAST_BORDER_MM else 0.0,
+        border_colour=look.border_colour,
+    )  # fmt: skip
 
 
 def trace(
@@ -79,26 +115,45 @@ def trace(
         raise IronTrailError(
             "no line was found in it", "picture", "Pick the line's colour, or lower how alike its points must be."
         )
-    half = _half_width_px(mask, paths[0][0])
-    fits = []
+    fits: list[Fit] = []
+    looks: list[Look] = []
     for way, closed in paths[:MOST_LINES]:
         check()
+        half = _half_width_px(mask, way)
         points = (way + 0.5) * mm_per_px
         if not closed:
             points = _with_square_ends(points, half * mm_per_px, mm_per_px)
         try:
-            fit = fit_stroke(points, closed, max(0.5, 0.4 * mm_per_px), check)
-            fits.append(replace(fit, stroke=with_gaps(fit.stroke, mask, mm_per_px)))
+            fit = _fitted(points, closed, mm_per_px, check)
+            look = look_of(picture, mm_per_px, fit.stroke, 2.0 * half * mm_per_px)
+            stroke = with_true_ends(fit.stroke, picture, mm_per_px, look)
+            if fits and _is_scribble(fit, stroke, look, looks[0]):
+                continue
+            fits.append(replace(fit, stroke=with_gaps(stroke, mask, mm_per_px)))
+            looks.append(look)
         except IronTrailError:
             continue
     if not fits:
         raise IronTrailError("the line found in it cannot be laid as tape", "picture", "Pick the line's colour.")
-    on, off = picture[mask], picture[~mask]
-    return Traced(tuple(fits), _hex(np.median(on, axis=0)), _hex(np.median(off, axis=0)), 2.0 * half * mm_per_px)
+    wide, high = picture.shape[1] * mm_per_px, picture.shape[0] * mm_per_px
+    order = sorted(range(len(fits)), key=lambda i: is_frame(fits[i].stroke, wide, high))
+    fits, looks = [fits[i] for i in order], [looks[i] for i in order]
+    ground = as_hex(np.median(picture[~mask], axis=0))
+    return Traced(tuple(fits), tuple(looks), ground, patches_in(picture, mm_per_px, mask, ground))
 
 
-def _hex(colour: NDArray[np.floating]) -> str:
-    return "#" + "".join(f"{round(255 * float(np.clip(part, 0.0, 1.0))):02x}" for part in colour)
+def _fitted(points: Floats, closed: bool, mm_per_px: float, check: Callable[[], None]) -> Fit:
+    """The tape along points of a picture: in few pieces, or where those lie too far off, as near as it goes."""
+    if length_of(points) > MOST_FITTED_MM:
+        raise IronTrailError("a line longer than any mat's", "picture", "Pick the line's colour.")
+    fit = fit_stroke(points, closed, max(0.5, 0.4 * mm_per_px), check)
+    if fit.worst_mm <= FAR_OFF_MM:
+        return fit
+    smooth = smoothed(points, closed, SMOOTH_MM)
+    way = np.concatenate((smooth, smooth[:1])) if closed else smooth
+    stroke = laid_along([way], (float(way[0, 0]), float(way[0, 1])), closed)
+    near = Fit(replace(stroke, closed=closed), fit.rms_mm, deviation(stroke, points))
+    return near if near.worst_mm < fit.worst_mm else fit
 
 
 def _rgb(colour: str) -> Floats:
@@ -124,7 +179,7 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
             raise IronTrailError(
                 "nothing in it stands out as a line", "picture", "Pick the line's colour, or take a sharper picture."
             )
-        mask = stands_out > max(likeness * top, 0.5 * LEAST_CONTRAST)
+        mask = _grown(stands_out, max(likeness * top, 0.5 * LEAST_CONTRAST), WEAKER)
     else:
         wanted = _rgb(colour)
         dark_line = float(linear_light(colour).mean()) < float(np.median(picture) ** 2.2)
@@ -134,8 +189,23 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
         share = ((picture - ground) * way).sum(axis=-1) / length
         aside = np.sqrt((((picture - ground) - share[..., None] * way) ** 2).sum(axis=-1))
         mask = (share > likeness) & (aside < 0.35) & (np.sqrt(length) > LEAST_CONTRAST)
-    mask = ndimage.binary_opening(mask, iterations=1)
+    if mask.mean() > MOST_SHARE:
+        raise IronTrailError("nothing in it stands out as a line", "picture", "Pick the line's colour.")
+    thin = ndimage.binary_opening(mask, iterations=1)
+    # Opening takes away lines of two pixels; they come back from what is left of them.
+    mask = thin if mm_per_px * 3.0 <= THINNEST_MM else mask
     return _without_blots(np.asarray(ndimage.binary_closing(mask, iterations=2), np.bool_), mm_per_px)
+
+
+def _grown(stands_out: NDArray[np.floating], least: float, weaker: float) -> NDArray[np.bool_]:
+    """What stands out enough, and what goes on from it and stands out nearly so: a lamp's glare pales a line."""
+    from scipy import ndimage
+
+    labels, count = ndimage.label(stands_out > weaker * least, np.ones((3, 3)))
+    sure = np.zeros(count + 1, np.bool_)
+    sure[np.unique(labels[stands_out > least])] = True
+    sure[0] = False
+    return np.asarray(sure[labels])
 
 
 def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]:
@@ -156,9 +226,13 @@ def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]
 
 
 def _without_blots(mask: NDArray[np.bool_], mm_per_px: float) -> NDArray[np.bool_]:
-    """The mask without what is too small to be a line."""
+    """The mask without what is too small, or too wide, to be a line."""
     from scipy import ndimage
 
+    inside = ndimage.distance_transform_edt(mask)
+    wide = inside > 0.5 * WIDEST_MM / mm_per_px
+    if wide.any():
+        mask = mask & (ndimage.distance_transform_edt(~wide) > 0.5 * WIDEST_MM / mm_per_px + 3.0)
     labels, count = ndimage.label(mask, np.ones((3, 3)))
     if count == 0:
         return mask
@@ -189,6 +263,29 @@ def with_gaps(stroke: Stroke, mask: NDArray[np.bool_], mm_per_px: float) -> Stro
                 done = float(end)
         pieces.append(Straight(piece.length_mm - done))
     return replace(stroke, pieces=tuple(pieces))
+
+
+def _is_scribble(fit: Fit, stroke: Stroke, look: Look, main: Look) -> bool:
+    """Whether a thinner line is rather a word: rough, or in many small pieces."""
+    small = len(stroke.pieces) > 2 + chords_mm(replace(stroke, closed=False)) / SMALL_MM
+    return look.width_mm < 0.5 * main.width_mm and (small or fit.worst_mm > FAR_OFF_MM / 4.0)
+
+
+def length_of(points: Floats) -> float:
+    """How long a way through points is."""
+    return float(np.hypot(*np.diff(points, axis=0).T).sum())
+
+
+def smoothed(points: Floats, closed: bool, over_mm: float) -> Floats:
+    """Points of a way with the steps of a picture's pixels taken out; an open way keeps its ends."""
+    from scipy import ndimage
+
+    step = length_of(points) / max(len(points) - 1, 1)
+    sigma = over_mm / max(step, 1e-6) / 2.0
+    if closed:
+        return np.asarray(ndimage.gaussian_filter1d(points, sigma, axis=0, mode="wrap"))
+    mirrored = ndimage.gaussian_filter1d(points, sigma, axis=0, mode="mirror")
+    return np.concatenate((points[:1], mirrored[1:-1], points[-1:]))
 
 
 def _half_width_px(mask: NDArray[np.bool_], way: Floats) -> float:

@@ -280,13 +280,15 @@ class FilesSheet(Panel):
         work, found = self.work, self.found
         if work is not None and found is not None:
             try:
-                mat = found.mat(work.name, *work.size_mm)
+                mats = tuple(found.mat(work.name, *work.size_mm, first) for first in range(len(found.fits)))
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
+            mat = mats[0]
             self.put_away()
             self.session.lent.lay_under(_underlay(work))
             self.session.choose_mat(mat)
+            self._choose_from(mats if len(mats) > 1 else ())
             self.session.notice(f"{mat.name} is on the table, over its picture: correct its tape on the sheet “Tape”.")
 
     def _look_for(self, settled: bool, **values: object) -> None:
