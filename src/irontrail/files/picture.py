@@ -50,7 +50,8 @@ def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
         formats = (*FORMATS, "HEIF")
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            # What is odd in a file is told by what comes of it.
+            warnings.simplefilter("ignore")
             with Image.open(io.BytesIO(content), formats=formats) as picture:
                 wide, high = picture.size
                 if max(wide, high) > MAX_SIDE_PX or wide * high > MAX_PIXELS:

@@ -39,7 +39,9 @@ def patches_in(picture: Picture, mm_per_px: float, lines: NDArray[np.bool_], gro
         rows, columns = box
         here = labels[box] == i
         high, wide = here.shape[0] * size, here.shape[1] * size
-        even = coarse[box][here].std(axis=0).max() < DIFFERS / 2.0
+        # Its rim is blended with the ground.
+        low, top = np.percentile(coarse[box][here], (15, 85), axis=0)
+        even = (top - low).max() < DIFFERS
         if min(high, wide) < LEAST_SIDE_MM or here.mean() < FULL or not even or max(high, wide) > LARGEST_MM:
             continue
         x, y = 0.5 * (columns.start + columns.stop) * size, 0.5 * (rows.start + rows.stop) * size

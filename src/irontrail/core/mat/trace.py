@@ -11,6 +11,7 @@ from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.fit import Fit, fit_stroke
 from irontrail.core.mat.frames import chords_mm, is_frame
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM, middles
+from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.seen_line import Look, as_hex, look_of, with_true_ends
@@ -139,7 +140,8 @@ def trace(
     order = sorted(range(len(fits)), key=lambda i: is_frame(fits[i].stroke, wide, high))
     fits, looks = [fits[i] for i in order], [looks[i] for i in order]
     ground = as_hex(np.median(picture[~mask], axis=0))
-    return Traced(tuple(fits), tuple(looks), ground, patches_in(picture, mm_per_px, mask, ground))
+    patches = patches_in(picture, mm_per_px, _covered(fits, looks, mask.shape, mm_per_px), ground)
+    return Traced(tuple(fits), tuple(looks), ground, patches)
 
 
 def _fitted(points: Floats, closed: bool, mm_per_px: float, check: Callable[[], None]) -> Fit:
@@ -263,6 +265,21 @@ def with_gaps(stroke: Stroke, mask: NDArray[np.bool_], mm_per_px: float) -> Stro
                 done = float(end)
         pieces.append(Straight(piece.length_mm - done))
     return replace(stroke, pieces=tuple(pieces))
+
+
+def _covered(fits: list[Fit], looks: list[Look], shape: tuple[int, ...], mm_per_px: float) -> NDArray[np.bool_]:
+    """Where the lines that were found lie, borders included."""
+    from scipy import ndimage
+
+    covered = np.zeros(shape, np.bool_)
+    for fit, look in zip(fits, looks, strict=True):
+        count = int(2.0 * chords_mm(replace(fit.stroke, closed=False)) / mm_per_px) + 2
+        x, y = stroke_points(replace(fit.stroke, closed=False), np.linspace(0.0, 1.0, count))
+        middle = np.ones(shape, np.bool_)
+        i = np.clip(x / mm_per_px, 0, shape[1] - 1).astype(int)
+        middle[np.clip(y / mm_per_px, 0, shape[0] - 1).astype(int), i] = False
+        covered |= ndimage.distance_transform_edt(middle) * mm_per_px <= 0.5 * look.width_mm + look.border_mm
+    return covered
 
 
 def _is_scribble(fit: Fit, stroke: Stroke, look: Look, main: Look) -> bool:
