@@ -247,6 +247,13 @@ class PhotoTest(MatTest):
         self.sheet.out.ground.click()
         self.sheet.out.save_pdf(self.folder / "quarry.pdf")
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 16)
+        self.sheet.out.wanted.setText("2-4, 7")
+        self.sheet.out.save_pdf(self.folder / "some.pdf")
+        self.assertEqual(len(pypdf.PdfReader(self.folder / "some.pdf").pages), 4)
+        self.sheet.out.wanted.setText("17")
+        self.sheet.out.save_pdf(self.folder / "none.pdf")
+        self.assertIn("there is no sheet 17. There are 1 to 16.", self.window.notice.words.text())
+        self.sheet.out.wanted.setText("")
         for save in (self.sheet.out.save_pdf, self.sheet.out.save_png, self.sheet.out.save_svg):
             self.window.notice.hide()
             save(self.folder / "no such folder" / "x")

@@ -4,7 +4,7 @@ import unittest
 from itertools import pairwise
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.tiles import FOOT_MM, LARGEST_PAGE_MM, MARGIN_MM, OVERLAP_MM, PAPERS, cut, one_sheet
+from irontrail.core.mat.tiles import FOOT_MM, LARGEST_PAGE_MM, MARGIN_MM, OVERLAP_MM, PAPERS, cut, one_sheet, some_of
 
 
 class TilesTest(unittest.TestCase):
@@ -22,11 +22,25 @@ class TilesTest(unittest.TestCase):
                 for row in grid:
                     for tile, following in pairwise(row):
                         self.assertAlmostEqual(tile.x_mm + tile.width_mm - following.x_mm, OVERLAP_MM)
+                    self.assertTrue(all(tile.width_mm <= room[0] + 1e-9 for tile in row))
+                    for tile in row[1:-1]:
                         self.assertAlmostEqual(tile.width_mm, room[0])
-                    self.assertTrue(all(0.0 < tile.width_mm <= room[0] + 1e-9 for tile in row))
+                    # The first and the last are alike, and so no slivers.
+                    self.assertAlmostEqual(row[0].width_mm, row[-1].width_mm)
+                    self.assertGreaterEqual(row[0].width_mm, min(wide, 0.5 * room[0]))
                 for above, below in pairwise(grid):
                     self.assertAlmostEqual(below[0].y_mm + below[0].height_mm - above[0].y_mm, OVERLAP_MM)
-                    self.assertAlmostEqual(above[0].height_mm, room[1])
+                for row in grid[1:-1]:
+                    self.assertAlmostEqual(row[0].height_mm, room[1])
+                self.assertAlmostEqual(grid[0][0].height_mm, grid[-1][0].height_mm)
+
+    def test_some_sheets_by_their_numbers(self) -> None:
+        made = cut(2000.0, 1000.0, "A3")
+        self.assertEqual([tile.name for tile in some_of(made, "1-2, 9, 24").tiles], ["A1", "A2", "B1", "C8"])
+        self.assertEqual(some_of(made, " , "), made)
+        for which, said in (("0", "no sheet 0"), ("3-2", "no sheet 3-2"), ("25", "1 to 24"), ("A1", "is no sheet")):
+            with self.assertRaisesRegex(IronTrailError, said):
+                some_of(made, which)
 
     def test_they_are_named_by_row_and_column_from_the_top_left(self) -> None:
         made = cut(2000.0, 1000.0, "A3")

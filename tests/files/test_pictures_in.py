@@ -131,8 +131,8 @@ class FormatsTest(unittest.TestCase):
         image = Image.fromarray((255 * seen(mat(line()))[::-1]).astype(np.uint8))
         with tempfile.TemporaryDirectory() as folder:
             for suffix, kind in (
-                (".png", "PNG"), (".jpg", "JPEG"), (".webp", "WEBP"), (".tif", "TIFF"), (".bmp", "BMP"), (".gif", "GIF"),
-                (".heic", ""),
+                (".png", "PNG"), (".jpg", "JPEG"), (".webp", "WEBP"), (".tif", "TIFF"), (".bmp", "BMP"),
+                (".gif", "GIF"), (".heic", ""),
             ):  # fmt: skip
                 path = Path(folder) / f"mat{suffix}"
                 memory = io.BytesIO()

@@ -22,7 +22,18 @@ from irontrail.app.theme import font
 from irontrail.app.widgets.mat_ground import draw_tape
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.tiles import CHECK_BAR_MM, FOOT_MM, MARGIN_MM, OVERLAP_MM, PAPERS, Cut, Tile, cut, one_sheet
+from irontrail.core.mat.tiles import (
+    CHECK_BAR_MM,
+    FOOT_MM,
+    MARGIN_MM,
+    OVERLAP_MM,
+    PAPERS,
+    Cut,
+    Tile,
+    cut,
+    one_sheet,
+    some_of,
+)
 from irontrail.core.mat.zones import corners
 from irontrail.files import atomic
 
@@ -47,9 +58,12 @@ def sheets(mat: Mat, paper: str, ground: bool) -> Cut:
     return made if ground else replace(made, tiles=tuple(tile for tile in made.tiles if _has_something(mat, tile)))
 
 
-def write_pdf(path: Path, mat: Mat, paper: str, ground: bool) -> Cut:
-    """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot."""
-    made = sheets(mat, paper, ground)
+def write_pdf(path: Path, mat: Mat, paper: str, ground: bool, which: str = "") -> Cut:
+    """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot.
+
+    `which` are the sheets to write, as in "1-4, 7"; all if it is empty.
+    """
+    made = some_of(sheets(mat, paper, ground), which)
     drawn = printing.pdf(made.page_mm, mat.name, DOTS_PER_INCH, lambda pages: _draw_pages(pages, mat, made, ground))
     atomic.write_bytes(path, drawn)
     return made
@@ -67,6 +81,8 @@ def print_on(printer: "QPrinter", mat: Mat, ground: bool) -> Cut:
             f"Choose {', '.join(PAPERS)} in the printer's settings, or save a PDF on Mat ▸ Files.",
         )  # fmt: skip
     made = sheets(mat, paper, ground)
+    if printer.fromPage() > 0:
+        made = some_of(made, f"{printer.fromPage()}-{min(printer.toPage(), len(made.tiles))}")
     printer.setFullPage(True)
     upright = made.page_mm[0] <= made.page_mm[1]
     printer.setPageOrientation(QPageLayout.Orientation.Portrait if upright else QPageLayout.Orientation.Landscape)

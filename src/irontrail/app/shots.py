@@ -4,6 +4,7 @@ import os
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import TypeVar
 
 from PySide6.QtCore import QCoreApplication, QDeadlineTimer, QEventLoop, QSettings
@@ -14,6 +15,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stops.light.probe import ProbeSheet
+from irontrail.app.stops.mat.files import FilesSheet
 from irontrail.app.stops.mat.tape import TapeSheet
 from irontrail.app.stops.pit.film import FilmSheet
 from irontrail.app.stops.pit.listing import ListingSheet
@@ -237,8 +239,29 @@ def _venue(session: Session, window: Window) -> None:
     _worked("Pit", "Venue")(session, window)
 
 
+# A mat as a drawing program gives it: three lines, of which none is called the route, and words.
+DRAWING = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="2000mm" height="1000mm" viewBox="0 0 2000 1000">'
+    '<rect width="2000" height="1000" fill="#e9eef0"/><g fill="none" stroke-width="20">'
+    '<path stroke="#222a33" d="M200 800 C 500 200 900 200 1100 600 S 1600 900 1800 300"/>'
+    '<path stroke="#a03a33" stroke-dasharray="80 25" d="M200 200 H900 A150 150 0 0 1 1050 350 V900"/>'
+    '<ellipse stroke="#2b6a35" cx="1500" cy="500" rx="300" ry="250"/></g><text x="40" y="60">Saltmarsh</text></svg>'
+)
+
+
+def _files(session: Session, window: Window) -> None:
+    _sheet("Mat", "Files", _nothing)(session, window)
+    sheet = _shown(window, "Mat", "Files", FilesSheet)
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "Boathouse.svg"
+        path.write_text(DRAWING, encoding="utf-8")
+        sheet.open(path)
+        while not sheet.opener.idle:
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+
+
 SHOTS = (
-    Shot("mat-shelf", _sheet("Mat", "Shelf", _nothing), demo="tannery"),
+    Shot("mat-files", _files),
     Shot("mat-tape", _tape),
     Shot("robot-two", _stop("Robot"), demo="ropewalk"),
     Shot("light-probe", _probe),

@@ -4,6 +4,7 @@ import io
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.raster import make_raster
@@ -13,6 +14,7 @@ from irontrail.files import atomic
 
 MM_PER_INCH = 25.4
 MAX_PIXELS = 60_000_000
+ROWS = 200
 LEAST_DPI, MOST_DPI = 10.0, 1200.0
 
 
@@ -44,8 +46,16 @@ def write(path: Path, mat: Mat, dpi: float) -> tuple[int, int]:
         )
     from PIL import Image
 
-    seen = srgb(make_raster(mat, MM_PER_INCH / dpi))
-    picture = Image.fromarray(np.ascontiguousarray(np.round(255.0 * seen)[::-1].astype(np.uint8)))
+    pixels: NDArray[np.uint8] | None = None
+    # One colour after the other, and some rows at a time: a large picture of all would need four times the room.
+    for channel, lamp in enumerate(((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))):
+        seen = make_raster(mat, MM_PER_INCH / dpi, lamp)[::-1, :, 0]
+        pixels = np.empty((*seen.shape, 3), np.uint8) if pixels is None else pixels
+        for first in range(0, seen.shape[0], ROWS):
+            part = slice(first, first + ROWS)
+            pixels[part, :, channel] = np.round(255.0 * srgb(seen[part]))
+    assert pixels is not None
+    picture = Image.fromarray(pixels)
     memory = io.BytesIO()
     picture.save(memory, "PNG", dpi=(dpi, dpi))
     atomic.write_bytes(path, memory.getvalue())

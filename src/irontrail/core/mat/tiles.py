@@ -1,6 +1,6 @@
 """How a mat is cut into sheets of paper that a printer takes, to be taped together again."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 from irontrail.core.errors import IronTrailError
@@ -56,6 +56,35 @@ class Cut:
         return any((tile.row, tile.column) == (row, column) for tile in self.tiles)
 
 
+def some_of(made: Cut, which: str) -> Cut:
+    """A cut with only some of its sheets: their numbers and ranges, or all where nothing is said.
+
+    Raises
+    ------
+    IronTrailError
+        If there are no such sheets.
+
+    >>> len(some_of(cut(2000.0, 1000.0, "A3"), "1-3, 7").tiles)
+    4
+    """
+    wanted: set[int] = set()
+    for part in (part.strip() for part in which.split(",") if part.strip()):
+        first, dash, last = part.replace("–", "-").partition("-")
+        try:
+            low = int(first)
+            high = int(last) if dash else low
+        except ValueError as error:
+            raise IronTrailError(
+                f"'{part}' is no sheet", "sheets", "Write numbers and ranges, as in 1-4, 7."
+            ) from error
+        if not 1 <= low <= high <= len(made.tiles):
+            raise IronTrailError(f"there is no sheet {part}", "sheets", f"There are 1 to {len(made.tiles)}.")
+        wanted |= set(range(low, high + 1))
+    if not wanted:
+        return made
+    return replace(made, tiles=tuple(tile for number, tile in enumerate(made.tiles, 1) if number in wanted))
+
+
 def one_sheet(width_mm: float, height_mm: float) -> Cut:
     """The whole mat on one page of its own size, margins added."""
     page = (width_mm + 2.0 * MARGIN_MM, height_mm + 2.0 * MARGIN_MM + FOOT_MM)
@@ -81,11 +110,15 @@ def _cut(width_mm: float, height_mm: float, page: tuple[float, float], overlap_m
     across, up = wide - overlap_mm, high - overlap_mm
     columns = max(1, ceil((width_mm - overlap_mm) / across - 1e-9))
     rows = max(1, ceil((height_mm - overlap_mm) / up - 1e-9))
+    # What is left over is shared by the first and the last, so that neither is a sliver.
+    spare_x = max(columns * across + overlap_mm - width_mm, 0.0)
+    spare_y = max(rows * up + overlap_mm - height_mm, 0.0)
     tiles = []
     for row in range(rows):
         for column in range(columns):
-            left, top = column * across, height_mm - row * up
-            right, low = min(left + wide, width_mm), max(top - high, 0.0)
+            from_left, from_top = column * across - 0.5 * spare_x, row * up - 0.5 * spare_y
+            left, right = max(from_left, 0.0), min(from_left + wide, width_mm)
+            top, low = min(height_mm - from_top, height_mm), max(height_mm - from_top - high, 0.0)
             tiles.append(Tile(row, column, left, low, right - left, top - low))
     return Cut(page, rows, columns, tuple(tiles))
 

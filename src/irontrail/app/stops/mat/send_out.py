@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from irontrail.app import print_mat
 from irontrail.app.asked_path import asked_path
@@ -48,8 +48,15 @@ class SendOut(Panel):
         self.ground.setToolTip("Print the mat's own colour under the tape; it takes much ink")
         self.ground.setCheckable(True)
         self.ground.toggled.connect(lambda _on: self.show_project())
+        self.wanted = QLineEdit()
+        self.wanted.setPlaceholderText("all sheets, or some: 1-4, 7")
+        self.wanted.setAccessibleName("sheets of the PDF")
+        self.wanted.setToolTip(
+            "Which sheets go into the PDF, from the top left: numbers and ranges; all if it is empty"
+        )
         self.pdf = self.add_small("Save as PDF …", "At true scale, with a 100 mm check bar", beside=self.ground)
         self.pdf.clicked.connect(lambda: self._ask("PDF", "pdf", self.save_pdf))
+        self.column.addWidget(self.wanted)
         self.pdf_says = self.add_words("", "quiet")
         self.dpi = self.add_number(RESOLUTION, 20.0, 300.0, lambda _value, _settled: self.show_project())
         self.dpi.set_value(100.0)
@@ -74,7 +81,9 @@ class SendOut(Panel):
     def save_pdf(self, path: Path) -> None:
         """Save the mat to print; what cannot be saved is told."""
         try:
-            made = print_mat.write_pdf(path, self.session.setup.mat, self.paper, self.ground.isChecked())
+            made = print_mat.write_pdf(
+                path, self.session.setup.mat, self.paper, self.ground.isChecked(), self.wanted.text()
+            )
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -110,6 +119,7 @@ class SendOut(Panel):
         mat = self.session.setup.mat
         for name, button in self.papers.items():
             button.setChecked(name == self.paper)
+        self.wanted.setVisible(self.paper != "whole")
         try:
             made = print_mat.sheets(mat, self.paper, self.ground.isChecked())
         except IronTrailError as error:
