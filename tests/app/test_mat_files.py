@@ -164,11 +164,17 @@ class PhotoTest(MatTest):
         self.assertEqual(self.session.setup.mat.line.y_mm, 500.0)
         self.assertEqual([each.text() for each in self.sheet.choice_buttons], ["line, 0.9 m", "line, 0.6 m"])
         self.painted(self.sheet.choice_buttons[1], "rust", least=20)
+        self.assertEqual([each.isChecked() for each in self.sheet.choice_buttons], [True, False])
         QTest.mouseClick(self.sheet.choice_buttons[1], LEFT)
         self.settle(self.session)
         self.assertEqual(self.session.setup.mat.line.y_mm, 700.0)
+        self.assertEqual([each.isChecked() for each in self.sheet.choice_buttons], [False, True])
         self.session.document.undo()
         self.assertEqual(self.session.setup.mat.line.y_mm, 500.0)
+        self.session.choose_mat(DEMO_MATS["orchard"]())
+        self.settle(self.session)
+        self.assertEqual(self.sheet.choice_buttons, [])
+        self.assertFalse(self.sheet.choices_heading.isVisible())
 
     def test_tape_that_cannot_follow_is_asked_about_and_opening_is_left(self) -> None:
         before = self.session.setup.mat

@@ -158,6 +158,23 @@ class PictureTest(unittest.TestCase):
     def test_a_large_one_is_made_smaller(self) -> None:
         pixels = picture.read_picture(self.saved("large.png", Image.new("L", (6000, 3000), 200)))
         self.assertEqual(pixels.shape, (1500, 3000, 3))
+        # The same, a strip at a time: what stands where, see-through on white, 16 bits, held sideways.
+        whole = Image.new("RGBA", (9000, 4000), (0, 0, 0, 0))
+        whole.paste((200, 30, 30, 255), (6000, 3000, 9000, 4000))
+        pixels = picture.read_picture(self.saved("alpha.png", whole))
+        self.assertLessEqual(max(pixels.shape), 3000)
+        self.assertEqual(pixels[10, 10].tolist(), [255, 255, 255])
+        self.assertEqual(pixels[-10, -10].tolist(), [200, 30, 30])
+        deep = np.zeros((4000, 9000), np.uint16)
+        deep[:, 4500:] = 65535
+        pixels = picture.read_picture(self.saved("deep.png", Image.fromarray(deep)))
+        self.assertEqual((pixels[5, 5].tolist(), pixels[5, -5].tolist()), ([0, 0, 0], [255, 255, 255]))
+        exif = Image.Exif()
+        exif[0x0112] = 6
+        sideways = self.saved("sideways.png", whole.convert("RGB"), exif=exif)
+        pixels = picture.read_picture(sideways)
+        self.assertGreater(pixels.shape[0], pixels.shape[1])
+        self.assertEqual(pixels[-10, 10].tolist(), [200, 30, 30])
 
     def test_what_cannot_be_read_is_refused(self) -> None:
         whole = self.saved("whole.jpg", Image.effect_noise((400, 300), 60.0))

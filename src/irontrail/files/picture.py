@@ -24,6 +24,9 @@ MAX_PIXELS = 120_000_000
 LEAST_SIDE_PX = 8
 # Larger ones are made smaller: a line needs no more.
 WORKING_SIDE_PX = 3000
+AT_ONCE_PX, STRIP_ROWS = 16_000_000, 64
+# The number of a photo's tag that tells how the camera was held.
+ORIENTATION = 0x0112
 
 
 def read_picture(path: Path) -> NDArray[np.uint8]:
@@ -39,7 +42,7 @@ def read_picture(path: Path) -> NDArray[np.uint8]:
 
 def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
     """The picture in what a file called `where` holds; see `read_picture`."""
-    from PIL import Image, ImageOps, UnidentifiedImageError
+    from PIL import Image, UnidentifiedImageError
 
     formats: tuple[str, ...] = FORMATS
     if content[4:8] == b"ftyp":
@@ -59,11 +62,12 @@ def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
                         f"{wide:,} × {high:,} pixels are too many", where, "Save it with at most 10,000 a side."
                     )
                 if min(wide, high) < LEAST_SIDE_PX:
-                    raise IronTrailError(f"{wide} × {high} pixels are too few to see a line", where)
+                    raise IronTrailError(
+                        f"{wide} × {high} pixels are too few to see a line", where, "Take a larger one."
+                    )
                 picture.draft("RGB", (WORKING_SIDE_PX, WORKING_SIDE_PX))
                 picture.load()
-                upright = ImageOps.exif_transpose(picture)
-                plain = _plain(upright)
+                plain = _upright(_small_enough(picture), picture)
     except IronTrailError:
         raise
     except UnidentifiedImageError as error:
@@ -77,13 +81,43 @@ def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
     return np.asarray(plain, np.uint8)
 
 
-def _plain(picture: "Image.Image") -> "Image.Image":
-    """A picture in eight-bit sRGB, what is see-through on white."""
+def _small_enough(picture: "Image.Image") -> "Image.Image":
+    """A picture as plain colours; a large one made smaller a strip at a time, as all of it would fill the memory."""
+    from PIL import Image
+
+    deep = picture.mode.startswith("I;16") or picture.mode in ("I", "F")
+    top = float(np.max(picture.getextrema())) if deep else 255.0
+    wide, high = picture.size
+    times = max(wide, high) // WORKING_SIDE_PX
+    if times < 2 or wide * high < AT_ONCE_PX:
+        return _plain(picture, top)
+    small = Image.new("RGB", (-(-wide // times), -(-high // times)))
+    rows = STRIP_ROWS * times
+    for first in range(0, high, rows):
+        strip = picture.crop((0, first, wide, min(first + rows, high)))
+        small.paste(_plain(strip, top).reduce(times), (0, first // times))
+    return small
+
+
+def _upright(picture: "Image.Image", taken: "Image.Image") -> "Image.Image":
+    """A picture turned as the camera says that it was held."""
+    from PIL import Image
+
+    turns = Image.Transpose
+    turn = {
+        2: turns.FLIP_LEFT_RIGHT, 3: turns.ROTATE_180, 4: turns.FLIP_TOP_BOTTOM, 5: turns.TRANSPOSE,
+        6: turns.ROTATE_270, 7: turns.TRANSVERSE, 8: turns.ROTATE_90,
+    }.get(taken.getexif().get(ORIENTATION, 1))  # fmt: skip
+    return picture if turn is None else picture.transpose(turn)
+
+
+def _plain(picture: "Image.Image", highest: float) -> "Image.Image":
+    """A picture in eight-bit sRGB, what is see-through on white; `highest` is the greatest value of a deeper one."""
     from PIL import Image
 
     if picture.mode.startswith("I;16") or picture.mode in ("I", "F"):
         values = np.asarray(picture, np.float64)
-        top = 65535.0 if values.max() > 255.0 else 255.0
+        top = 65535.0 if highest > 255.0 else 255.0
         grey = Image.fromarray(np.clip(values / top * 255.0, 0, 255).astype(np.uint8))
         return grey.convert("RGB")
     if "A" in picture.mode or "transparency" in picture.info:

@@ -246,10 +246,20 @@ class FilesSheet(Panel):
             button = LineButton(mat, words, f"{words}, {line.width_mm:g} mm wide", self._theme)
             button.clicked.connect(lambda _checked=False, mat=mat: self._follow(mat))
             self._choices.addWidget(button, len(self.choice_buttons) // 3, len(self.choice_buttons) % 3)
+            button.setChecked(mat == self.session.setup.mat)
             self.choice_buttons.append(button)
 
     def _follow(self, mat: Mat) -> None:
         self.session.choose_mat(mat)
+        self.show_project()
+
+    def _show_choices(self) -> None:
+        """Which line is followed; once the mat is another one, there is nothing to choose any more."""
+        now = self.session.setup.mat
+        if not any(button.mat == now for button in self.choice_buttons):
+            self._choose_from(())
+        for button in self.choice_buttons:
+            button.setChecked(button.mat == now)
 
     def _begin(self, name: str, pixels: NDArray[np.uint8]) -> None:
         rows, columns = pixels.shape[:2]
@@ -367,6 +377,7 @@ class FilesSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
+        self._show_choices()
         work = self.work
         for part in (
             self.wide, self.high, self.known, self.scale_button, self.likeness, self.pick, self.any_colour, self.lay,
@@ -385,5 +396,5 @@ class FilesSheet(Panel):
                 except IronTrailError as error:
                     self.says.setText(str(error))
             self.picture_hand.set_places(work.corners, work.ends, work.size_mm, shown)
-        else:
+        elif self.opener.idle:
             self.says.setText("A photo may be taken at an angle. A drawing is taken over to scale.")
