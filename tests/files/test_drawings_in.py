@@ -9,6 +9,7 @@ import ezdxf
 import numpy as np
 
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import make_route, stroke_route
@@ -248,6 +249,8 @@ class SvgTest(unittest.TestCase):
         )  # fmt: skip
         back = from_bytes(to_text(mat).encode(), mat.name, "x.svg").mat
         self.assertEqual(back, mat)
+        areas = (LightArea(400.0, 300.0, 150.0, 90.0, 0.4, 25.0), LightArea(-50.0, 900.0, 80.0, 80.0, 2.5))
+        self.assertEqual(from_bytes(to_text(mat, areas).encode(), mat.name, "x.svg").areas, areas)
         # Moved in another program, a line is where it was moved to.
         text = to_text(Mat("moved", Stroke(100.0, 100.0, 0.0, (Straight(300.0),)), 2000.0, 1000.0)).replace(
             "M 100 900 L 400 900", "M 100 800 L 500 800"

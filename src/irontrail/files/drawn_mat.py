@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.dashes import with_dashes
 from irontrail.core.mat.frames import chords_mm, is_frame
@@ -32,6 +33,7 @@ from irontrail.core.quantity import quantities
 from irontrail.files.filled_tape import centre_lines
 from irontrail.files.mat_extra import (
     OF_STROKE,
+    area_of,
     stroke_of_text,
     with_extra,
     with_mat_extra,
@@ -63,7 +65,7 @@ class DrawnMat:
 
     `off_mm` is how far a line as laid is from the drawn one at most; `choices` are the mats with each line that could
     be the route as the one to follow, the first being `mat`, where the drawing does not say which; `pictures` those
-    that were in the drawing.
+    that were in the drawing, `areas` the shadows and glare.
     """
 
     mat: Mat
@@ -71,6 +73,7 @@ class DrawnMat:
     off_mm: float = 0.0
     choices: tuple[Mat, ...] = ()
     pictures: tuple[bytes, ...] = ()
+    areas: tuple[LightArea, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,6 +124,7 @@ class _Making:
         self.left_out = list(sheet.left_out)
         self.zones: dict[str, Zone] = {}
         self.spots: list[Spot] = []
+        self.areas: list[LightArea] = []
         self.patches: list[Patch] = []
         self.ground = "#ffffff"
 
@@ -128,7 +132,7 @@ class _Making:
         wide, high = self._size()
         drawn: list[_Drawn] = []
         for order, shape in enumerate(self.sheet.shapes):
-            if self._is_off(shape):
+            if self._is_off(shape) and "factor" not in shape.told:
                 self.left_out.append(f"a shape{_called(shape)} off the page")
             elif not self._marks(shape):
                 if shape.stroke is not None and shape.width_mm >= HAIR_MM:
@@ -188,6 +192,8 @@ class _Making:
                 self.spots.append(with_spot_extra(Spot(box[0], box[1], box[4], 0.5 * box[2]), shape.told))
             else:
                 self.left_out.append(f"a spot beyond {MAX_SPOTS}")
+        elif shape.name.startswith("light-") and "factor" in shape.told:
+            self.areas += area_of(shape.box, shape.told)
         else:
             return False
         return True
@@ -262,7 +268,7 @@ class _Making:
             goal = int(told["goal"]) if told.get("goal", "").isdecimal() else 0
             made = replace(with_mat_extra(mat, told), goal=min(goal, len(lines) - 1))
             off = max(line.off_mm for line in lines)
-            return DrawnMat(made, tuple(dict.fromkeys(self.left_out)), off, (), self.sheet.pictures)
+            return DrawnMat(made, tuple(dict.fromkeys(self.left_out)), off, (), self.sheet.pictures, tuple(self.areas))
         goal, sure = self._route(lines, wide, high)
         for first in [goal, *(i for i in self._ranked(lines, wide, high) if i != goal)][: MAX_OTHER_LINES + 1]:
             mat = self._mat(lines, first, wide, high)

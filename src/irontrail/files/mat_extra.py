@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.biarcs import evenly_along, farthest
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.surface import SURFACES
@@ -97,3 +98,15 @@ def with_patch_extra(patch: Patch, told: dict[str, str]) -> Patch:
 def with_spot_extra(spot: Spot, told: dict[str, str]) -> Spot:
     """A spot with how far turned the robot may stand."""
     return with_extra(spot, told, OF_SPOT)
+
+
+def area_of(box: tuple[float, float, float, float], told: dict[str, str]) -> list[LightArea]:
+    """The shadow or glare in a box (left, low, right, high); none where what is told of it is none."""
+    left, low, right, high = box
+    try:
+        factor, soft = float(told["factor"]), float(told.get("soft_mm", "40"))
+        middle = round(0.5 * (left + right), 6), round(0.5 * (low + high), 6)
+        half = round(0.5 * (right - left), 6), round(0.5 * (high - low), 6)
+        return [LightArea(*middle, *half, factor, soft)]
+    except (ValueError, IronTrailError):
+        return []

@@ -6,6 +6,7 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.route import Joint, plain_joints
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Stroke, Zone
 from irontrail.files import atomic
@@ -13,8 +14,8 @@ from irontrail.files.mat_extra import OF_PATCH, OF_SPOT, OF_STROKE, extra_of, ex
 from irontrail.files.svg.names import SPACE
 
 
-def to_text(mat: Mat) -> str:
-    """A mat as the text of an SVG file, true to scale, y downward as SVG has it."""
+def to_text(mat: Mat, areas: tuple[LightArea, ...] = ()) -> str:
+    """A mat as the text of an SVG file, true to scale, y downward as SVG has it; with shadows and glare on it."""
     wide, high = mat.width_mm, mat.height_mm
     parts = [
         f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:trail="{SPACE}" width="{wide:.9g}mm" height="{high:.9g}mm" '
@@ -39,12 +40,18 @@ def to_text(mat: Mat) -> str:
         side = 2.0 * spot.within_mm
         told = _told(extra_of(spot, OF_SPOT))
         parts.append(_turned(f"spot-{i}", spot, side, side, spot.heading_deg, high, told))
+    for i, area in enumerate(areas, 1):
+        parts.append(
+            f'<ellipse id="light-{i}" cx="{area.x_mm:.9g}" cy="{high - area.y_mm:.9g}" rx="{area.half_width_mm:.9g}" '
+            f'ry="{area.half_height_mm:.9g}" fill="none" stroke="none"'
+            f"{_told({'factor': repr(area.factor), 'soft_mm': repr(area.soft_mm)})}/>"
+        )
     return "\n".join([*parts, "</svg>", ""])
 
 
-def write(path: Path, mat: Mat) -> None:
+def write(path: Path, mat: Mat, areas: tuple[LightArea, ...] = ()) -> None:
     """Write a mat as SVG; IronTrailError if it cannot be written."""
-    atomic.write_text(path, to_text(mat))
+    atomic.write_text(path, to_text(mat, areas))
 
 
 def _told(told: dict[str, str]) -> str:

@@ -212,7 +212,10 @@ class FilesSheet(Panel):
             self._lay_drawing(found)
 
     def _lay_drawing(self, drawn: DrawnMat) -> None:
-        self.session.choose_mat(drawn.mat)
+        setup = replace(self.session.setup, mat=drawn.mat)
+        if drawn.areas:
+            setup = replace(setup, light=replace(setup.light, areas=drawn.areas))
+        self.session.edit(f"mat {drawn.mat.name}", setup)
         count = len(drawn.mat.lines)
         said = f"{drawn.mat.name}: {count} line{'s' if count > 1 else ''}, {len(drawn.mat.line.pieces)} pieces"
         said += f", within {max(drawn.off_mm, 0.1):.1f} mm of the drawing."

@@ -107,7 +107,7 @@ class SendOut(Panel):
         """Save the mat as a drawing."""
         mat = self.session.setup.mat
         try:
-            svg_out.write(path, mat)
+            svg_out.write(path, mat, self.session.setup.light.areas)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
