@@ -80,7 +80,9 @@ def uninstall() -> int:
         try:
             path.unlink(missing_ok=True)
         except OSError as error:
-            raise IronTrailError(f"cannot be taken away ({error.strerror or error})", str(path)) from error
+            raise IronTrailError(
+                f"cannot be taken away ({error.strerror or error})", str(path), "Take it away by hand."
+            ) from error
     _tell(home)
     print("Iron Trail is no longer among your applications. Your projects and mats are where they were.")
     return 0
@@ -97,7 +99,9 @@ def _write(path: Path, text: str) -> None:
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise IronTrailError(f"cannot be made ({error.strerror or error})", str(path.parent)) from error
+        raise IronTrailError(
+            f"cannot be made ({error.strerror or error})", str(path.parent), "Allow writing there, then try again."
+        ) from error
     atomic.write_text(path, text)
 
 

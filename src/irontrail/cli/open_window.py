@@ -29,7 +29,7 @@ def act(options: argparse.Namespace) -> int:
     path = None if argument is None or argument in DEMOS else Path(argument)
     drawn = path if path is not None and path.suffix.lower() in MAT_SUFFIXES else None
     if drawn is not None and not drawn.is_file():
-        raise IronTrailError("no such file", argument)
+        raise IronTrailError("no such file", argument, "Check the name, or open one from the window: ./start")
     named = load(argument) if argument is not None and drawn is None else None
     if path is not None and hand_over(path):
         print(f"{argument} is open in the window that was there.")

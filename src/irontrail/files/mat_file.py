@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 SUFFIX = ".mat.json"
 WHAT = "a mat"
+ALLOW = "Allow writing there, then try again."
 # A file's name may have so many bytes; its ending and a number are added to that of a mat.
 MOST_NAME_BYTES = 200
 MAX_BYTES = 4 * 1024 * 1024
@@ -95,7 +96,7 @@ def put_on_shelf(mat: Mat) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise IronTrailError(f"cannot be made ({error.strerror})", str(folder)) from error
+        raise IronTrailError(f"cannot be made ({error.strerror})", str(folder), ALLOW) from error
     path = _place_of(folder, mat.name)
     write(path, mat)
     return path
@@ -124,4 +125,4 @@ def take_off_shelf(path: Path) -> None:
     try:
         path.unlink(missing_ok=True)
     except OSError as error:
-        raise IronTrailError(f"cannot be removed ({error.strerror})", str(path)) from error
+        raise IronTrailError(f"cannot be removed ({error.strerror})", str(path), ALLOW) from error

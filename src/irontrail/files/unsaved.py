@@ -62,7 +62,9 @@ class Place:
             lock = os.open(_lock_of(self.file), os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
-            raise IronTrailError(f"cannot be made ({error.strerror or error})", str(self.file)) from error
+            raise IronTrailError(
+                f"cannot be made ({error.strerror or error})", str(self.file), "Save your work to a file of your own."
+            ) from error
         return lock
 
     def clear(self) -> None:

@@ -214,7 +214,7 @@ class Light(Part):
     def __post_init__(self) -> None:
         super().__post_init__()
         if len(self.areas) > MAX_AREAS:
-            raise OutOfRangeError(f"{len(self.areas)} areas are more than {MAX_AREAS}", "Light.areas")
+            raise OutOfRangeError(f"{len(self.areas)} areas are more than {MAX_AREAS}", "Light.areas", "Take some out.")
 
 
 def spot_sigma_mm(sensor: Sensor, height_mm: float) -> float:

@@ -111,11 +111,11 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
     if sum(len(part) for part in drawn if not isinstance(part, Arc)) > MOST_POINTS:
         raise IronTrailError(f"a line of more than {MOST_POINTS:,} points", "", "Simplify it first.")
     if not (0.0 <= start[0] <= 10_000.0 and 0.0 <= start[1] <= 10_000.0):
-        raise IronTrailError("a line that starts beside the mat")
+        raise IronTrailError("a line that starts beside the mat", "", "Move it onto the mat.")
     parts = [part if isinstance(part, Arc) else _without_repeats(np.asarray(part, np.float64)) for part in drawn]
     parts = [part for part in parts if isinstance(part, Arc) or len(part) > 1]
     if not parts:
-        raise IronTrailError("a line without length")
+        raise IronTrailError("a line without length", "", "Draw it longer.")
     length = sum(_length_of(part) for part in parts)
     if not length <= LONGEST_MM:
         raise IronTrailError(f"a line of {length / 1000.0:,.0f} m", "", "A mat's is shorter by far.")
@@ -177,7 +177,7 @@ def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plai
             stop = next((j for j in range(i + 1, len(knots)) if j == len(knots) - 1 or corner[j]), len(knots) - 1)
             i = _laid_on(pen, part[knots], heading, look, at, i, stop)
     if pen is None or not pen.pieces:
-        raise IronTrailError("a line without length")
+        raise IronTrailError("a line without length", "", "Draw it longer.")
     first = parts[0].heading if isinstance(parts[0], Arc) else _first_heading(parts[0], closed, len(parts), plain_mm)
     if closed and abs(_turn(pen.heading, first)) > MEETS_RAD:
         pen.turn_to(first)

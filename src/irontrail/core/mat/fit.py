@@ -108,7 +108,7 @@ def evenly(points: Floats, closed: bool) -> Floats:
     steps = steps[steps > 1e-9]
     along = np.concatenate(([0.0], np.cumsum(steps)))
     if points.shape[0] < 2 or along[-1] < 4.0 * STEP_MM:
-        raise IronTrailError("there are too few points for a line", "line")
+        raise IronTrailError("there are too few points for a line", "line", "Draw it longer.")
     count = min(MOST_POINTS, max(8, round(along[-1] / STEP_MM)))
     even = np.linspace(0.0, along[-1], count + 1)
     return np.column_stack([np.interp(even, along, points[:, k]) for k in (0, 1)])
