@@ -438,7 +438,7 @@ class StopsTest(NewcomerTest):
         wanted = {
             "new": "Ctrl+N", "open": "Ctrl+O", "print": "Ctrl+P", "full screen": "F11",
             "sheet before": "Ctrl+PgUp", "save": "Ctrl+S", "save as": "Ctrl+Shift+S", "quit": "Ctrl+Q",
-            "undo": "Ctrl+Z", "redo": "Ctrl+Shift+Z",
+            "undo": "Ctrl+Z", "redo": "Ctrl+Shift+Z", "copy": "Ctrl+C", "paste": "Ctrl+V",
             "swap": "E", "turn": "R", "law": "L", "fit": "F", "zoom in": "Ctrl++",
             "zoom out": "Ctrl+-", "follow": "G", "close up": "W", "shade": "C", "mark": "M", "axis": "T",
             "strip all": "Shift+F", "sheet": "Ctrl+PgDown", "play": "Space", "forward": ".", "back": ",",

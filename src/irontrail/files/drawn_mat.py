@@ -2,8 +2,6 @@
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from functools import reduce
-from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,6 +29,7 @@ from irontrail.core.mat.tape import (
 from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
 from irontrail.files.filled_tape import centre_lines
+from irontrail.files.joined_ways import Marked, joined
 from irontrail.files.mat_extra import (
     OF_STROKE,
     area_of,
@@ -46,10 +45,8 @@ Floats = NDArray[np.float64]
 
 # A drawing's figures are no finer than this; what converting units adds is left off.
 DECIMALS = 2
-# Ends this near meet; a way goes on behind a gap if its next part lies straight ahead of the last within this.
-MEETS_MM, GAP_MM = 0.5, 200.0
-# Ways that turn back where they meet are two lines; of so many nobody looks which meet.
-MOST_TURN_DEG, MOST_JOINED = 120.0, 400
+# A way goes on behind a gap if its next part lies straight ahead of the last within this.
+GAP_MM = 200.0
 # A stroke of less is no tape; one may be so wide.
 HAIR_MM, NARROWEST_MM, WIDEST_MM = 0.5, 4.0, 80.0
 # A line laid farther from the drawn one than this is asked about.
@@ -82,9 +79,6 @@ class _Line:
     stroke: Stroke
     off_mm: float
     told: dict[str, str]
-
-
-_Drawn = tuple[Shape, tuple[Way, ...], int]
 
 
 class NoLineError(IronTrailError):
@@ -130,7 +124,7 @@ class _Making:
 
     def made(self, where: str) -> DrawnMat:
         wide, high = self._size()
-        drawn: list[_Drawn] = []
+        drawn: list[Marked] = []
         for order, shape in enumerate(self.sheet.shapes):
             if self._is_off(shape) and "factor" not in shape.told:
                 self.left_out.append(f"a shape{_called(shape)} off the page")
@@ -143,13 +137,13 @@ class _Making:
                         drawn.append((tape, tape.ways, order))
                 elif shape.stroke is not None:
                     self.left_out.append(f"a hairline{_called(shape)}")
-        drawn = self._longest(_joined(drawn))
+        drawn = self._longest(joined(drawn))
         lines = _in_their_order(_bordered([line for each in drawn for line in self._laid(*each[:2])]))
         if not lines:
             raise NoLineError(where, self.sheet.pictures, self.left_out)
         return self._with_route(lines, wide, high)
 
-    def _longest(self, drawn: list[_Drawn]) -> list[_Drawn]:
+    def _longest(self, drawn: list[Marked]) -> list[Marked]:
         """What can be laid in good time: a mat has no more lines than this."""
         ways = [(way.length_mm, i, k) for i, (_, ways, _) in enumerate(drawn) for k, way in enumerate(ways)]
         ours = any("pieces" in shape.told for shape, _, _ in drawn)
@@ -334,71 +328,6 @@ def _closed(stroke: Stroke) -> Stroke:
     except IronTrailError:
         return sealed(closed)
     return closed
-
-
-def _joined(drawn: list[_Drawn]) -> list[_Drawn]:
-    """What is drawn end to end, alike in width and colour, as one way; where three ends meet, the straightest two."""
-    open_ways = [
-        (shape, way, order) for shape, ways, order in drawn for way in ways if not way.closed and not shape.dashes
-    ]
-    ours = any("pieces" in shape.told for shape, _, _ in drawn)
-    if len(open_ways) < 2 or len(open_ways) > MOST_JOINED or ours:
-        return drawn
-    links = sorted(_links(open_ways))
-    taken: dict[tuple[int, int], tuple[int, int]] = {}
-    for _, one, other in links:
-        if one not in taken and other not in taken:
-            taken[one], taken[other] = other, one
-    if not taken:
-        return drawn
-    used: set[int] = set()
-    chains: list[_Drawn] = []
-    for i in range(len(open_ways)):
-        if i in used:
-            continue
-        chain, closed = _chain(i, taken)
-        used |= {k for k, _ in chain}
-        ways = [open_ways[k][1].turned_round() if turned else open_ways[k][1] for k, turned in chain]
-        whole = reduce(Way.followed_by, ways)
-        shapes = [open_ways[k][0] for k, _ in chain]
-        named = next((shape for shape in shapes if shape.name in ("line", "line-1")), shapes[0])
-        chains.append((named, (replace(whole, closed=closed),), min(open_ways[k][2] for k, _ in chain)))
-    rest = ((shape, tuple(way for way in ways if way.closed or shape.dashes), order) for shape, ways, order in drawn)
-    return sorted([*chains, *(each for each in rest if each[1])], key=lambda each: each[2])
-
-
-def _links(ways: list[tuple[Shape, Way, int]]) -> Iterator[tuple[float, tuple[int, int], tuple[int, int]]]:
-    """Which ends could be joined, and by how much a way would turn there; an end is a way's number, and 0 or 1."""
-    ends = []
-    for i, (shape, way, _) in enumerate(ways):
-        points = way.points
-        near = min(3, len(points) - 1)
-        for side, at, beside in ((0, points[0], points[near]), (1, points[-1], points[-1 - near])):
-            out = np.arctan2(at[1] - beside[1], at[0] - beside[0])
-            ends.append(((i, side), at, float(out), shape))
-    for (one, a, out, first), (other, b, back, second) in combinations(ends, 2):
-        alike = first.stroke == second.stroke and abs(first.width_mm - second.width_mm) < 0.1
-        if alike and np.hypot(*(a - b)) <= MEETS_MM and (one[0] != other[0]):
-            turn = abs((back - out + 2.0 * np.pi) % (2.0 * np.pi) - np.pi)
-            if turn <= np.radians(MOST_TURN_DEG):
-                yield float(turn), one, other
-
-
-def _chain(start: int, taken: dict[tuple[int, int], tuple[int, int]]) -> tuple[list[tuple[int, bool]], bool]:
-    """The ways joined to one, each with whether it is turned round, and whether the last meets the first."""
-    first, turned = start, False
-    seen = {start}
-    while (before := taken.get((first, 1 if turned else 0))) is not None:
-        if before[0] in seen:
-            break
-        first, turned = before[0], before[1] == 0
-        seen.add(first)
-    chain = [(first, turned)]
-    while (after := taken.get((chain[-1][0], 0 if chain[-1][1] else 1))) is not None:
-        if after[0] == first:
-            return chain, True
-        chain.append((after[0], after[1] == 1))
-    return chain, False
 
 
 def _ahead(before: Stroke, after: Stroke) -> float | None:

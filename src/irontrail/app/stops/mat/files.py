@@ -8,19 +8,18 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton
+from PySide6.QtWidgets import QFileDialog, QPushButton
 
-from irontrail.app.panel import Panel, clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.mat.send_out import SendOut
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.line_button import LineButton
+from irontrail.app.widgets.line_choices import LineChoices
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
 from irontrail.app.worker import NewestWins
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
-from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.trace import Traced, trace
 from irontrail.core.quantity import Quantity, quantities
@@ -44,8 +43,8 @@ LIKENESS = Quantity(
 # How far in from the picture's corners those of the mat are first put, as a share of its size.
 INSET = 0.04
 OPEN_FILTER = f"Pictures and drawings ({mat_in.PATTERNS})"
-# Of so many lines the one to be followed may be chosen here; the others are on the sheet "Things".
-MOST_CHOICES, MOST_LEFT_OUT = 6, 4
+# So much of what is not taken over is told.
+MOST_LEFT_OUT = 4
 
 
 @dataclass(frozen=True, eq=False)
@@ -114,12 +113,9 @@ class FilesSheet(Panel):
         self.open_button.clicked.connect(self.ask_open)
         self.stop_button = self.add_small("Stop", "Leave the file that is being opened", beside=self.open_button)
         self.stop_button.clicked.connect(self._stop_opening)
-        self.choices_heading = self.add_heading("Which line is to be followed?")
-        self._choices = QGridLayout()
-        self._choices.setSpacing(6)
-        self.column.addLayout(self._choices)
-        self.choice_buttons: list[LineButton] = []
-        self.choices_heading.setVisible(False)
+        self.choices = LineChoices(self._theme)
+        self.choices.chosen.connect(self._follow)
+        self.column.addWidget(self.choices)
         self.stop_button.setVisible(False)
         self.says = self.add_words("A photo may be taken at an angle. A drawing is taken over to scale.", "quiet")
         mat = quantities(Mat)
@@ -171,7 +167,7 @@ class FilesSheet(Panel):
     def open(self, path: Path) -> None:
         """Open a picture to be worked on, or a drawing to be laid; what cannot be read is told."""
         self.put_away()
-        self._choose_from(())
+        self.choices.offer(())
         self.opener.request(path)
         self.says.setText(f"Opening {path.name} …")
         self.stop_button.setVisible(True)
@@ -229,7 +225,7 @@ class FilesSheet(Panel):
             self.session.offered.emit(said, acts)
         else:
             self.session.notice(said)
-        self._choose_from(drawn.choices)
+        self.choices.offer(drawn.choices)
 
     def _trace_inside(self, drawn: DrawnMat) -> None:
         try:
@@ -237,32 +233,9 @@ class FilesSheet(Panel):
         except IronTrailError as error:
             self.session.notice(str(error))
 
-    def _choose_from(self, choices: tuple[Mat, ...]) -> None:
-        """Offer each line that could be the one to follow, where the drawing does not say which."""
-        clear(self._choices)
-        self.choice_buttons = []
-        self.choices_heading.setVisible(bool(choices))
-        for mat in choices[:MOST_CHOICES]:
-            line = mat.line
-            kind = "circuit" if line.closed else "line"
-            words = f"{kind}, {make_route(mat).length_mm / 1000.0:.1f} m"
-            button = LineButton(mat, words, f"{words}, {line.width_mm:g} mm wide", self._theme)
-            button.clicked.connect(lambda _checked=False, mat=mat: self._follow(mat))
-            self._choices.addWidget(button, len(self.choice_buttons) // 3, len(self.choice_buttons) % 3)
-            button.setChecked(mat == self.session.setup.mat)
-            self.choice_buttons.append(button)
-
     def _follow(self, mat: Mat) -> None:
         self.session.choose_mat(mat)
         self.show_project()
-
-    def _show_choices(self) -> None:
-        """Which line is followed; once the mat is another one, there is nothing to choose any more."""
-        now = self.session.setup.mat
-        if not any(button.mat == now for button in self.choice_buttons):
-            self._choose_from(())
-        for button in self.choice_buttons:
-            button.setChecked(button.mat == now)
 
     def _begin(self, name: str, pixels: NDArray[np.uint8]) -> None:
         rows, columns = pixels.shape[:2]
@@ -301,7 +274,7 @@ class FilesSheet(Panel):
             self.put_away()
             self.session.lent.lay_under(_underlay(work))
             self.session.choose_mat(mat)
-            self._choose_from(mats if len(mats) > 1 else ())
+            self.choices.offer(mats if len(mats) > 1 else ())
             self.session.notice(f"{mat.name} is on the table, over its picture: correct its tape on the sheet “Tape”.")
 
     def _look_for(self, settled: bool, **values: object) -> None:
@@ -380,7 +353,7 @@ class FilesSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        self._show_choices()
+        self.choices.show_mat(self.session.setup.mat)
         work = self.work
         for part in (
             self.wide, self.high, self.known, self.scale_button, self.likeness, self.pick, self.any_colour, self.lay,
