@@ -54,6 +54,8 @@ ASKED_MM = 1.0
 LEAST_LINE_MM = 20.0
 # So many lines are laid, the longest; and so much is told of what was passed over.
 MOST_LAID, MOST_TOLD = MAX_OTHER_LINES + 1, 5
+# Of more filled shapes nobody looks whether they are tape.
+MOST_TRIED = 40
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,6 +123,7 @@ class _Making:
         self.areas: list[LightArea] = []
         self.patches: list[Patch] = []
         self.ground = "#ffffff"
+        self.tried_as_tape = 0
 
     def made(self, where: str) -> DrawnMat:
         wide, high = self._size()
@@ -199,7 +202,9 @@ class _Making:
         if box is not None and box[2] >= 0.98 * wide and box[3] >= 0.98 * high and abs(box[4]) < 0.01:
             self.ground = fill
             return None
-        tape = centre_lines(shape)
+        self.tried_as_tape += 1
+        self.check()
+        tape = centre_lines(shape) if self.tried_as_tape <= MOST_TRIED else None
         if tape is not None:
             return tape
         if box is None or abs(box[4]) > 0.01:

@@ -15,7 +15,7 @@ Marked = tuple[Shape, tuple[Way, ...], int]
 # Ends this near meet.
 MEETS_MM = 0.5
 # Ways that turn back where they meet are two lines; of so many nobody looks which meet.
-MOST_TURN_DEG, MOST_JOINED = 120.0, 400
+MOST_TURN_DEG, MOST_JOINED = 120.0, 200
 
 
 def joined(drawn: list[Marked]) -> list[Marked]:
