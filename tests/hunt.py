@@ -1,7 +1,8 @@
 """Random events on the real window, to see whether anything falls over: `python -m tests.hunt SEED EVENTS`.
 
-Clicks, drags, keys, wheels, resizes, demos, undo, stops and sheets, long work begun and called off. It tells of every
-exception, every Qt warning, and every event after which the window stood still for half a second. Not run in ./check.
+Clicks, drags, keys, wheels, resizes, demos, files, undo, stops and sheets, long work begun and called off. It tells of
+every exception, every Qt warning, and every event after which the window stood still for half a second. Not run in
+./check.
 """
 
 import os
@@ -27,6 +28,7 @@ from irontrail.app.sheets import SheetedPanel
 from irontrail.app.window import Window
 from irontrail.app.working import WorkingPanel
 from irontrail.core.demos import DEMOS, demo_project
+from tests.mutated import KINDS, Mutating
 
 HOME = tempfile.mkdtemp()
 FROZEN_S = 0.5
@@ -178,6 +180,19 @@ class Hunt:
         self.last = f"demo {name}"
         self.window.actions_of.named[f"demo {name}"].trigger()
 
+    def take_in(self) -> None:
+        """Open a drawing or a picture, whole or harmed, or paste a picture of what is in sight."""
+        if self.chance.random() < 0.2:
+            self.last = "copy and paste"
+            self.window.copy_picture()
+            self.window.paste_picture()
+            return
+        kind, suffix = self.chance.choice((("drawing", "svg"), ("picture", "png"), ("project", "irontrail")))
+        path = Path(HOME) / f"given.{suffix}"
+        path.write_bytes(KINDS[kind][0](Mutating(self.chance.randrange(10_000))))
+        self.last = f"open a {kind}"
+        self.window.take_in(path)
+
     def resize(self) -> None:
         wide, high = self.chance.randint(948, 1800), self.chance.randint(500, 1100)
         self.last = f"resize {wide} x {high}"
@@ -210,7 +225,8 @@ class Hunt:
     def run(self, events: int) -> None:
         acts = (
             [self.click] * 30 + [self.drag] * 16 + [self.key] * 34 + [self.hover] * 8 + [self.wheel] * 5
-            + [self.action] * 6 + [self.stop] * 5 + [self.undo] * 4 + [self.demo] + [self.resize] + [self.work] * 2
+            + [self.action] * 6 + [self.stop] * 5 + [self.undo] * 4 + [self.demo] + [self.take_in] + [self.resize]
+            + [self.work] * 2
         )  # fmt: skip
         begun = time.monotonic()
         for i in range(events):
