@@ -191,6 +191,8 @@ class Hunt:
         path = Path(HOME) / f"given.{suffix}"
         path.write_bytes(KINDS[kind][0](Mutating(self.chance.randrange(10_000))))
         self.last = f"open a {kind}"
+        # Making it is none of the window's time.
+        self.since = time.perf_counter()
         self.window.take_in(path)
 
     def resize(self) -> None:
