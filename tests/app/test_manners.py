@@ -49,6 +49,7 @@ class MannersTest(WindowTest):
         self.assertTrue(self.drop(window, photo))
         self.assertEqual((window.session.looking.stop, window.panel("Mat").current), ("Mat", "Files"))
         sheet = window.panel("Mat").sheet("Files")
+        self.wait_for(lambda: sheet.opener.idle)
         self.assertEqual(sheet.work.name, "photo")
         self.wait_for(lambda: sheet.tracer.idle)
         self.assertFalse(self.drop(window, self.folder / "notes.txt"))

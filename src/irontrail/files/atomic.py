@@ -32,10 +32,11 @@ def write_bytes(path: Path, content: bytes) -> None:
     """
     temporary: Path | None = None
     try:
-        target = path.resolve()
-        if target.exists() and not target.is_file() and not target.is_dir():
+        # What a terminal's or a pipe's name leads to is none itself.
+        if path.exists() and not path.is_file() and not path.is_dir():
             _pour(path, content)
             return
+        target = path.resolve()
         if target.is_file():
             _refuse_read_only(target, path)
         temporary = _written_beside(target, content)

@@ -92,9 +92,9 @@ def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails, with_nearest: bo
     elif kind in ("missing", "missing_argument"):
         text = "missing"
     elif kind == "greater_than_equal":
-        text = f"{found} is below {context['ge']:g}"
+        text = f"{_short(str(detail['input']))} is below {context['ge']:g}"
     elif kind == "less_than_equal":
-        text = f"{found} is above {context['le']:g}"
+        text = f"{_short(str(detail['input']))} is above {context['le']:g}"
     elif kind == "literal_error":
         text = f"must be {context['expected']}, not {found}"
     elif kind == "predicate_failed":
