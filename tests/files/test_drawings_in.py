@@ -197,6 +197,22 @@ class SvgTest(unittest.TestCase):
         ):
             self.assertIn(words, said)
 
+    def test_zones_patches_and_outlines(self) -> None:
+        made = drawn(
+            f'<rect width="2000" height="1000" fill="#ddeeff" stroke="#000" stroke-width="2"/>'
+            f'<circle cx="1000" cy="500" r="200" {TAPE}/><path d="M100 900 H1900" {TAPE}/>'
+            '<rect id="start" x="1170" y="450" width="60" height="100" fill="none" stroke="#888"/>'
+            '<rect id="finish" x="50" y="50" width="5" height="5" fill="none" stroke="#888"/>'
+            '<rect x="300" y="300" width="100" height="80" fill="#00aa00" stroke="#000" stroke-width="2"/>'
+            '<rect x="-150" y="300" width="200" height="80" fill="#00aa00"/>'
+        )
+        self.assertEqual((made.mat.colour, made.mat.line.closed, made.choices), ("#ddeeff", True, ()))
+        self.assertEqual([(patch.x_mm, patch.y_mm) for patch in made.mat.patches], [(350.0, 660.0)])
+        self.assertIsNone(made.mat.finish)
+        said = "; ".join(made.left_out)
+        self.assertIn("the zone “finish”: 5 is outside 10 to 2000", said)
+        self.assertIn("a patch: -50 is outside", said)
+
     def test_too_much_is_refused_before_it_is_done(self) -> None:
         uses = '<g id="a0"><path d="M0 0H9"/></g>' + "".join(
             f'<g id="a{i}">{f"""<use xlink:href="#a{i - 1}"/>""" * 10}</g>' for i in range(1, 9)

@@ -1,6 +1,7 @@
 """A drawing as a mat: which of its shapes are lines, grounds, patches, zones and spots, and which line is the route."""
 
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -132,10 +133,12 @@ class _Making:
             if self._is_off(shape) and "factor" not in shape.told:
                 self.left_out.append(f"a shape{_called(shape)} off the page")
             elif not self._marks(shape):
-                if shape.stroke is not None and shape.width_mm >= HAIR_MM:
+                # The outline of what is filled is no line, unless it is as wide as tape.
+                is_line = shape.width_mm >= (HAIR_MM if shape.fill is None else NARROWEST_MM)
+                if shape.stroke is not None and is_line:
                     drawn.append((shape, shape.ways, order))
                 elif shape.fill is not None:
-                    tape = self._filled(shape, bool(drawn), wide, high)
+                    tape = self._filled(replace(shape, stroke=None), bool(drawn), wide, high)
                     if tape is not None:
                         drawn.append((tape, tape.ways, order))
                 elif shape.stroke is not None:
@@ -183,12 +186,13 @@ class _Making:
         """Whether a shape is a zone or a spot, told by its name."""
         box = _box(shape)
         if shape.name in ("start", "finish") and box is not None:
-            self.zones[shape.name] = Zone(*box)
+            with self._or_left_out(f"the zone{_called(shape)}"):
+                self.zones[shape.name] = Zone(*box)
         elif shape.name.startswith("spot-") and box is not None:
-            if len(self.spots) < MAX_SPOTS:
+            with self._or_left_out(f"the spot{_called(shape)}"):
+                if len(self.spots) == MAX_SPOTS:
+                    raise IronTrailError(f"there are {MAX_SPOTS} already")
                 self.spots.append(with_spot_extra(Spot(box[0], box[1], box[4], 0.5 * box[2]), shape.told))
-            else:
-                self.left_out.append(f"a spot beyond {MAX_SPOTS}")
         elif shape.name.startswith("light-") and "factor" in shape.told:
             self.areas += area_of(shape.box, shape.told)
         else:
@@ -212,9 +216,18 @@ class _Making:
         elif len(self.patches) >= MAX_PATCHES:
             self.left_out.append(f"patches beyond {MAX_PATCHES}")
         else:
-            patch = Patch(box[0], box[1], box[2], box[3], fill, over_line=over_line)
-            self.patches.append(with_patch_extra(patch, shape.told))
+            with self._or_left_out(f"a patch{_called(shape)}"):
+                patch = Patch(box[0], box[1], box[2], box[3], fill, over_line=over_line)
+                self.patches.append(with_patch_extra(patch, shape.told))
         return None
+
+    @contextmanager
+    def _or_left_out(self, what: str) -> Iterator[None]:
+        """Leave out what cannot be, and say why."""
+        try:
+            yield
+        except IronTrailError as error:
+            self.left_out.append(f"{what}: {error.what}")
 
     # --- lines
 
@@ -238,8 +251,8 @@ class _Making:
             before = strokes[-1][0] if strokes else None
             ahead = _ahead(before, stroke) if before is not None else None
             if before is not None and ahead is not None:
-                joined = replace(before, pieces=(*before.pieces, Gap(ahead), *stroke.pieces))
-                strokes[-1] = joined, max(off, strokes[-1][1])
+                longer = replace(before, pieces=(*before.pieces, Gap(ahead), *stroke.pieces))
+                strokes[-1] = longer, max(off, strokes[-1][1])
             else:
                 strokes.append((stroke, off))
         width = float(np.clip(shape.width_mm, NARROWEST_MM, WIDEST_MM))
@@ -297,7 +310,11 @@ class _Making:
         zone = self.zones.get("start")
         for i in self._ranked(lines, wide, high):
             stroke = lines[i].stroke
-            if zone is not None and not stroke.closed:
+            if zone is not None and stroke.closed:
+                way = stroke_route(stroke, self.name)
+                if any(_inside(zone, float(x), float(y)) for x, y in zip(way.x_mm, way.y_mm, strict=True)):
+                    return i, True
+            elif zone is not None:
                 x, y, _ = piece_joints(stroke)[-1]
                 if _inside(zone, stroke.x_mm, stroke.y_mm):
                     return i, True
