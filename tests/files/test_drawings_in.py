@@ -10,8 +10,9 @@ import numpy as np
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.biarcs import deviation, laid_along
+from irontrail.core.mat.biarcs import laid_along
 from irontrail.core.mat.demos import DEMO_MATS
+from irontrail.core.mat.drawn_way import deviation
 from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle
 from irontrail.files import dxf

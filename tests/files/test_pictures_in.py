@@ -10,7 +10,7 @@ import pillow_heif
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
-from irontrail.core.mat.biarcs import evenly_along, farthest
+from irontrail.core.mat.drawn_way import evenly_along, farthest
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import stroke_route

@@ -5,9 +5,10 @@ from PySide6.QtGui import QGuiApplication, QImage, QPainter
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from irontrail.app.widgets.described import Described
-from irontrail.app.widgets.edge_plot import EdgePlot
 
 FINER = 2.0
+# Plots that others draw say so by this property.
+PLOT = "plot"
 # What is smaller is a sign, not a plot.
 LEAST_WIDE, LEAST_HIGH = 150, 70
 
@@ -32,7 +33,7 @@ def is_plot(widget: QWidget) -> bool:
     """Whether a widget is a picture of something, large enough to be worth a copy."""
     drawn = isinstance(widget, Described) and not isinstance(widget, QAbstractButton)
     large = widget.width() >= LEAST_WIDE and widget.height() >= LEAST_HIGH
-    return bool((drawn or isinstance(widget, EdgePlot)) and large and widget.isVisible())
+    return bool((drawn or widget.property(PLOT)) and large and widget.isVisible())
 
 
 def plots_in(panel: QWidget) -> dict[str, QWidget]:

@@ -9,17 +9,13 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.biarcs import deviation, laid_along
 from irontrail.core.mat.dashes import with_dashes
-from irontrail.core.mat.frames import chords_mm, is_frame
+from irontrail.core.mat.frames import is_frame
 from irontrail.core.mat.route import piece_joints, stroke_route
-from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
     MAX_PATCHES,
     MAX_SPOTS,
-    Bend,
-    Corner,
     Gap,
     Mat,
     Patch,
@@ -29,6 +25,7 @@ from irontrail.core.mat.tape import (
 )
 from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
+from irontrail.files.drawn_lines import Line, ahead_of, bordered, chords_of, in_their_order, tape_of, turned_round
 from irontrail.files.filled_tape import centre_lines
 from irontrail.files.joined_ways import Marked, joined
 from irontrail.files.mat_extra import (
@@ -40,14 +37,10 @@ from irontrail.files.mat_extra import (
     with_patch_extra,
     with_spot_extra,
 )
-from irontrail.files.shapes import Shape, Sheet, Way
+from irontrail.files.shapes import DECIMALS, Shape, Sheet, Way, upright_box
 
 Floats = NDArray[np.float64]
 
-# A drawing's figures are no finer than this; what converting units adds is left off.
-DECIMALS = 2
-# A way goes on behind a gap if its next part lies straight ahead of the last within this.
-GAP_MM = 200.0
 # A stroke of less is no tape; one may be so wide.
 HAIR_MM, NARROWEST_MM, WIDEST_MM = 0.5, 4.0, 80.0
 # A line laid farther from the drawn one than this is asked about.
@@ -74,14 +67,6 @@ class DrawnMat:
     choices: tuple[Mat, ...] = ()
     pictures: tuple[bytes, ...] = ()
     areas: tuple[LightArea, ...] = ()
-
-
-@dataclass(frozen=True, eq=False)
-class _Line:
-    name: str
-    stroke: Stroke
-    off_mm: float
-    told: dict[str, str]
 
 
 class NoLineError(IronTrailError):
@@ -144,7 +129,7 @@ class _Making:
                 elif shape.stroke is not None:
                     self.left_out.append(f"a hairline{_called(shape)}")
         drawn = self._longest(joined(drawn))
-        lines = _in_their_order(_bordered([line for each in drawn for line in self._laid(*each[:2])]))
+        lines = in_their_order(bordered([line for each in drawn for line in self._laid(*each[:2])]))
         if not lines:
             raise NoLineError(where, self.sheet.pictures, self.left_out)
         return self._with_route(lines, wide, high)
@@ -184,7 +169,7 @@ class _Making:
 
     def _marks(self, shape: Shape) -> bool:
         """Whether a shape is a zone or a spot, told by its name."""
-        box = _box(shape)
+        box = upright_box(shape)
         if shape.name in ("start", "finish") and box is not None:
             with self._or_left_out(f"the zone{_called(shape)}"):
                 self.zones[shape.name] = Zone(*box)
@@ -201,7 +186,7 @@ class _Making:
 
     def _filled(self, shape: Shape, over_line: bool, wide: float, high: float) -> Shape | None:
         """What a filled shape is: the ground, a patch, or tape of some width, which is given back."""
-        box = _box(shape)
+        box = upright_box(shape)
         fill = shape.fill or "#000000"
         if box is not None and box[2] >= 0.98 * wide and box[3] >= 0.98 * high and abs(box[4]) < 0.01:
             self.ground = fill
@@ -231,7 +216,7 @@ class _Making:
 
     # --- lines
 
-    def _laid(self, shape: Shape, ways: tuple[Way, ...]) -> Iterator[_Line]:
+    def _laid(self, shape: Shape, ways: tuple[Way, ...]) -> Iterator[Line]:
         """The lines of a shape; ways that follow one another straight ahead are one line with a gap."""
         strokes: list[tuple[Stroke, float]] = []
         if "pieces" in shape.told:
@@ -244,12 +229,12 @@ class _Making:
                 continue
             self.check()
             try:
-                stroke, off = _tape(way)
+                stroke, off = tape_of(way)
             except IronTrailError as error:
                 self.left_out.append(f"a line{_called(shape)}: {error.what}")
                 continue
             before = strokes[-1][0] if strokes else None
-            ahead = _ahead(before, stroke) if before is not None else None
+            ahead = ahead_of(before, stroke) if before is not None else None
             if before is not None and ahead is not None:
                 longer = replace(before, pieces=(*before.pieces, Gap(ahead), *stroke.pieces))
                 strokes[-1] = longer, max(off, strokes[-1][1])
@@ -270,9 +255,9 @@ class _Making:
             except IronTrailError as error:
                 self.left_out.append(f"a line{_called(shape)}: {error.what}")
                 continue
-            yield _Line(shape.name, made, off, shape.told)
+            yield Line(shape.name, made, off, shape.told)
 
-    def _with_route(self, lines: list[_Line], wide: float, high: float) -> DrawnMat:
+    def _with_route(self, lines: list[Line], wide: float, high: float) -> DrawnMat:
         told, mats = dict(self.sheet.extra), []
         if all("line" in line.told for line in lines) and len(lines) <= MAX_OTHER_LINES + 1:
             # One of ours: the lines are in their order, and the goal is told.
@@ -293,7 +278,7 @@ class _Making:
         choices = tuple(mats) if len(mats) > 1 else ()
         return DrawnMat(mats[0], tuple(dict.fromkeys(self.left_out)), off, choices, self.sheet.pictures)
 
-    def _mat(self, lines: list[_Line], first: int, wide: float, high: float) -> Mat:
+    def _mat(self, lines: list[Line], first: int, wide: float, high: float) -> Mat:
         others = [line.stroke for i, line in enumerate(lines) if i != first]
         return Mat(
             self.name, lines[first].stroke, wide, high, self.ground, patches=tuple(self.patches),
@@ -301,7 +286,7 @@ class _Making:
             finish=self.zones.get("finish"), spots=tuple(self.spots),
         )  # fmt: skip
 
-    def _route(self, lines: list[_Line], wide: float, high: float) -> tuple[int, bool]:
+    def _route(self, lines: list[Line], wide: float, high: float) -> tuple[int, bool]:
         """Which line is to be followed, and whether the drawing says so."""
         named = next((i for i, line in enumerate(lines) if line.name in ("line", "line-1")), None)
         named = next((i for i, line in enumerate(lines) if line.name == "line"), named)
@@ -319,77 +304,20 @@ class _Making:
                 if _inside(zone, stroke.x_mm, stroke.y_mm):
                     return i, True
                 if _inside(zone, x, y):
-                    lines[i] = replace(lines[i], stroke=_turned_round(stroke))
+                    lines[i] = replace(lines[i], stroke=turned_round(stroke))
                     return i, True
         ranked = self._ranked(lines, wide, high)
         return ranked[0], len(ranked) == 1
 
-    def _ranked(self, lines: list[_Line], wide: float, high: float) -> list[int]:
+    def _ranked(self, lines: list[Line], wide: float, high: float) -> list[int]:
         """The lines that could be the route, the longest first; a frame only if there is nothing else."""
         frames = [is_frame(line.stroke, wide, high) for line in lines]
         could = [i for i in range(len(lines)) if not frames[i]] or list(range(len(lines)))
-        return sorted(could, key=lambda i: -_length(lines[i].stroke))
+        return sorted(could, key=lambda i: -chords_of(lines[i].stroke))
 
 
 def _called(shape: Shape) -> str:
     return f" “{plain_name(shape.name)[:40]}”" if shape.name else ""
-
-
-def _tape(way: Way) -> tuple[Stroke, float]:
-    """A way as tape, and how far that is from it."""
-    stroke = laid_along(way.parts, way.start, way.closed)
-    if way.closed:
-        stroke = _closed(stroke)
-    return stroke, deviation(replace(stroke, closed=False), way.points)
-
-
-def _closed(stroke: Stroke) -> Stroke:
-    closed = replace(stroke, closed=True)
-    try:
-        stroke_route(closed, "")
-    except IronTrailError:
-        return sealed(closed)
-    return closed
-
-
-def _ahead(before: Stroke, after: Stroke) -> float | None:
-    """How far straight ahead of one line's end another begins; None if it does not."""
-    if before.closed or after.closed:
-        return None
-    x, y, heading = piece_joints(before)[-1]
-    dx, dy = after.x_mm - x, after.y_mm - y
-    along, aside = dx * np.cos(heading) + dy * np.sin(heading), dy * np.cos(heading) - dx * np.sin(heading)
-    turn = np.degrees(heading) - after.heading_deg
-    same_way = abs((turn + 180.0) % 360.0 - 180.0) < 1.0
-    return float(along) if 1.0 <= along <= GAP_MM and abs(aside) < 0.5 and same_way else None
-
-
-def _bordered(lines: list[_Line]) -> list[_Line]:
-    """The lines, where one lies on a wider one along the same way that is its border."""
-    found: list[_Line] = []
-    for line in lines:
-        under = found[-1].stroke if found else None
-        stroke = line.stroke
-        wider = round(0.5 * (under.width_mm - stroke.width_mm), DECIMALS) if under is not None else 0.0
-        same = under is not None and under.pieces == stroke.pieces and under.closed == stroke.closed
-        same = same and under is not None and np.hypot(under.x_mm - stroke.x_mm, under.y_mm - stroke.y_mm) < 0.01
-        if under is not None and same and 0.5 <= wider <= 60.0:
-            dressed = replace(stroke, border_mm=wider, border_colour=under.colour)
-            found[-1] = replace(line, stroke=dressed)
-        else:
-            found.append(line)
-    return found
-
-
-def _in_their_order(lines: list[_Line]) -> list[_Line]:
-    """The lines in the order that is told of all of them; else as they are drawn."""
-    if not all(line.told.get("line", "").isdecimal() for line in lines):
-        return lines
-    return sorted(lines, key=lambda line: int(line.told["line"]))
-
-
-def _length(stroke: Stroke) -> float:
-    return chords_mm(replace(stroke, closed=False))
 
 
 def _inside(zone: Zone, x: float, y: float) -> bool:
@@ -397,35 +325,3 @@ def _inside(zone: Zone, x: float, y: float) -> bool:
     dx, dy = x - zone.x_mm, y - zone.y_mm
     along, up = dx * np.cos(turned) + dy * np.sin(turned), dy * np.cos(turned) - dx * np.sin(turned)
     return bool(abs(along) <= 0.5 * zone.width_mm and abs(up) <= 0.5 * zone.height_mm)
-
-
-def _turned_round(stroke: Stroke) -> Stroke:
-    """An open stroke from its other end."""
-    x, y, heading = piece_joints(stroke)[-1]
-    pieces = tuple(
-        replace(piece, angle_deg=-piece.angle_deg) if isinstance(piece, Bend | Corner) else piece
-        for piece in reversed(stroke.pieces)
-    )
-    back = (float(np.degrees(heading)) + 360.0) % 360.0 - 180.0
-    return replace(stroke, x_mm=float(x), y_mm=float(y), heading_deg=back, pieces=pieces)
-
-
-def _box(shape: Shape) -> tuple[float, float, float, float, float] | None:
-    """Middle, width, height (mm) and angle (degrees, left) of a shape that is a rectangle; None for another."""
-    if len(shape.ways) != 1 or len(shape.ways[0].parts) != 1 or not isinstance(shape.ways[0].parts[0], np.ndarray):
-        return None
-    points = shape.ways[0].parts[0]
-    points = points[np.concatenate(([True], np.hypot(*np.diff(points, axis=0).T) > 1e-6))]
-    if len(points) == 5 and np.allclose(points[0], points[-1], atol=1e-6):
-        points = points[:4]
-    if len(points) != 4:
-        return None
-    # From the lower left corner on: SVG draws it from the upper left, downward in y.
-    across, up = points[1] - points[0], points[2] - points[1]
-    wide, tall = float(np.hypot(*across)), float(np.hypot(*up))
-    square = abs(float(across @ up)) < 1e-6 * max(wide * tall, 1e-9)
-    if not square or min(wide, tall) < 1.0 or not np.allclose(points[0] + up, points[3], atol=1e-3):
-        return None
-    middle, angle = points.mean(axis=0), float(np.degrees(np.arctan2(across[1], across[0])))
-    x, y, wide, tall = (round(float(value), DECIMALS) for value in (*middle, wide, tall))
-    return x, y, wide, tall, round(angle, 6)

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
-from irontrail.core.mat.biarcs import Arc, Drawn
+from irontrail.core.mat.drawn_way import Arc, Drawn
 from irontrail.files.drawn_mat import DrawnMat, mat_of
 from irontrail.files.reading import read_bytes
 from irontrail.files.shapes import Shape, Sheet, Way

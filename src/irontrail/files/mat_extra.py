@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.biarcs import evenly_along, farthest
+from irontrail.core.mat.drawn_way import evenly_along, farthest
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.surface import SURFACES
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Piece, Spot, Straight, Stroke, Wiggle

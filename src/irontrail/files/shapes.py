@@ -6,9 +6,12 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.mat.biarcs import Arc, Drawn, drawn_way
+from irontrail.core.mat.drawn_way import Arc, Drawn, drawn_way
 
 Floats = NDArray[np.float64]
+
+# A drawing's figures are no finer than this; what converting units adds is left off.
+DECIMALS = 2
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,3 +89,24 @@ class Sheet:
     pictures: tuple[bytes, ...] = ()
     left_out: tuple[str, ...] = ()
     extra: tuple[tuple[str, str], ...] = ()
+
+
+def upright_box(shape: Shape) -> tuple[float, float, float, float, float] | None:
+    """Middle, width, height (mm) and angle (degrees, left) of a shape that is a rectangle; None for another."""
+    if len(shape.ways) != 1 or len(shape.ways[0].parts) != 1 or not isinstance(shape.ways[0].parts[0], np.ndarray):
+        return None
+    points = shape.ways[0].parts[0]
+    points = points[np.concatenate(([True], np.hypot(*np.diff(points, axis=0).T) > 1e-6))]
+    if len(points) == 5 and np.allclose(points[0], points[-1], atol=1e-6):
+        points = points[:4]
+    if len(points) != 4:
+        return None
+    # From the lower left corner on: SVG draws it from the upper left, downward in y.
+    across, up = points[1] - points[0], points[2] - points[1]
+    wide, tall = float(np.hypot(*across)), float(np.hypot(*up))
+    square = abs(float(across @ up)) < 1e-6 * max(wide * tall, 1e-9)
+    if not square or min(wide, tall) < 1.0 or not np.allclose(points[0] + up, points[3], atol=1e-3):
+        return None
+    middle, angle = points.mean(axis=0), float(np.degrees(np.arctan2(across[1], across[0])))
+    x, y, wide, tall = (round(float(value), DECIMALS) for value in (*middle, wide, tall))
+    return x, y, wide, tall, round(angle, 6)

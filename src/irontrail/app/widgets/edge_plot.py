@@ -56,6 +56,7 @@ class EdgePlot(pg.PlotWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__(enableMenu=False)
         self.theme = theme
+        self.setProperty("plot", True)
         self.setFixedHeight(236)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Edge profile: reading over distance from the edge")

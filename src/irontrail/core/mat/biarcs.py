@@ -12,7 +12,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.drawn_way import (
+    LOOK_MM,
+    Arc,
+    Drawn,
+    deviation,
+    drawn_way,
+    from_chord,
+    length_of,
+    turn_between,
+)  # fmt: skip
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
@@ -23,14 +32,12 @@ WITHIN_MM, PLAIN_MM, STILL_WITHIN_MM = 0.3, (0.05, 0.3), 0.45
 ALONE_MM, ALONE_SHARE = 0.08, 0.5
 # A turn that a bend would cut by so much, or more tightly than a bend can be, is a corner.
 CUT_MM, LEAST_RADIUS_MM, MOST_RADIUS_MM, CORNER_DEG = 0.3, 10.0, 5_000.0, 1.5
-# Between its points the way is looked at so often.
-LOOK_MM = 2.0
 MOST_CORNER_DEG, MOST_ARC_RAD = 170.0, np.pi
 # A tight turn of less is one of a rough hand; a chord so long, and so many times its neighbour, is a straight.
 TIGHT_DEG, LONG_MM, LONG_TIMES = 12.0, 15.0, 3.0
 # A way back on itself is laid with such a step aside.
 ASIDE_MM = 1.0
-MOST_POINTS, LOOKED_AT = 100_000, (50, 20_000)
+MOST_POINTS = 100_000
 # A way in so few pieces is not rough; ends that head so nearly alike meet.
 FEW_PIECES, MEETS_RAD = 40, 5e-4
 LONGEST_MM = 200_000.0
@@ -47,7 +54,7 @@ class _Pen:
 
     def turn_to(self, heading: float) -> None:
         """Head another way by a corner."""
-        turn = _turn(self.heading, heading)
+        turn = turn_between(self.heading, heading)
         if abs(turn) < 1e-9:
             return
         if abs(np.degrees(turn)) > MOST_CORNER_DEG:
@@ -80,18 +87,6 @@ class _Pen:
         self.heading = after
 
 
-@dataclass(frozen=True)
-class Arc:
-    """A round part of a drawn way: its radius in mm, and how far it turns left and starts to head, in rad."""
-
-    radius_mm: float
-    turn: float
-    heading: float
-
-
-Drawn = Floats | Arc
-
-
 def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool) -> Stroke:
     """The tape along a drawn way, in as few pieces as the ways tried come to.
 
@@ -116,7 +111,7 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
     parts = [part for part in parts if isinstance(part, Arc) or len(part) > 1]
     if not parts:
         raise IronTrailError("a line without length", "", "Draw it longer.")
-    length = sum(_length_of(part) for part in parts)
+    length = sum(length_of(part) for part in parts)
     if not length <= LONGEST_MM:
         raise IronTrailError(f"a line of {length / 1000.0:,.0f} m", "", "A mat's is shorter by far.")
     # What is rough in small is smooth in large: the coarser look is taken if it lies as near in fewer pieces.
@@ -128,35 +123,12 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
     return best
 
 
-def _length_of(part: Drawn) -> float:
-    if isinstance(part, Arc):
-        return part.radius_mm * abs(part.turn)
-    return float(np.hypot(*np.diff(part, axis=0).T).sum())
-
-
-def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
-    """Points along a drawn way, arcs included."""
-    points = [np.array([start])]
-    for part in parts:
-        if isinstance(part, Arc):
-            from_x, from_y = points[-1][-1]
-            count = min(int(part.radius_mm * abs(part.turn) / LOOK_MM), LOOKED_AT[1])
-            turns = np.linspace(0.0, part.turn, max(count, 8))
-            side = np.sign(part.turn)
-            x = from_x + side * part.radius_mm * (np.sin(part.heading + turns) - np.sin(part.heading))
-            y = from_y - side * part.radius_mm * (np.cos(part.heading + turns) - np.cos(part.heading))
-            points.append(np.column_stack((x, y)))
-        else:
-            points.append(part)
-    return np.concatenate(points)
-
-
 def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plain_mm: float) -> Stroke:
     pen: _Pen | None = None
     for number, part in enumerate(parts):
         if isinstance(part, Arc):
             pen = pen or _Pen(*start, part.heading, [])
-            if abs(_turn(pen.heading, part.heading)) > MEETS_RAD:
+            if abs(turn_between(pen.heading, part.heading)) > MEETS_RAD:
                 pen.turn_to(part.heading)
             pen.arc(part.radius_mm, part.turn)
             continue
@@ -179,7 +151,7 @@ def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plai
     if pen is None or not pen.pieces:
         raise IronTrailError("a line without length", "", "Draw it longer.")
     first = parts[0].heading if isinstance(parts[0], Arc) else _first_heading(parts[0], closed, len(parts), plain_mm)
-    if closed and abs(_turn(pen.heading, first)) > MEETS_RAD:
+    if closed and abs(turn_between(pen.heading, first)) > MEETS_RAD:
         pen.turn_to(first)
     degrees = (float(np.degrees(first)) + 180.0) % 360.0 - 180.0
     return Stroke(float(start[0]), float(start[1]), degrees, _joined(pen.pieces))
@@ -191,48 +163,10 @@ def _first_heading(part: Floats, closed: bool, count: int, plain_mm: float) -> f
 
 
 def _is_smooth(before: float, after: float) -> bool:
-    return bool(abs(_turn(before, after)) <= np.radians(CORNER_DEG))
-
-
-def deviation(stroke: Stroke, way: Floats) -> float:
-    """How far a stroke and a drawn way are from each other at most, in mm, each seen from the other."""
-    drawn = evenly_along(way)
-    laid = np.column_stack(stroke_points(stroke, np.linspace(0.0, 1.0, len(drawn))))
-    return max(farthest(drawn, laid), farthest(laid, drawn))
-
-
-def evenly_along(way: Floats) -> Floats:
-    """Points about a millimetre apart along a way, shape (n, 2)."""
-    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(way, axis=0).T))))
-    even = np.linspace(0.0, along[-1], int(np.clip(along[-1], *LOOKED_AT)))
-    return np.column_stack([np.interp(even, along, way[:, k]) for k in (0, 1)])
-
-
-def farthest(of: Floats, from_way: Floats) -> float:
-    """How far the farthest of some points is from a way through others, which lie close together."""
-    from scipy.spatial import cKDTree
-
-    _, near = cKDTree(from_way).query(of)
-    away = np.full(len(of), np.inf)
-    for first in (near - 1, near):
-        a = from_way[np.clip(first, 0, len(from_way) - 2)]
-        b = from_way[np.clip(first, 0, len(from_way) - 2) + 1]
-        away = np.minimum(away, _from_chord(of, a, b))
-    return float(away.max())
-
-
-def _from_chord(of: Floats, a: Floats, b: Floats) -> Floats:
-    way = b - a
-    share = ((of - a) * way).sum(axis=-1) / np.maximum((way**2).sum(axis=-1), 1e-12)
-    off = of - a - np.clip(share, 0.0, 1.0)[..., None] * way
-    return np.asarray(np.hypot(off[..., 0], off[..., 1]))
+    return bool(abs(turn_between(before, after)) <= np.radians(CORNER_DEG))
 
 
 # --- the way as it is drawn
-
-
-def _turn(before: float, after: float) -> float:
-    return float((after - before + np.pi) % (2.0 * np.pi) - np.pi)
 
 
 def _without_repeats(way: Floats) -> Floats:
@@ -249,7 +183,7 @@ def _plain(way: Floats, within_mm: float) -> NDArray[np.intp]:
         if last - first < 2:
             continue
         inside = way[first + 1 : last]
-        away = _from_chord(inside, way[first], way[last])
+        away = from_chord(inside, way[first], way[last])
         worst = int(np.argmax(away))
         if away[worst] > within_mm:
             middle = first + 1 + worst
@@ -270,7 +204,7 @@ def _headings(knots: Floats, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     heading[0], heading[-1] = way[0], way[-1]
     inner = [(i - 1, i, i) for i in range(1, n - 1)] + ([(n - 2, 0, 0), (n - 2, 0, n - 1)] if closed and n > 2 else [])
     for before, after, i in inner:
-        turn = _turn(way[before], way[after])
+        turn = turn_between(way[before], way[after])
         a, b = length[before], length[after]
         # How far each chord's ends may head aside of it, so that it bulges by no more than a cut.
         most = 4.0 * CUT_MM / a, 4.0 * CUT_MM / b
@@ -287,7 +221,7 @@ def _headings(knots: Floats, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
         for side, next_way, near in ((0, i - 1, i - 1), (1, i, i + 1)):
             at_end = (i in (0, n - 1) and not closed) or corner[i]
             if at_end and 0 <= next_way < n - 1 and not corner[near] and near not in (0, n - 1):
-                heading[i, side] = way[next_way] + _turn(heading[near, 1 - side], way[next_way])
+                heading[i, side] = way[next_way] + turn_between(heading[near, 1 - side], way[next_way])
     return heading, corner
 
 
@@ -314,10 +248,10 @@ def _laid_on(pen: _Pen, knots: Floats, heading: Floats, look: Floats, at: NDArra
 
     def straight(j: int) -> bool:
         way = knots[j] - (pen.x, pen.y)
-        turn = _turn(pen.heading, float(np.arctan2(way[1], way[0])))
+        turn = turn_between(pen.heading, float(np.arctan2(way[1], way[0])))
         if np.hypot(*way) < 1.0 or abs(turn) > np.radians(0.05):
             return False
-        away = _from_chord(look[at[i] : at[j] + 1], np.array((pen.x, pen.y)), knots[j])
+        away = from_chord(look[at[i] : at[j] + 1], np.array((pen.x, pen.y)), knots[j])
         return bool(away.max() <= ALONE_MM)
 
     def arc(j: int) -> tuple[tuple[float, float], ...] | None:
@@ -414,7 +348,7 @@ def _near(pen: _Pen, arcs: tuple[tuple[float, float], ...], look: Floats, within
         if radius > MOST_RADIUS_MM:
             far = radius * abs(turn)
             end = np.array((x + far * np.cos(heading), y + far * np.sin(heading)))
-            away = np.minimum(away, _from_chord(look, np.array((x, y)), end))
+            away = np.minimum(away, from_chord(look, np.array((x, y)), end))
             x, y = float(end[0]), float(end[1])
             continue
         side = np.sign(turn)

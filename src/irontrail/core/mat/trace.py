@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
-from irontrail.core.mat.biarcs import deviation, laid_along
+from irontrail.core.mat.biarcs import laid_along
+from irontrail.core.mat.drawn_way import deviation
 from irontrail.core.mat.fit import Fit, fit_stroke
 from irontrail.core.mat.frames import chords_mm, is_frame
 from irontrail.core.mat.middles import middles

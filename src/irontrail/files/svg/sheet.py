@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.biarcs import Arc, Drawn
+from irontrail.core.mat.drawn_way import Arc, Drawn
 from irontrail.files.shapes import Shape, Sheet, Way
 from irontrail.files.svg.names import EXTRA
 from irontrail.files.svg.safe import parsed

@@ -1,0 +1,89 @@
+"""A way as it is drawn: points with straights between them, and arcs; and how far tape and way are from each other."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.tape import Stroke
+
+Floats = NDArray[np.float64]
+
+# Between its points a way is looked at so often, in no less and no more places.
+LOOK_MM = 2.0
+LOOKED_AT = (50, 20_000)
+
+
+@dataclass(frozen=True)
+class Arc:
+    """A round part of a drawn way: its radius in mm, and how far it turns left and starts to head, in rad."""
+
+    radius_mm: float
+    turn: float
+    heading: float
+
+
+Drawn = Floats | Arc
+
+
+def length_of(part: Drawn) -> float:
+    if isinstance(part, Arc):
+        return part.radius_mm * abs(part.turn)
+    return float(np.hypot(*np.diff(part, axis=0).T).sum())
+
+
+def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
+    """Points along a drawn way, arcs included."""
+    points = [np.array([start])]
+    for part in parts:
+        if isinstance(part, Arc):
+            from_x, from_y = points[-1][-1]
+            count = min(int(part.radius_mm * abs(part.turn) / LOOK_MM), LOOKED_AT[1])
+            turns = np.linspace(0.0, part.turn, max(count, 8))
+            side = np.sign(part.turn)
+            x = from_x + side * part.radius_mm * (np.sin(part.heading + turns) - np.sin(part.heading))
+            y = from_y - side * part.radius_mm * (np.cos(part.heading + turns) - np.cos(part.heading))
+            points.append(np.column_stack((x, y)))
+        else:
+            points.append(part)
+    return np.concatenate(points)
+
+
+def deviation(stroke: Stroke, way: Floats) -> float:
+    """How far a stroke and a drawn way are from each other at most, in mm, each seen from the other."""
+    drawn = evenly_along(way)
+    laid = np.column_stack(stroke_points(stroke, np.linspace(0.0, 1.0, len(drawn))))
+    return max(farthest(drawn, laid), farthest(laid, drawn))
+
+
+def evenly_along(way: Floats) -> Floats:
+    """Points about a millimetre apart along a way, shape (n, 2)."""
+    along = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(way, axis=0).T))))
+    even = np.linspace(0.0, along[-1], int(np.clip(along[-1], *LOOKED_AT)))
+    return np.column_stack([np.interp(even, along, way[:, k]) for k in (0, 1)])
+
+
+def farthest(of: Floats, from_way: Floats) -> float:
+    """How far the farthest of some points is from a way through others, which lie close together."""
+    from scipy.spatial import cKDTree
+
+    _, near = cKDTree(from_way).query(of)
+    away = np.full(len(of), np.inf)
+    for first in (near - 1, near):
+        a = from_way[np.clip(first, 0, len(from_way) - 2)]
+        b = from_way[np.clip(first, 0, len(from_way) - 2) + 1]
+        away = np.minimum(away, from_chord(of, a, b))
+    return float(away.max())
+
+
+def from_chord(of: Floats, a: Floats, b: Floats) -> Floats:
+    way = b - a
+    share = ((of - a) * way).sum(axis=-1) / np.maximum((way**2).sum(axis=-1), 1e-12)
+    off = of - a - np.clip(share, 0.0, 1.0)[..., None] * way
+    return np.asarray(np.hypot(off[..., 0], off[..., 1]))
+
+
+def turn_between(before: float, after: float) -> float:
+    return float((after - before + np.pi) % (2.0 * np.pi) - np.pi)
