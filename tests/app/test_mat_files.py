@@ -216,6 +216,11 @@ class PhotoTest(MatTest):
         self.found()
         self.assertEqual((self.sheet.work.name, self.sheet.work.picture.shape), ("pasted", (400, 800, 3)))
         self.assertIn("An open line", self.sheet.says.text())
+        self.window.notice.hide()
+        with mock.patch("irontrail.app.window.QGuiApplication.clipboard") as none:
+            none.return_value.mimeData.return_value = None
+            self.window.actions_of.named["paste"].trigger()
+        self.assertIn("no picture on the clipboard", self.window.notice.words.text())
         QGuiApplication.clipboard().setText("words")
         self.window.actions_of.named["paste"].trigger()
         self.assertIn("no picture on the clipboard", self.window.notice.words.text())

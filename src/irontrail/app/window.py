@@ -260,11 +260,12 @@ class Window(QMainWindow):
 
     def paste_picture(self) -> None:
         """Take in the picture, or the file, that is on the clipboard."""
-        data = QGuiApplication.clipboard().mimeData()
-        path = _dropped(data)
+        # An empty clipboard has no data at all, whatever its type says.
+        data: QMimeData | None = QGuiApplication.clipboard().mimeData()
+        path = _dropped(data) if data is not None else None
         if path is not None:
             self.take_in(path)
-        elif data.hasImage():
+        elif data is not None and data.hasImage():
             self._mat_files().take_image(QGuiApplication.clipboard().image())
         else:
             self.session.notice("There is no picture on the clipboard: copy one, then paste it here.")
