@@ -30,7 +30,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.trace import trace
-from irontrail.core.project import Project
+from irontrail.core.project import Project, Setup
 from irontrail.core.quantity import Part, quantities
 from irontrail.files import picture, project_file
 from irontrail.files.svg import out as svg_out
@@ -245,8 +245,14 @@ def use_project(content: bytes) -> None:
 
 
 def use(project: Project) -> None:
-    """What the window works out of a project at once."""
-    setup = project.setup
+    """What the window works out of a project at once: once it is taken, nothing of that may be refused."""
+    try:
+        _work_out(project.setup)
+    except IronTrailError as error:
+        raise AssertionError(f"it was taken, and then: {error}") from error
+
+
+def _work_out(setup: Setup) -> None:
     derive.figures(setup)
     derive.curve(setup)
     derive.profile(setup)

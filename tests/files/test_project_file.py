@@ -202,6 +202,12 @@ class RefusalTest(unittest.TestCase):
         content["project"]["setup"]["mat"]["line"]["pieces"].pop(5)
         self.assertIn("project.setup.mat.line: the ends of the closed line do not meet", self.refusal(content))
 
+    def test_a_line_that_is_not_followed_is_laid_too(self) -> None:
+        content = json.loads(project_file.to_text(demo_project("ferry")))
+        content["project"]["setup"]["mat"]["goal"] = 1
+        content["project"]["setup"]["mat"]["line"]["closed"] = True
+        self.assertIn("project.setup.mat.line: the ends of the closed line do not meet", self.refusal(content))
+
     def test_bright_as_dark(self) -> None:
         content = self.content()
         content["project"]["setup"]["light"]["calibration"] = {"dark": 60, "bright": 60.5}

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.route import make_route, stroke_route
+from irontrail.core.mat.route import stroke_route
 from irontrail.core.project import Evidence, KeptRun, Project, Setup
 from irontrail.core.quantity import Part
 from irontrail.files import atomic
@@ -144,15 +144,12 @@ def _check_lines(project: Project, where: str) -> None:
         if id(setup.mat) in fine:
             continue
         before = len(problems)
-        try:
-            make_route(setup.mat)
-        except IronTrailError as error:
-            problems.append(f"{path}.mat.line: {error.what}")
-        for j, stroke in enumerate(setup.mat.other_lines):
+        names = ("line", *(f"other_lines.{j}" for j in range(len(setup.mat.other_lines))))
+        for name, stroke in zip(names, setup.mat.lines, strict=True):
             try:
                 stroke_route(stroke, setup.mat.name)
             except IronTrailError as error:
-                problems.append(f"{path}.mat.other_lines.{j}: {error.what}")
+                problems.append(f"{path}.mat.{name}: {error.what}")
         if len(problems) == before:
             fine.add(id(setup.mat))
     if problems:
