@@ -33,8 +33,8 @@ Floats = NDArray[np.float64]
 
 # A round ends when so many generations in a row were no better by this share.
 PATIENCE, BETTER_SHARE = 8, 0.001
-# Rounds go on until the best of two come so near to each other, or there have been so many.
-AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.02, 3, 5
+# Rounds go on until the best of two come so near to each other, or there have been so many; within more they agree.
+NEAR_ENOUGH, AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.01, 0.02, 3, 5
 # The foremost of a round are looked at over so many starts that the search did not see.
 FOREMOST, LOOKS = 10, 80
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
@@ -152,7 +152,7 @@ class _Search:
         spec = self.spec
         for number in range(spec.rounds):
             self._round(number)
-            if number + 1 >= LEAST_ROUNDS and self._agree():
+            if number + 1 >= LEAST_ROUNDS and self._agree(NEAR_ENOUGH):
                 break
         self._polish()
         return self._confirmed()
@@ -197,12 +197,12 @@ class _Search:
         ranked = sorted((self.looked[each.values] for each in foremost), key=self._order)
         self.of_rounds.append(next((each for each in ranked if self._holds(each)), ranked[0]))
 
-    def _agree(self) -> bool:
+    def _agree(self, within: float = AGREE) -> bool:
         """Whether the best of two rounds came near to each other."""
         spec = self.spec
         ranked = sorted(self.of_rounds, key=self._order)[:2]
         one, other = (each.figure(spec.measure) for each in ranked)
-        return all(keeps(spec.limits, each) for each in ranked) and other <= one * (1.0 + AGREE)
+        return all(keeps(spec.limits, each) for each in ranked) and other <= one * (1.0 + within)
 
     def _polish(self) -> None:
         """From the best that holds, one number at a time by ever smaller steps, as long as it gets better and holds."""
