@@ -1,4 +1,4 @@
-"""Files that others might send, made by changing good ones: `python -m tests.mutated project|drawing|picture COUNT`.
+"""Files that others might send, made by changing good ones: `python -m tests.mutated KIND COUNT`; see `KINDS`.
 
 Each is either taken, and then runs, draws and comes back from a save as it is, or refused in a sentence that says what,
 where and what to do; in no more than so much time and memory. `./check` does a few of each.
@@ -15,6 +15,7 @@ import warnings
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from dataclasses import fields, replace
+from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -32,7 +33,7 @@ from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.trace import trace
 from irontrail.core.project import Project, Setup
 from irontrail.core.quantity import Part, quantities
-from irontrail.files import picture, project_file
+from irontrail.files import dxf, picture, project_file
 from irontrail.files.svg import out as svg_out
 from irontrail.files.svg import read as svg_read
 
@@ -73,6 +74,27 @@ DRAWN_WORDS = (
     ">",
     "'",
 )
+
+
+@cache
+def _dxf() -> str:
+    """A drawing as a CAD program saves it."""
+    import ezdxf
+
+    document = ezdxf.new("R2010")
+    document.header["$INSUNITS"] = 4
+    space = document.modelspace()
+    space.add_line((0, 0), (500, 0))
+    space.add_arc((500, 100), 100, 270, 0)
+    space.add_lwpolyline([(600, 100, 0, 0, 0.4), (600, 400, 0, 0, 0), (300, 600, 0, 0, 0)])
+    space.add_circle((900, 300), 150)
+    space.add_spline([(0, 300), (200, 400), (400, 200), (500, 500)])
+    space.add_ellipse((800, 700), (200, 0), 0.4)
+    document.blocks.new("part").add_line((0, 0), (0, 300))
+    space.add_blockref("part", (100, 600))
+    text = io.StringIO()
+    document.write(text)
+    return text.getvalue()
 
 
 class Mutating:
@@ -165,6 +187,24 @@ class Mutating:
              f"<symbol id='a'>{part[0]}</symbol><use href='#a'/>", f"<g opacity='{chance.random():.1f}'>{part[0]}</g>")
         )  # fmt: skip
         return text[: part.start()] + new + text[part.end() :]
+
+    def cad(self) -> bytes:
+        """A DXF file: values and group codes changed, lines doubled or dropped, or with flipped bits."""
+        lines, chance = _dxf().split("\n"), self.chance
+        # Most of it is tables and styles; what is drawn stands at the end.
+        drawn = lines.index("ENTITIES")
+        for _ in range(chance.choice((1, 2, 5, 20))):
+            at = chance.randrange(drawn if chance.random() < 0.8 else 0, len(lines))
+            roll = chance.random()
+            if roll < 0.5:
+                lines[at] = chance.choice((str(chance.uniform(-3000, 3000)), "0", "1e9", "nan", "", "LINE", "10", "-1"))
+            elif roll < 0.7:
+                del lines[at : at + chance.choice((1, 2, 20))]
+            else:
+                lines[at:at] = lines[at : at + chance.choice((1, 2, 40))]
+            drawn = min(drawn, len(lines) - 1)
+        content = "\n".join(lines).encode()
+        return self._harmed(content) if chance.random() < 0.2 else content
 
     # --- pictures
 
@@ -269,6 +309,11 @@ def use_drawing(content: bytes) -> None:
     use(Project(replace(demo_project("lighthouse").setup, mat=svg_read.from_bytes(content, "a", "a.svg").mat)))
 
 
+def use_cad(content: bytes) -> None:
+    """The same for what a CAD program gives."""
+    use(Project(replace(demo_project("lighthouse").setup, mat=dxf.from_bytes(content, "a", "a.dxf").mat)))
+
+
 def use_picture(content: bytes) -> None:
     """Open a picture as the window does, and look for a line in it."""
     pixels = picture.from_bytes(content, "a.png")
@@ -278,6 +323,7 @@ def use_picture(content: bytes) -> None:
 KINDS: dict[str, tuple[Callable[[Mutating], bytes], Callable[[bytes], None]]] = {
     "project": (Mutating.project, use_project),
     "drawing": (Mutating.drawing, use_drawing),
+    "cad": (Mutating.cad, use_cad),
     "picture": (Mutating.picture, use_picture),
 }
 

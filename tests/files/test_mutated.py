@@ -25,6 +25,9 @@ class MutatedTest(unittest.TestCase):
     def test_drawings(self) -> None:
         self.check("drawing", 40, 10)
 
+    def test_cad(self) -> None:
+        self.check("cad", 20, 3)
+
     def test_pictures(self) -> None:
         self.check("picture", 8, 1)
 

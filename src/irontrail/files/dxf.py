@@ -1,6 +1,7 @@
 """DXF in: lines, arcs, circles, polylines, ellipses and splines as CAD programs give them, to scale."""
 
 import io
+import logging
 from collections.abc import Callable, Iterator
 from itertools import pairwise
 from pathlib import Path
@@ -11,20 +12,23 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.drawn_way import Arc, Drawn
+from irontrail.core.plain import plain_name
 from irontrail.files.drawn_mat import DrawnMat, mat_of
 from irontrail.files.reading import read_bytes
 from irontrail.files.shapes import Shape, Sheet, Way
 
 Floats = NDArray[np.float64]
 
-MAX_BYTES = 32 * 1024 * 1024
+MAX_BYTES = 8 * 1024 * 1024
 # What a unit of the drawing is in mm, by its number in the file; none is taken as mm.
 MM_PER_UNIT = {0: 1.0, 1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 14: 100.0}
 # Room round what is drawn, where no outline of the mat is; a line without a width is tape as usual.
 MARGIN_MM, USUAL_WIDTH_MM = 100.0, 20.0
 LEAST_SIDE_MM = 200.0
 MOST_ENTITIES, DEEPEST, CURVE_MM = 5_000, 8, 0.02
-BROKEN = (ArithmeticError, AttributeError, LookupError, OSError, RecursionError, TypeError, ValueError)
+BROKEN = (
+    ArithmeticError, AssertionError, AttributeError, LookupError, OSError, RuntimeError, TypeError, ValueError,
+)  # fmt: skip
 DRAWN = ("LINE", "ARC", "CIRCLE", "LWPOLYLINE", "POLYLINE", "SPLINE", "ELLIPSE")
 
 
@@ -42,6 +46,8 @@ def _sheet_of(content: bytes, where: str) -> Sheet:
     from ezdxf import recover
     from ezdxf.lldxf.const import DXFError
 
+    # What it mends on the way is not for the terminal.
+    logging.getLogger("ezdxf").setLevel(logging.ERROR)
     try:
         document, _ = recover.read(io.BytesIO(content))
         scale = MM_PER_UNIT.get(int(document.header.get("$INSUNITS", 0)), 1.0)
@@ -50,7 +56,7 @@ def _sheet_of(content: bytes, where: str) -> Sheet:
     except IronTrailError:
         raise
     except (*BROKEN, DXFError) as error:
-        reason = str(error)[:120] or type(error).__name__
+        reason = plain_name(str(error))[:120] or type(error).__name__
         raise IronTrailError(f"not a drawing that can be read ({reason})", where, "Save it as DXF anew.") from error
     if not shapes:
         raise IronTrailError("nothing is drawn in it", where, "Draw the line as lines, arcs, polylines or splines.")

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from irontrail.core.errors import IronTrailError
+from irontrail.core.plain import plain_name
 
 ANOTHER = "Choose another file."
 
@@ -76,14 +77,14 @@ def json_of(text: str, where: str, what: str) -> Any:
             f"it says '{error.name}' twice in one place", where, "Take one of the two out with a text editor."
         ) from error
     except (ValueError, RecursionError) as error:
-        reason = "it is too deep" if isinstance(error, RecursionError) else error
+        reason = "it is too deep" if isinstance(error, RecursionError) else plain_name(str(error))
         raise IronTrailError(f"not {what} ({reason})", where, "Open a file that Iron Trail has saved.") from error
 
 
 class _TwiceError(Exception):
     def __init__(self, name: str) -> None:
         super().__init__(name)
-        self.name = name if len(name) <= 40 else name[:40] + "…"
+        self.name = plain_name(name if len(name) <= 40 else name[:40] + "…")
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.drawn_way import Arc, Drawn
+from irontrail.core.plain import plain_name
 from irontrail.files.shapes import Shape, Sheet, Way
 from irontrail.files.svg.names import EXTRA
 from irontrail.files.svg.safe import parsed
@@ -50,9 +51,8 @@ def sheet_of(text: bytes, where: str) -> Sheet:
     except IronTrailError:
         raise
     except (ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError) as error:
-        raise IronTrailError(
-            f"not a drawing that can be read ({error or 'a broken path'})", where, "Save it as plain SVG."
-        ) from error
+        reason = plain_name(str(error)) or "a broken path"
+        raise IronTrailError(f"not a drawing that can be read ({reason})", where, "Save it as plain SVG.") from error
 
 
 class _Reading:
