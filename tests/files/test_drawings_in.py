@@ -12,7 +12,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.biarcs import laid_along
 from irontrail.core.mat.demos import DEMO_MATS
-from irontrail.core.mat.drawn_way import deviation
+from irontrail.core.mat.drawn_way import deviation, farthest
 from irontrail.core.mat.route import make_route, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle
 from irontrail.files import dxf
@@ -135,6 +135,15 @@ class SvgTest(unittest.TestCase):
             lengths(drawn(f'<symbol id="s"><path d="M0 20 H700" {TAPE}/></symbol><use xlink:href="#s"/>')), [700.0]
         )
 
+    def test_what_is_used_inherits_from_its_use_and_a_screens_width_is_not_scaled(self) -> None:
+        head = HEAD.replace("viewBox", 'fill="none" stroke="#00ff00" stroke-width="5" viewBox')
+        used = '<defs><path id="a" d="M100 100 H900"/><path id="b" stroke="#0000ff" d="M100 300 H900"/></defs>'
+        made = drawn(f'{used}<use href="#a" stroke="#ff0000" stroke-width="30"/><use href="#b" stroke="red"/>', head)
+        looks = [(line.colour, line.width_mm) for line in made.mat.lines]
+        self.assertEqual(looks, [("#ff0000", 30.0), ("#0000ff", 5.0)])
+        screen = f'<path vector-effect="non-scaling-stroke" transform="scale(10)" d="M10 10 H90" {TAPE}/>'
+        self.assertAlmostEqual(drawn(screen).mat.line.width_mm, 20.0 * 25.4 / 96.0, places=2)
+
     def test_styles_at_the_end_and_of_descendants_hold(self) -> None:
         made = drawn(
             '<g class="a"><path class="b" d="M100 100 H500" stroke="blue"/></g><path d="M100 300 H900" class="c"/>'
@@ -153,6 +162,21 @@ class SvgTest(unittest.TestCase):
         route = make_route(made.mat)
         self.assertLess(np.hypot(route.x_mm[-1] - 600.0, route.y_mm[-1] - 500.0), 0.5)
 
+    def test_dashes_of_any_length_leave_the_way_where_it_is(self) -> None:
+        for shape in ('<ellipse cx="900" cy="500" rx="500" ry="250"', '<path d="M100 100 C 500 900 900 100 1500 600"'):
+            plain = make_route(drawn(f"{shape} {TAPE}/>").mat)
+            for dashes in ("60 20", "13.7 7.3", "50.3 2.1 9 3"):
+                route = make_route(drawn(f'{shape} stroke-dasharray="{dashes}" {TAPE}/>').mat)
+                self.assertGreater(len(route.gaps), 10)
+                way, other = (np.column_stack((each.x_mm, each.y_mm)) for each in (route, plain))
+                self.assertLess(farthest(way, other), 0.5)
+        long = drawn(f'<path d="M100 100 H1900" stroke-dasharray="100 1500" {TAPE}/>').mat.line
+        found = [(piece.kind, round(piece.length_mm, 6)) for piece in long.pieces]
+        on, off = ("straight", 100.0), ("gap", 750.0)
+        self.assertEqual(found, [on, off, off, on, ("gap", 100.0)])
+        fine = drawn(f'<path d="M100 100 H1900" stroke-dasharray="1.2 0.9" {TAPE}/>')
+        self.assertEqual(fine.left_out, ("the dashes of a line, too fine for tape",))
+
     def test_tape_drawn_as_what_it_covers(self) -> None:
         bar = drawn('<rect x="100" y="100" width="800" height="19" fill="#222"/>').mat.line
         self.assertAlmostEqual(bar.width_mm, 19.0, delta=0.5)
@@ -164,6 +188,9 @@ class SvgTest(unittest.TestCase):
         self.assertTrue(ring.closed)
         self.assertAlmostEqual(ring.width_mm, 20.0, delta=0.5)
         self.assertAlmostEqual(stroke_route(ring, "").length_mm, 2.0 * np.pi * 290.0, delta=4.0)
+        # What is told is how far the tape is from the middle of what is filled, not from what was made of it.
+        bent = drawn('<path fill="#222" d="M100 100 H500 V600 H480 V120 H100 Z"/>')
+        self.assertGreater(bent.off_mm, 1.0)
 
     def test_units_are_exact(self) -> None:
         plain = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="{0}">'

@@ -70,6 +70,13 @@ class WritingTest(FolderTest):
         with full, self.assertRaisesRegex(IronTrailError, "No space left"):
             atomic.write_text(self.path, "x" * 500)
         self.assertEqual(self.path.read_text(), "a text that is longer than it was")
+        # A disk that fails when half of it is written.
+        failing = mock.patch(
+            "irontrail.files.atomic.os.fsync", side_effect=[None, OSError(5, "Input/output error"), None]
+        )
+        with failing, self.assertRaisesRegex(IronTrailError, "Input/output error"):
+            atomic.write_text(self.path, "another")
+        self.assertEqual(other.read_text(), "a text that is longer than it was")
         self.assertEqual(self.names(), ["a.irontrail", "b.irontrail"])
 
     def test_owner_permissions_and_attributes_stay(self) -> None:

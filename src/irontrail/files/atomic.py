@@ -103,6 +103,16 @@ def _take_over(target: Path, temporary: Path) -> None:
 
 
 def _write_in_place(target: Path, content: bytes) -> None:
+    before = target.read_bytes()
+    try:
+        _overwrite(target, content)
+    except OSError:
+        # Half of each would be neither.
+        _overwrite(target, before)
+        raise
+
+
+def _overwrite(target: Path, content: bytes) -> None:
     with target.open("r+b") as file:
         if len(content) > target.stat().st_size:
             # Room for all of it, before the first byte is another one.

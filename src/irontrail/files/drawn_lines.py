@@ -30,7 +30,7 @@ def tape_of(way: Way) -> tuple[Stroke, float]:
     stroke = laid_along(way.parts, way.start, way.closed)
     if way.closed:
         stroke = _closed(stroke)
-    return stroke, deviation(replace(stroke, closed=False), way.points)
+    return stroke, way.off_mm + deviation(replace(stroke, closed=False), way.points)
 
 
 def _closed(stroke: Stroke) -> Stroke:

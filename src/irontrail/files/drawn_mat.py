@@ -11,6 +11,7 @@ from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.dashes import with_dashes
 from irontrail.core.mat.frames import is_frame
+from irontrail.core.mat.pieces import length_of
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
@@ -248,7 +249,9 @@ class _Making:
         for stroke, off in strokes:
             made = replace(stroke, width_mm=round(width, DECIMALS), colour=shape.stroke or shape.fill or "#000000")
             if shape.dashes:
-                made = with_dashes(made, shape.dashes, shape.dashes_from_mm)
+                solid, made = made, with_dashes(made, shape.dashes, shape.dashes_from_mm)
+                if made == solid and shape.dashes[0] < sum(map(length_of, solid.pieces)):
+                    self.left_out.append(f"the dashes of a line{_called(shape)}, too fine for tape")
             made = with_extra(made, shape.told, OF_STROKE)
             try:
                 stroke_route(made, self.name)

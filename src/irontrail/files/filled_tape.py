@@ -54,7 +54,7 @@ def centre_lines(shape: Shape) -> Shape | None:
         laid = np.column_stack((x, y))
         if closed:
             laid = np.concatenate((laid, laid[:1]))
-        ways.append(Way((float(laid[0, 0]), float(laid[0, 1])), (laid,), closed))
+        ways.append(Way((float(laid[0, 0]), float(laid[0, 1])), (laid,), closed, fit.worst_mm))
     return replace(shape, fill=None, stroke=shape.fill, width_mm=wide, ways=tuple(ways)) if ways else None
 
 

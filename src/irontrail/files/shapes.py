@@ -16,11 +16,15 @@ DECIMALS = 2
 
 @dataclass(frozen=True, eq=False)
 class Way:
-    """A way that is drawn without lifting the pen; a closed one ends where it starts."""
+    """A way that is drawn without lifting the pen; a closed one ends where it starts.
+
+    `off_mm` is how far it is from what it stands for, where it was worked out from that.
+    """
 
     start: tuple[float, float]
     parts: tuple[Drawn, ...]
     closed: bool = False
+    off_mm: float = 0.0
 
     @cached_property
     def points(self) -> Floats:
@@ -43,11 +47,11 @@ class Way:
             Arc(part.radius_mm, -part.turn, part.heading + part.turn + np.pi) if isinstance(part, Arc) else part[::-1]
             for part in reversed(self.parts)
         )
-        return Way(self.ends[1], parts, self.closed)
+        return Way(self.ends[1], parts, self.closed, self.off_mm)
 
     def followed_by(self, other: "Way") -> "Way":
         """Both as one way; the other starts where this one ends."""
-        return replace(self, parts=(*self.parts, *other.parts))
+        return replace(self, parts=(*self.parts, *other.parts), off_mm=max(self.off_mm, other.off_mm))
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,7 +6,7 @@ grows with the points alone.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +22,7 @@ from irontrail.core.mat.drawn_way import (
     length_of,
     turn_between,
 )  # fmt: skip
+from irontrail.core.mat.pieces import run_together
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
@@ -154,7 +155,7 @@ def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plai
     if closed and abs(turn_between(pen.heading, first)) > MEETS_RAD:
         pen.turn_to(first)
     degrees = (float(np.degrees(first)) + 180.0) % 360.0 - 180.0
-    return Stroke(float(start[0]), float(start[1]), degrees, _joined(pen.pieces))
+    return Stroke(float(start[0]), float(start[1]), degrees, run_together(pen.pieces))
 
 
 def _first_heading(part: Floats, closed: bool, count: int, plain_mm: float) -> float:
@@ -363,22 +364,3 @@ def _near(pen: _Pen, arcs: tuple[tuple[float, float], ...], look: Floats, within
         x, y = middle[0] + side * radius * np.sin(heading), middle[1] - side * radius * np.cos(heading)
     drawn = float(np.hypot(*np.diff(look, axis=0).T).sum())
     return bool(away.max() <= within_mm and length <= 1.05 * drawn + 0.5)
-
-
-def _joined(pieces: list[Piece]) -> tuple[Piece, ...]:
-    """Straights in a row as one, and arcs of one bend."""
-    joined: list[Piece] = []
-    for piece in pieces:
-        last = joined[-1] if joined else None
-        if isinstance(piece, Straight) and isinstance(last, Straight):
-            joined[-1] = replace(last, length_mm=last.length_mm + piece.length_mm)
-        elif isinstance(piece, Bend) and isinstance(last, Bend) and _one(last, piece):
-            joined[-1] = replace(last, angle_deg=last.angle_deg + piece.angle_deg)
-        else:
-            joined.append(piece)
-    return tuple(joined)
-
-
-def _one(first: Bend, second: Bend) -> bool:
-    alike = abs(first.radius_mm - second.radius_mm) < 1e-6 * first.radius_mm
-    return alike and first.angle_deg * second.angle_deg > 0.0 and abs(first.angle_deg + second.angle_deg) <= 360.0

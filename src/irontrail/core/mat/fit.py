@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.mat.pieces import run_together
 from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
@@ -216,7 +217,7 @@ def _simpler(stroke: Stroke, path: Floats, check: Callable[[], None]) -> Stroke:
                 pieces[i] = Corner(float(np.clip(piece.angle_deg, -170.0, 170.0)))
             else:
                 pieces[i : i + 1] = [Straight(length)] if isinstance(piece, Bend) and length > STUMP_MM else []
-            other = refined(replace(stroke, pieces=_joined(pieces)), path, 8) if pieces else stroke
+            other = refined(replace(stroke, pieces=run_together(pieces)), path, 8) if pieces else stroke
             other_rms, _ = _off(other, path)
             if len(pieces) and other_rms <= max(1.15 * rms, rms + 0.1):
                 stroke, rms = other, min(rms, other_rms)
@@ -230,20 +231,6 @@ def _length(piece: Piece) -> float:
     if isinstance(piece, Bend):
         return max(piece.radius_mm * abs(float(np.radians(piece.angle_deg))), 1.0)
     return piece.length_mm if isinstance(piece, Straight) else 0.0
-
-
-def _joined(pieces: list[Piece]) -> tuple[Piece, ...]:
-    """Pieces with straights that follow one another made one, and corners too."""
-    joined: list[Piece] = []
-    for piece in pieces:
-        last = joined[-1] if joined else None
-        if isinstance(piece, Straight) and isinstance(last, Straight):
-            joined[-1] = Straight(last.length_mm + piece.length_mm)
-        elif isinstance(piece, Corner) and isinstance(last, Corner) and abs(piece.angle_deg + last.angle_deg) < 170.0:
-            joined[-1] = Corner(last.angle_deg + piece.angle_deg)
-        else:
-            joined.append(piece)
-    return tuple(joined)
 
 
 def _longer(pieces: list[Piece], by_mm: float) -> list[Piece]:

@@ -1,4 +1,4 @@
-"""What a drawing's styles come to for each of its elements: sheets, attributes and inheritance, as CSS has them."""
+"""What a drawing says of each element's style: sheets, attributes and their weights, as CSS has them."""
 
 from collections.abc import Iterator
 from typing import Any
@@ -10,15 +10,22 @@ Style = dict[str, str]
 
 INHERITED = (
     "fill", "stroke", "stroke-width", "stroke-dasharray", "stroke-dashoffset", "fill-opacity", "stroke-opacity",
-    "visibility", "color", "fill-rule", "font-size",
+    "visibility", "color",
 )  # fmt: skip
-OWN = ("display", "opacity", "clip-path", "mask", "transform")
+OWN = ("display", "opacity", "clip-path", "mask", "transform", "vector-effect", "stop-color")
 # Every rule is tried on every element.
 MOST_TRIES = 4_000_000
 
 
-def styles(root: Element, where: str) -> dict[Element, Style]:
-    """The style of every element of a drawing.
+def inherited(style: Style) -> Style:
+    """What is passed on of a style to what is drawn inside."""
+    return {name: value for name, value in style.items() if name in INHERITED}
+
+
+def specified(root: Element, where: str) -> dict[Element, Style]:
+    """What is said of every element's own style, the weightiest of all that says something.
+
+    What it inherits depends on where it is drawn: an element that is used inherits from its use.
 
     Raises
     ------
@@ -45,8 +52,6 @@ def styles(root: Element, where: str) -> dict[Element, Style]:
     found: dict[Element, Style] = {}
     for each in wrapped.iter_subtree():
         element = each.etree_element
-        parent = each.parent
-        style = {} if parent is None else {n: v for n, v in found[parent.etree_element].items() if n in INHERITED}
         own: Style = {name: element.get(name, "") for name in (*INHERITED, *OWN) if element.get(name) is not None}
         weighty: Style = {}
         if rules:
@@ -54,8 +59,7 @@ def styles(root: Element, where: str) -> dict[Element, Style]:
                 _take(match[3], own, weighty)
         _take(list(_declarations(element.get("style", ""))), own, weighty)
         own |= weighty
-        style |= {name: value for name, value in own.items() if value != "inherit"}
-        found[element] = style
+        found[element] = {name: value for name, value in own.items() if value != "inherit"}
     return found
 
 

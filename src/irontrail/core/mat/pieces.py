@@ -1,0 +1,50 @@
+"""What pieces of tape are together: how long each is, and those in a row that are one."""
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+
+from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight
+
+# Bends whose radii differ by no more than this share are one.
+ALIKE = 1e-6
+LONGEST_GAP_MM, LONGEST_STRAIGHT_MM, MOST_CORNER_DEG, MOST_BEND_DEG = 1000.0, 10_000.0, 170.0, 360.0
+
+
+def length_of(piece: Piece) -> float:
+    """How long a straight, a bend or a gap is, in mm; a corner has no length."""
+    if isinstance(piece, Bend):
+        return piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
+    return piece.length_mm if isinstance(piece, Straight | Gap) else 0.0
+
+
+def run_together(pieces: Iterable[Piece]) -> tuple[Piece, ...]:
+    """The same way with straights in a row as one, and so gaps, corners, and arcs of one bend."""
+    joined: list[Piece] = []
+    for piece in pieces:
+        whole = _one(joined[-1], piece) if joined else None
+        if whole is None:
+            joined.append(piece)
+        else:
+            joined[-1] = whole
+    return tuple(joined)
+
+
+def _one(first: Piece, second: Piece) -> Piece | None:
+    """Two pieces as one; None if they are two, or would be more than a piece can be."""
+    if isinstance(first, Straight) and isinstance(second, Straight):
+        length = first.length_mm + second.length_mm
+        return replace(first, length_mm=length) if length <= LONGEST_STRAIGHT_MM else None
+    if isinstance(first, Gap) and isinstance(second, Gap):
+        length = first.length_mm + second.length_mm
+        return replace(first, length_mm=length) if length <= LONGEST_GAP_MM else None
+    if isinstance(first, Corner) and isinstance(second, Corner):
+        turn = first.angle_deg + second.angle_deg
+        return replace(first, angle_deg=turn) if abs(turn) < MOST_CORNER_DEG else None
+    if isinstance(first, Bend) and isinstance(second, Bend):
+        turn = first.angle_deg + second.angle_deg
+        alike = abs(first.radius_mm - second.radius_mm) <= ALIKE * first.radius_mm
+        one_way = first.angle_deg * second.angle_deg > 0.0 and abs(turn) <= MOST_BEND_DEG
+        return replace(first, angle_deg=turn) if alike and one_way else None
+    return None
