@@ -24,6 +24,7 @@ from irontrail.core.mat.tape import (
     Stroke,
     Zone,
 )
+from irontrail.core.mat.zones import is_inside
 from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
 from irontrail.files.drawn_lines import Line, ahead_of, bordered, chords_of, in_their_order, tape_of, turned_round
@@ -300,13 +301,13 @@ class _Making:
             stroke = lines[i].stroke
             if zone is not None and stroke.closed:
                 way = stroke_route(stroke, self.name)
-                if any(_inside(zone, float(x), float(y)) for x, y in zip(way.x_mm, way.y_mm, strict=True)):
+                if any(is_inside(zone, float(x), float(y)) for x, y in zip(way.x_mm, way.y_mm, strict=True)):
                     return i, True
             elif zone is not None:
                 x, y, _ = piece_joints(stroke)[-1]
-                if _inside(zone, stroke.x_mm, stroke.y_mm):
+                if is_inside(zone, stroke.x_mm, stroke.y_mm):
                     return i, True
-                if _inside(zone, x, y):
+                if is_inside(zone, x, y):
                     lines[i] = replace(lines[i], stroke=turned_round(stroke))
                     return i, True
         ranked = self._ranked(lines, wide, high)
@@ -321,10 +322,3 @@ class _Making:
 
 def _called(shape: Shape) -> str:
     return f" “{plain_name(shape.name)[:40]}”" if shape.name else ""
-
-
-def _inside(zone: Zone, x: float, y: float) -> bool:
-    turned = np.radians(zone.turned_deg)
-    dx, dy = x - zone.x_mm, y - zone.y_mm
-    along, up = dx * np.cos(turned) + dy * np.sin(turned), dy * np.cos(turned) - dx * np.sin(turned)
-    return bool(abs(along) <= 0.5 * zone.width_mm and abs(up) <= 0.5 * zone.height_mm)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
-from irontrail.core.mat.drawn_way import Arc, Drawn
+from irontrail.core.mat.drawn_way import Arc, Drawn, along_arc
 from irontrail.core.plain import plain_name
 from irontrail.files.drawn_mat import DrawnMat, mat_of
 from irontrail.files.reading import read_bytes
@@ -190,11 +190,7 @@ def _arc(radius: float, turn: float, heading: float, start: Floats) -> Drawn:
     """A round arc; as points where it is too tight to be laid as one."""
     if radius >= 10.0:
         return Arc(radius, turn, heading)
-    side = np.sign(turn)
-    turns = heading + np.linspace(0.0, turn, 24)
-    x = start[0] + side * radius * (np.sin(turns) - np.sin(heading))
-    y = start[1] - side * radius * (np.cos(turns) - np.cos(heading))
-    return np.column_stack((x, y))
+    return along_arc(start, heading, radius, np.linspace(0.0, turn, 24))
 
 
 def _mirrored(way: Way) -> Way:

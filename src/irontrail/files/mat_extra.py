@@ -25,6 +25,9 @@ OF_STROKE, OF_PATCH, OF_SPOT, OF_MAT = ("unevenness_mm", "unevenness_seed"), ("s
 _KINDS: dict[str, type[Piece]] = {
     "straight": Straight, "bend": Bend, "corner": Corner, "gap": Gap, "wiggle": Wiggle,
 }  # fmt: skip
+# The name space of all that, and how an attribute's name in it begins once it is read.
+SPACE = "urn:irontrail:mat:1"
+EXTRA = "{" + SPACE + "}"
 # A line as drawn is the one that was laid if it lies this near to it.
 SAME_MM = 0.2
 

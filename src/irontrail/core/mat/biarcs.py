@@ -13,15 +13,16 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.drawn_way import (
-    LOOK_MM,
     Arc,
     Drawn,
+    along_arc,
     deviation,
     drawn_way,
     from_chord,
     length_of,
     turn_between,
 )  # fmt: skip
+from irontrail.core.mat.knots import LEAST_RADIUS_MM, headings_at, knots_of, looked_at, without_repeats
 from irontrail.core.mat.pieces import run_together
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 
@@ -31,11 +32,9 @@ Floats = NDArray[np.float64]
 WITHIN_MM, PLAIN_MM, STILL_WITHIN_MM = 0.3, (0.05, 0.3), 0.45
 # A straight or an arc alone is laid if it lies nearer still, and leads so much of the way as a pair of arcs would.
 ALONE_MM, ALONE_SHARE = 0.08, 0.5
-# A turn that a bend would cut by so much, or more tightly than a bend can be, is a corner.
-CUT_MM, LEAST_RADIUS_MM, MOST_RADIUS_MM, CORNER_DEG = 0.3, 10.0, 5_000.0, 1.5
+# A wider bend is a straight; a lesser turn is none to speak of.
+MOST_RADIUS_MM, CORNER_DEG = 5_000.0, 1.5
 MOST_CORNER_DEG, MOST_ARC_RAD = 170.0, np.pi
-# A tight turn of less is one of a rough hand; a chord so long, and so many times its neighbour, is a straight.
-TIGHT_DEG, LONG_MM, LONG_TIMES = 12.0, 15.0, 3.0
 # A way back on itself is laid with such a step aside.
 ASIDE_MM = 1.0
 MOST_POINTS = 100_000
@@ -82,10 +81,8 @@ class _Pen:
                 self.ahead(radius * abs(turn))
             return
         self.pieces.append(Bend(float(radius), float(np.degrees(turn))))
-        side, after = np.sign(turn), self.heading + turn
-        self.x += side * radius * (np.sin(after) - np.sin(self.heading))
-        self.y -= side * radius * (np.cos(after) - np.cos(self.heading))
-        self.heading = after
+        ((self.x, self.y),) = along_arc(np.array((self.x, self.y)), self.heading, radius, np.array([turn])).tolist()
+        self.heading += turn
 
 
 def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool) -> Stroke:
@@ -108,7 +105,7 @@ def laid_along(drawn: Sequence[Drawn], start: tuple[float, float], closed: bool)
         raise IronTrailError(f"a line of more than {MOST_POINTS:,} points", "", "Simplify it first.")
     if not (0.0 <= start[0] <= 10_000.0 and 0.0 <= start[1] <= 10_000.0):
         raise IronTrailError("a line that starts beside the mat", "", "Move it onto the mat.")
-    parts = [part if isinstance(part, Arc) else _without_repeats(np.asarray(part, np.float64)) for part in drawn]
+    parts = [part if isinstance(part, Arc) else without_repeats(np.asarray(part, np.float64)) for part in drawn]
     parts = [part for part in parts if isinstance(part, Arc) or len(part) > 1]
     if not parts:
         raise IronTrailError("a line without length", "", "Draw it longer.")
@@ -133,16 +130,16 @@ def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plai
                 pen.turn_to(part.heading)
             pen.arc(part.radius_mm, part.turn)
             continue
-        knots = _plain(part, plain_mm)
+        knots = knots_of(part, plain_mm)
         alone = closed and len(parts) == 1
-        heading, corner = _headings(part[knots], alone)
+        heading, corner = headings_at(part[knots], alone)
         after = parts[number + 1] if number + 1 < len(parts) else None
         if isinstance(after, Arc) and _is_smooth(float(heading[-1, 0]), after.heading):
             heading[-1, 0] = after.heading
         pen = pen or _Pen(*start, float(heading[0, 1]), [])
         if not _is_smooth(pen.heading, float(heading[0, 1])):
             pen.turn_to(float(heading[0, 1]))
-        look, at = _looked_at(part, knots)
+        look, at = looked_at(part, knots)
         i = 0
         while i < len(knots) - 1:
             if i and corner[i]:
@@ -159,85 +156,12 @@ def _laid(parts: Sequence[Drawn], start: tuple[float, float], closed: bool, plai
 
 
 def _first_heading(part: Floats, closed: bool, count: int, plain_mm: float) -> float:
-    heading, _ = _headings(part[_plain(part, plain_mm)], closed and count == 1)
+    heading, _ = headings_at(part[knots_of(part, plain_mm)], closed and count == 1)
     return float(heading[0, 1])
 
 
 def _is_smooth(before: float, after: float) -> bool:
     return bool(abs(turn_between(before, after)) <= np.radians(CORNER_DEG))
-
-
-# --- the way as it is drawn
-
-
-def _without_repeats(way: Floats) -> Floats:
-    return way[np.concatenate(([True], np.hypot(*np.diff(way, axis=0).T) > 1e-6))] if len(way) > 1 else way
-
-
-def _plain(way: Floats, within_mm: float) -> NDArray[np.intp]:
-    """The points that the way needs: all others lie on the straights between them (Douglas and Peucker, 1973)."""
-    keep = np.zeros(len(way), np.bool_)
-    keep[[0, -1]] = True
-    waiting = [(0, len(way) - 1)]
-    while waiting:
-        first, last = waiting.pop()
-        if last - first < 2:
-            continue
-        inside = way[first + 1 : last]
-        away = from_chord(inside, way[first], way[last])
-        worst = int(np.argmax(away))
-        if away[worst] > within_mm:
-            middle = first + 1 + worst
-            keep[middle] = True
-            waiting += [(first, middle), (middle, last)]
-    return np.flatnonzero(keep)
-
-
-def _headings(knots: Floats, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
-    """The heading into and out of each knot, shape (n, 2), and which are corners.
-
-    Where it is none, that of the circle through it and its neighbours.
-    """
-    step = np.diff(knots, axis=0)
-    length, way = np.hypot(*step.T), np.arctan2(step[:, 1], step[:, 0])
-    n = len(knots)
-    heading, corner = np.zeros((n, 2)), np.zeros(n, np.bool_)
-    heading[0], heading[-1] = way[0], way[-1]
-    inner = [(i - 1, i, i) for i in range(1, n - 1)] + ([(n - 2, 0, 0), (n - 2, 0, n - 1)] if closed and n > 2 else [])
-    for before, after, i in inner:
-        turn = turn_between(way[before], way[after])
-        a, b = length[before], length[after]
-        # How far each chord's ends may head aside of it, so that it bulges by no more than a cut.
-        most = 4.0 * CUT_MM / a, 4.0 * CUT_MM / b
-        tight = 0.5 * min(a, b) < LEAST_RADIUS_MM * np.tan(0.5 * min(abs(turn), 3.0))
-        if abs(turn) > sum(most) or (tight and abs(turn) > np.radians(TIGHT_DEG)):
-            corner[i], heading[i] = True, (way[before], way[after])
-        elif max(a, b) > LONG_TIMES * min(a, b) and max(a, b) > LONG_MM:
-            # A straight, and a bend that begins or ends.
-            heading[i] = way[before] if a > b else way[after]
-        else:
-            heading[i] = way[before] + turn * a / (a + b)
-    # Beside an end or a corner the way goes on as it bends beyond the next knot.
-    for i in range(n):
-        for side, next_way, near in ((0, i - 1, i - 1), (1, i, i + 1)):
-            at_end = (i in (0, n - 1) and not closed) or corner[i]
-            if at_end and 0 <= next_way < n - 1 and not corner[near] and near not in (0, n - 1):
-                heading[i, side] = way[next_way] + turn_between(heading[near, 1 - side], way[next_way])
-    return heading, corner
-
-
-def _looked_at(way: Floats, knots: NDArray[np.intp]) -> tuple[Floats, NDArray[np.intp]]:
-    """Points along the way, no farther apart than is looked, and where among them the knots are."""
-    steps = np.hypot(*np.diff(way, axis=0).T)
-    count = np.maximum(np.ceil(steps / LOOK_MM).astype(np.intp), 1)
-    starts = np.concatenate(([0], np.cumsum(count)))
-    which = np.repeat(np.arange(len(steps)), count)
-    share = (np.arange(starts[-1]) - starts[which]) / count[which]
-    look = way[which] + share[:, None] * (way[which + 1] - way[which])
-    return np.concatenate((look, way[-1:])), starts[knots]
-
-
-# --- laying
 
 
 def _laid_on(pen: _Pen, knots: Floats, heading: Floats, look: Floats, at: NDArray[np.intp], i: int, stop: int) -> int:

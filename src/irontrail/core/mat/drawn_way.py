@@ -34,18 +34,22 @@ def length_of(part: Drawn) -> float:
     return float(np.hypot(*np.diff(part, axis=0).T).sum())
 
 
+def along_arc(start: Floats, heading: float, radius: float, turns: Floats) -> Floats:
+    """Where an arc has come to after so much of its turn (rad, left positive), shape (n, 2)."""
+    side = np.where(turns < 0.0, -1.0, 1.0)
+    x = start[0] + side * radius * (np.sin(heading + turns) - np.sin(heading))
+    y = start[1] - side * radius * (np.cos(heading + turns) - np.cos(heading))
+    return np.column_stack((x, y))
+
+
 def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
     """Points along a drawn way, arcs included."""
     points = [np.array([start])]
     for part in parts:
         if isinstance(part, Arc):
-            from_x, from_y = points[-1][-1]
             count = min(int(part.radius_mm * abs(part.turn) / LOOK_MM), LOOKED_AT[1])
             turns = np.linspace(0.0, part.turn, max(count, 8))
-            side = np.sign(part.turn)
-            x = from_x + side * part.radius_mm * (np.sin(part.heading + turns) - np.sin(part.heading))
-            y = from_y - side * part.radius_mm * (np.cos(part.heading + turns) - np.cos(part.heading))
-            points.append(np.column_stack((x, y)))
+            points.append(along_arc(points[-1][-1], part.heading, part.radius_mm, turns))
         else:
             points.append(part)
     return np.concatenate(points)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
-from irontrail.core.mat.pieces import run_together
+from irontrail.core.mat.pieces import length_of, run_together
 from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
@@ -206,13 +206,13 @@ def _simpler(stroke: Stroke, path: Floats, check: Callable[[], None]) -> Stroke:
             i
             for i, piece in enumerate(stroke.pieces)
             if (isinstance(piece, Bend) and abs(piece.angle_deg) < SLIGHT_DEG)
-            or (isinstance(piece, Bend) and (_length(piece) < STUMP_MM or piece.radius_mm < TIGHT_MM))
+            or (isinstance(piece, Bend) and (length_of(piece) < STUMP_MM or piece.radius_mm < TIGHT_MM))
             or (isinstance(piece, Straight) and piece.length_mm < STUMP_MM)
         ]
         for i in slight:
             check()
             piece, pieces = stroke.pieces[i], list(stroke.pieces)
-            length = _length(piece)
+            length = length_of(piece)
             if isinstance(piece, Bend) and abs(piece.angle_deg) >= CORNER_DEG:
                 pieces[i] = Corner(float(np.clip(piece.angle_deg, -170.0, 170.0)))
             else:
@@ -225,12 +225,6 @@ def _simpler(stroke: Stroke, path: Floats, check: Callable[[], None]) -> Stroke:
         else:
             break
     return stroke
-
-
-def _length(piece: Piece) -> float:
-    if isinstance(piece, Bend):
-        return max(piece.radius_mm * abs(float(np.radians(piece.angle_deg))), 1.0)
-    return piece.length_mm if isinstance(piece, Straight) else 0.0
 
 
 def _longer(pieces: list[Piece], by_mm: float) -> list[Piece]:

@@ -8,7 +8,7 @@ from irontrail.core.errors import IronTrailError
 Floats = NDArray[np.float64]
 
 # Of a rectified picture; more shows nothing more of a line.
-MOST_PIXELS = 1_200_000
+MOST_PIXELS = 4_000_000
 
 
 def to_mat(corners: Floats, width_mm: float, height_mm: float) -> Floats:

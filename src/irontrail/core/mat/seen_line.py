@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.reflectance import as_hex, shares_of
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.tape import Straight, Stroke
 
@@ -34,15 +35,6 @@ class Look:
     ground: str
     border_mm: float = 0.0
     border_colour: str = "#ffffff"
-
-
-def as_hex(colour: Floats) -> str:
-    """A colour (0..1) as #rrggbb."""
-    return "#" + "".join(f"{round(255 * float(np.clip(part, 0.0, 1.0))):02x}" for part in colour)
-
-
-def _rgb(colour: str) -> Floats:
-    return np.array([int(colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5)])
 
 
 def look_of(picture: Picture, mm_per_px: float, stroke: Stroke, about_mm: float) -> Look:
@@ -143,9 +135,7 @@ def with_true_ends(stroke: Stroke, picture: Picture, mm_per_px: float, look: Loo
     """An open stroke that starts and ends where the line in the picture does."""
     if stroke.closed or not stroke.pieces:
         return stroke
-    line, ground = (
-        np.array([int(text[i : i + 2], 16) / 255.0 for i in (1, 3, 5)]) for text in (look.colour, look.ground)
-    )
+    line, ground = shares_of(look.colour), shares_of(look.ground)
     joints = piece_joints(stroke)
     x, y, heading = joints[-1]
     longer = _beyond(picture, mm_per_px, x, y, heading, look.width_mm, line, ground)

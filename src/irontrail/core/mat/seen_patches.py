@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.mat.seen_line import as_hex
+from irontrail.core.mat.reflectance import as_hex, shares_of
 from irontrail.core.mat.tape import Patch
 
 Picture = NDArray[np.float32]
@@ -30,7 +30,7 @@ def patches_in(picture: Picture, mm_per_px: float, lines: NDArray[np.bool_], gro
     size = step * mm_per_px
     coarse = ndimage.uniform_filter(picture, (step, step, 1))[::step, ::step]
     taken = ndimage.binary_dilation(lines[::step, ::step], iterations=max(1, int(6.0 / size)))
-    plain = np.array([int(ground[i : i + 2], 16) / 255.0 for i in (1, 3, 5)])
+    plain = shares_of(ground)
     other = (np.abs(coarse - plain).max(axis=2) > DIFFERS) & ~taken
     other = ndimage.binary_opening(other, iterations=max(1, int(5.0 / size)))
     labels, count = ndimage.label(other)

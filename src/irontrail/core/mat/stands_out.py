@@ -5,7 +5,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM
-from irontrail.core.mat.reflectance import linear_light
+from irontrail.core.mat.reflectance import linear_light, shares_of
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
@@ -16,16 +16,14 @@ GRAIN_MM = 1.5
 COARSE_MM = 4.0
 # How different from its surroundings (0..1, in sRGB) something is at least to be a line.
 LEAST_CONTRAST = 0.08
+# A thin line on a large mat is this little of the picture: all but so many in a hundred stand out less.
+FOREMOST = 99.8
 # What stands out by so much of what is asked for is line too, where it goes on from what stands out enough.
 WEAKER = 0.55
 # Lines may be so thin.
 THINNEST_MM = 4.0
 # Of lines there is no more on a mat than this.
 MOST_SHARE = 0.4
-
-
-def _rgb(colour: str) -> Floats:
-    return np.array([int(colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5)])
 
 
 def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: float) -> NDArray[np.bool_]:
@@ -41,15 +39,15 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
     darker = np.clip(lit - picture, 0.0, None).max(axis=-1)
     lighter = np.clip(picture - dim, 0.0, None).max(axis=-1)
     if colour is None:
-        stands_out = darker if np.percentile(darker, 99.0) >= 0.8 * np.percentile(lighter, 99.0) else lighter
-        top = float(np.percentile(stands_out, 99.5))
+        stands_out = darker if np.percentile(darker, FOREMOST) >= 0.8 * np.percentile(lighter, FOREMOST) else lighter
+        top = float(np.percentile(stands_out, FOREMOST))
         if top < LEAST_CONTRAST:
             raise IronTrailError(
                 "nothing in it stands out as a line", "picture", "Pick the line's colour, or take a sharper picture."
             )
         mask = _grown(stands_out, max(likeness * top, 0.5 * LEAST_CONTRAST), WEAKER)
     else:
-        wanted = _rgb(colour)
+        wanted = shares_of(colour)
         dark_line = float(linear_light(colour).mean()) < float(np.median(picture) ** 2.2)
         ground = lit if dark_line else dim
         way = wanted - ground

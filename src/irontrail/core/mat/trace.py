@@ -8,13 +8,14 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError, carry_on
 from irontrail.core.mat.biarcs import laid_along
-from irontrail.core.mat.drawn_way import deviation
+from irontrail.core.mat.drawn_way import deviation, length_of
 from irontrail.core.mat.fit import Fit, fit_stroke
 from irontrail.core.mat.frames import chords_mm, is_frame
 from irontrail.core.mat.middles import middles
 from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.reflectance import as_hex
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.seen_line import Look, as_hex, look_of, with_true_ends
+from irontrail.core.mat.seen_line import Look, look_of, with_true_ends
 from irontrail.core.mat.seen_patches import patches_in
 from irontrail.core.mat.stands_out import line_mask
 from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
@@ -187,11 +188,6 @@ def _is_scribble(fit: Fit, stroke: Stroke, look: Look, main: Look) -> bool:
     """Whether a thinner line is rather a word: rough, or in many small pieces."""
     small = len(stroke.pieces) > 2 + chords_mm(replace(stroke, closed=False)) / SMALL_MM
     return look.width_mm < 0.5 * main.width_mm and (small or fit.worst_mm > FAR_OFF_MM / 4.0)
-
-
-def length_of(points: Floats) -> float:
-    """How long a way through points is."""
-    return float(np.hypot(*np.diff(points, axis=0).T).sum())
 
 
 def smoothed(points: Floats, closed: bool, over_mm: float) -> Floats:

@@ -46,3 +46,11 @@ def corners(zone: Zone) -> list[tuple[float, float]]:
         )
         for a, b in half
     ]
+
+
+def is_inside(zone: Zone, x: float, y: float) -> bool:
+    """Whether a place (mm) lies in a zone."""
+    turned = np.radians(zone.turned_deg)
+    dx, dy = x - zone.x_mm, y - zone.y_mm
+    along, up = dx * np.cos(turned) + dy * np.sin(turned), dy * np.cos(turned) - dx * np.sin(turned)
+    return bool(abs(along) <= 0.5 * zone.width_mm and abs(up) <= 0.5 * zone.height_mm)

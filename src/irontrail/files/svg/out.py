@@ -10,8 +10,7 @@ from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.route import Joint, plain_joints
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Stroke, Zone
 from irontrail.files import atomic
-from irontrail.files.mat_extra import OF_PATCH, OF_SPOT, OF_STROKE, extra_of, extra_of_mat, pieces_text
-from irontrail.files.svg.names import SPACE
+from irontrail.files.mat_extra import OF_PATCH, OF_SPOT, OF_STROKE, SPACE, extra_of, extra_of_mat, pieces_text
 
 
 def to_text(mat: Mat, areas: tuple[LightArea, ...] = ()) -> str:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.plain import plain_name
+from irontrail.files.mat_extra import EXTRA
 from irontrail.files.shapes import Shape, Sheet
-from irontrail.files.svg.names import EXTRA
 from irontrail.files.svg.paths import path_of, ways_of
 from irontrail.files.svg.safe import parsed
 from irontrail.files.svg.style import Style, inherited, specified
