@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -606,6 +607,32 @@ class NoticeTest(WindowTest):
         with mock.patch("irontrail.app.widgets.notice.READ_MS", -1):
             window.session.set_value("program.speed", 43.0)
         self.assertFalse(window.notice.isVisible())
+
+    def test_a_long_notice_leaves_the_window_to_be_seen_and_a_name_is_no_markup(self) -> None:
+        from PySide6.QtCore import Qt
+        from PySide6.QtWidgets import QLabel
+
+        from irontrail.app.widgets.label import plain_tip
+
+        window = self.open_window()
+        notice, high = window.notice, window.stage.mat.height()
+        window.session.notice("problem. " * 500)
+        self.app.processEvents()
+        self.assertLessEqual(notice.height(), 7 * notice.fontMetrics().lineSpacing())
+        self.assertGreater(window.stage.mat.height(), high / 2)
+        self.assertGreater(notice.words.height(), notice.height(), "the rest is scrolled to")
+        window.session.notice("a<b>bold</b>.irontrail: cannot be read.")
+        self.app.processEvents()
+        self.assertEqual(notice.words.textFormat(), Qt.TextFormat.PlainText)
+        mat = replace(window.session.setup.mat, name="<h1>Quay</h1> & sons")
+        window.session.choose_mat(mat)
+        self.app.processEvents()
+        every = window.findChildren(QLabel)
+        told = [label for label in every if "<h1>" in label.text()]
+        self.assertTrue(told)
+        self.assertEqual({label.textFormat() for label in every}, {Qt.TextFormat.PlainText})
+        self.assertEqual(plain_tip("a <b>\nb"), "<qt>a &lt;b&gt;<br>b</qt>")
+        self.assertEqual(plain_tip("a & b"), "a & b")
 
     def test_f1_shows_one_sheet_of_keys(self) -> None:
         from PySide6.QtWidgets import QDialog

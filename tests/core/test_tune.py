@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.rooms import Room
 from irontrail.core.quantity import with_value
@@ -230,6 +231,14 @@ class SearchTest(unittest.TestCase):
         low, high = best.sure.time_s
         self.assertTrue(low < best.figure("time_s") < high)
         self.assertAlmostEqual(float(np.nanmean(fresh.times_s)), best.figure("time_s"), delta=3.0 * (high - low))
+
+    def test_it_steps_back_from_a_cliff_at_which_its_rounds_ended(self) -> None:
+        setup = with_value(demo_project("quarry").setup, "program.law", "on-off")
+        axes = tuple(axis(setup, path) for path in to_tune(setup))
+        found = search(SearchSpec(setup, axes, generations=10, rounds=2, seed=4))
+        self.assertTrue(found.keeps)
+        # What its rounds themselves found and held takes 26.7 s.
+        self.assertLess(found.best.figure("time_s"), 26.4)
 
     def test_values_are_those_a_team_can_set_inside_their_ranges(self) -> None:
         setup = lighthouse(program__speed=95.0)

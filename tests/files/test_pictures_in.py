@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
 from irontrail.core.mat.drawn_way import evenly_along, farthest
+from irontrail.core.mat.perspective import usual_step
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import stroke_route
@@ -62,6 +63,16 @@ class TracedTest(unittest.TestCase):
     def test_widths_from_4_to_40_mm(self) -> None:
         for width in (4.0, 6.0, 10.0, 20.0, 30.0, 40.0):
             self.assertAlmostEqual(self.traced(mat(line(width_mm=width))).width_mm, width, delta=1.0)
+
+    def test_a_thin_line_on_the_largest_mats(self) -> None:
+        wide, high = 4000.0, 2000.0
+        truth = Stroke(150.0, 150.0, 0.0, (Straight(2000.0), *WAY[1:4], Straight(1600.0)), width_mm=4.0)
+        step = usual_step(wide, high)
+        image = srgb(make_raster(Mat("large", truth, wide, high), step))
+        image = image + np.random.default_rng(1).normal(0.0, 0.02, image.shape)
+        found = trace(np.clip(image, 0.0, 1.0).astype(np.float32), step)
+        self.near(found.fits[0].stroke, truth, 1.6)
+        self.assertAlmostEqual(found.width_mm, 4.0, delta=1.0)
 
     def test_gaps(self) -> None:
         for gap in (20.0, 40.0, 60.0):

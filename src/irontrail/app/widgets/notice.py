@@ -56,6 +56,8 @@ class Notice(QFrame):
         self.words.setText(_breakable(text))
         self.setAccessibleName(text)
         self._since.start()
+        # Before it is seen and, as only then its width is known for sure, after.
+        self._fit()
         self.show()
         self._fit()
 
