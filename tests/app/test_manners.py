@@ -49,9 +49,9 @@ class MannersTest(WindowTest):
         self.assertTrue(self.drop(window, photo))
         self.assertEqual((window.session.looking.stop, window.panel("Mat").current), ("Mat", "Files"))
         sheet = window.panel("Mat").sheet("Files")
-        self.wait_for(lambda: sheet.opener.idle)
+        self.wait_for(lambda: not sheet.underway.work.running)
         self.assertEqual(sheet.work.name, "photo")
-        self.wait_for(lambda: sheet.tracer.idle)
+        self.wait_for(lambda: not sheet.underway.work.running)
         self.assertFalse(self.drop(window, self.folder / "notes.txt"))
         self.settle(window.session)
 

@@ -2,6 +2,7 @@
 
 import base64
 import io
+import threading
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -18,12 +19,16 @@ from PySide6.QtWidgets import QMenu
 
 from irontrail.app import print_mat
 from irontrail.app.main import application
+from irontrail.core.errors import CalledOff, Check
 from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
 from irontrail.core.mat.perspective import to_mat
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat, Straight, Stroke, Zone
+from irontrail.files import png_mat
+from irontrail.files.drawn_mat import DrawnMat
+from irontrail.files.png_mat import PAINTED
 from tests.app.test_mat import LEFT, MatTest
 from tests.support import WindowTest
 
@@ -53,12 +58,12 @@ class PhotoTest(MatTest):
     DEMO = "quarry"
 
     def found(self) -> None:
-        self.opened()
-        self.wait_for(lambda: self.sheet.tracer.idle)
+        self.wait_for(lambda: not self.sheet.underway.work.running)
+        self.app.processEvents()
 
     def opened(self) -> None:
         """Wait until the file that was opened has come in."""
-        self.wait_for(lambda: self.sheet.opener.idle)
+        self.wait_for(lambda: self.sheet.work is not None or not self.sheet.underway.work.running)
         self.app.processEvents()
 
     def place(self, which: int, x: float, y: float) -> None:
@@ -72,9 +77,7 @@ class PhotoTest(MatTest):
         with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName") as asked:
             asked.return_value = (str(self.folder / "harbour.jpg"), "")
             QTest.mouseClick(self.sheet.open_button, LEFT)
-        self.assertTrue(self.sheet.stop_button.isVisible())
         self.opened()
-        self.assertFalse(self.sheet.stop_button.isVisible())
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
         self.sheet.wide.edit_to(1000.0)
@@ -191,9 +194,55 @@ class PhotoTest(MatTest):
         self.assertEqual(self.session.setup.mat.name, "back")
         self.session.document.undo()
         self.sheet.open(self.folder / "back.svg")
-        QTest.mouseClick(self.sheet.stop_button, LEFT)
+        self.sheet.underway.call_off()
         self.opened()
         self.assertEqual(self.session.setup.mat, before)
+
+    def test_what_is_under_way_shows_how_far_it_is_and_is_called_off(self) -> None:
+        told, release = [], threading.Event()
+
+        def slow(path: Path, check: Check) -> DrawnMat:
+            told.append(path.name)
+            check(0.25)
+            while not release.wait(0.03):
+                check()
+            raise AssertionError("it was not called off")
+
+        self.assertFalse(self.sheet.underway.isVisible())
+        with mock.patch("irontrail.files.mat_in.read", slow):
+            self.sheet.open(self.folder / "long.svg")
+            self.wait_for(lambda: self.sheet.underway.isVisible() and self.sheet.underway.bar.share == 0.25)
+        self.assertEqual((told, self.sheet.underway.bar.words), (["long.svg"], "Opening long.svg …"))
+        before = self.session.setup
+        QTest.mouseClick(self.sheet.underway.stop, LEFT)
+        self.assertFalse(self.sheet.underway.isVisible())
+        self.sheet.open(self.folder / "nothing.svg")
+        self.wait_for(lambda: not self.sheet.underway.work.running)
+        self.assertIn("nothing.svg", self.window.notice.words.text())
+        self.assertFalse(self.sheet.underway.isVisible())
+        self.assertIs(self.session.setup, before)
+
+    def test_a_picture_that_is_being_written_is_called_off_and_the_old_one_stays(self) -> None:
+        path = self.folder / "quarry.png"
+        path.write_bytes(b"the old one")
+        shares: list[float] = []
+
+        def off_at(most: float) -> Check:
+            def check(share: float | None = None, /) -> None:
+                shares.append(shares[-1] if share is None else share)
+                if shares[-1] >= most:
+                    raise CalledOff
+
+            return check
+
+        for most in (0.3, PAINTED * 0.9):
+            with self.assertRaises(CalledOff):
+                png_mat.write(path, self.session.setup.mat, 100.0, off_at(most))
+        self.assertEqual(path.read_bytes(), b"the old one")
+        shares.clear()
+        png_mat.write(path, self.session.setup.mat, 100.0, off_at(2.0))
+        self.assertEqual(shares, sorted(shares))
+        self.assertGreater(len(shares), 3 * self.session.setup.mat.height_mm / 25.4 * 100 / png_mat.ROWS)
 
     def test_a_picture_inside_a_drawing_and_one_from_the_clipboard_are_traced(self) -> None:
         mat = Mat("in", Stroke(100.0, 200.0, 0.0, (Straight(600.0),)), 800.0, 400.0)
@@ -249,7 +298,7 @@ class PhotoTest(MatTest):
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
         self.sheet.out.dpi.edit_to(50.8)
         self.sheet.out.save_png(self.folder / "quarry.png")
-        self.wait_for(lambda: self.sheet.out.saver.idle)
+        self.wait_for(lambda: not self.sheet.out.underway.work.running)
         self.assertIn("4,000 × 2,000 pixels", self.window.notice.words.text())
         QTest.mouseClick(self.sheet.out.papers["A3"], LEFT)
         self.assertIn("16 sheets, 3 × 8 less 8 with nothing on,", self.sheet.out.pdf_says.text())

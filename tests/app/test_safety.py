@@ -545,7 +545,7 @@ class WorkTest(WindowTest):
 
         asked = []
 
-        def check() -> None:
+        def check(_share: float | None = None, /) -> None:
             asked.append(None)
             if len(asked) > 2:
                 raise CalledOff
@@ -558,8 +558,8 @@ class WorkTest(WindowTest):
             find_line(sheet.work, check)
         sheet.put_away()
         said = sheet.says.text()
-        self.assertFalse(sheet.tracer.wanted and not sheet.tracer.idle)
-        self.wait_for(lambda: sheet.tracer.idle)
+        self.assertFalse(sheet.underway.work.running)
+        self.app.processEvents()
         self.assertIsNone(sheet.found)
         self.assertEqual(sheet.says.text(), said)
 

@@ -144,6 +144,31 @@ class SvgTest(unittest.TestCase):
         screen = f'<path vector-effect="non-scaling-stroke" transform="scale(10)" d="M10 10 H90" {TAPE}/>'
         self.assertAlmostEqual(drawn(screen).mat.line.width_mm, 20.0 * 25.4 / 96.0, places=2)
 
+    def test_a_symbol_is_as_large_as_where_it_is_used(self) -> None:
+        symbol = f'<symbol id="s" viewBox="0 0 100 50" width="100" height="50"><path d="M0 25 H100" {TAPE}/></symbol>'
+        made = drawn(f'{symbol}<use href="#s" x="200" y="100" width="800" height="400"/>')
+        self.assertEqual((lengths(made), made.mat.line.width_mm), ([800.0], 80.0))
+        self.assertLess(abs(made.mat.line.x_mm - 200.0) + abs(made.mat.line.y_mm - 700.0), 1e-9)
+        self.assertEqual(lengths(drawn(f'{symbol}<use href="#s" x="200" y="100"/>')), [100.0])
+        inside = f'<svg id="t" viewBox="0 0 100 100"><path d="M0 50 H100" {TAPE}/></svg>'
+        both = drawn(f'{inside}<use href="#t" x="300" width="400" height="400"/>')
+        self.assertEqual(sorted(lengths(both)), [400.0, 1000.0])
+
+    def test_percent_are_shares_of_the_page(self) -> None:
+        ground = '<rect width="100%" height="100%" fill="#ddeeff"/>'
+        made = drawn(f'{ground}<line x1="10%" y1="50%" x2="60%" y2="50%" {TAPE.replace("20", "1%")}/>')
+        self.assertEqual((made.mat.colour, lengths(made)), ("#ddeeff", [1000.0]))
+        self.assertEqual((made.mat.line.y_mm, made.mat.patches), (500.0, ()))
+        self.assertAlmostEqual(made.mat.line.width_mm, 0.01 * np.hypot(2000.0, 1000.0) / np.sqrt(2.0), places=1)
+        ring = drawn(f'<circle cx="50%" cy="50%" r="10%" {TAPE}/>')
+        self.assertAlmostEqual(lengths(ring)[0], 2.0 * np.pi * 0.1 * np.sqrt(2.5e6), delta=0.1)
+
+    def test_what_a_style_says_of_screens_holds_and_of_paper_does_not(self) -> None:
+        for query, seen in (("screen", 1), ("print", 0), ("all, print", 1), ("screen and (min-width: 9px)", 0)):
+            style = f"<style>path{{display:none}} @media {query} {{ .a{{display:inline}} }}</style>"
+            two = f'{style}<path class="a" d="M100 100 H500" {TAPE}/><path style="display:inline" d="M9 9 H99" {TAPE}/>'
+            self.assertEqual(lengths(drawn(two)), [400.0, 90.0][1 - seen :], query)
+
     def test_styles_at_the_end_and_of_descendants_hold(self) -> None:
         made = drawn(
             '<g class="a"><path class="b" d="M100 100 H500" stroke="blue"/></g><path d="M100 300 H900" class="c"/>'

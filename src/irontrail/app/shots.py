@@ -256,7 +256,7 @@ def _files(session: Session, window: Window) -> None:
         path = Path(folder) / "Boathouse.svg"
         path.write_text(DRAWING, encoding="utf-8")
         sheet.open(path)
-        while not sheet.opener.idle:
+        while sheet.underway.work.running:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
 
 

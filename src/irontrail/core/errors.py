@@ -1,5 +1,7 @@
 """The one family of errors for what a person can cause: what is wrong, where, and what to do."""
 
+from typing import Protocol
+
 
 class IronTrailError(Exception):
     """Something a person can mend.
@@ -33,5 +35,14 @@ class CalledOff(Exception):  # noqa: N818  (nothing has gone wrong)
     """Work was given up because nobody waits for it any more."""
 
 
-def carry_on() -> None:
-    """What long work calls now and then, if nobody else says when to give up; others raise `CalledOff`."""
+class Check(Protocol):
+    """What long work calls now and then, with the share (0..1) that is done where it knows it.
+
+    It raises `CalledOff` if nobody waits for the work any more.
+    """
+
+    def __call__(self, share: float | None = None, /) -> None: ...
+
+
+def carry_on(share: float | None = None, /) -> None:
+    """The `Check` of whoever waits to the end."""

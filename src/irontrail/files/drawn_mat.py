@@ -1,13 +1,13 @@
 """A drawing as a mat: which of its shapes are lines, grounds, patches, zones and spots, and which line is the route."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.dashes import with_dashes
 from irontrail.core.mat.frames import is_frame
@@ -84,8 +84,8 @@ class NoLineError(IronTrailError):
         self.pictures = pictures
 
 
-def mat_of(sheet: Sheet, name: str, where: str, check: Callable[[], None] = carry_on) -> DrawnMat:
-    """The mat of a drawing called `name`; `check` is called for each line, and raises to give up.
+def mat_of(sheet: Sheet, name: str, where: str, check: Check = carry_on) -> DrawnMat:
+    """The mat of a drawing called `name`; `check` is called for each shape and line, and raises to give up.
 
     Raises
     ------
@@ -103,7 +103,7 @@ def mat_of(sheet: Sheet, name: str, where: str, check: Callable[[], None] = carr
 class _Making:
     """A mat on the way."""
 
-    def __init__(self, sheet: Sheet, name: str, check: Callable[[], None]) -> None:
+    def __init__(self, sheet: Sheet, name: str, check: Check) -> None:
         self.sheet, self.name, self.check = sheet, name, check
         self.left_out = list(sheet.left_out)
         self.zones: dict[str, Zone] = {}
@@ -111,12 +111,13 @@ class _Making:
         self.areas: list[LightArea] = []
         self.patches: list[Patch] = []
         self.ground = "#ffffff"
-        self.tried_as_tape = 0
+        self.tried_as_tape = self.laid = self.to_lay = 0
 
     def made(self, where: str) -> DrawnMat:
         wide, high = self._size()
         drawn: list[Marked] = []
         for order, shape in enumerate(self.sheet.shapes):
+            self.check(0.5 * order / len(self.sheet.shapes))
             if self._is_off(shape) and "factor" not in shape.told:
                 self.left_out.append(f"a shape{_called(shape)} off the page")
             elif not self._marks(shape):
@@ -131,6 +132,7 @@ class _Making:
                 elif shape.stroke is not None:
                     self.left_out.append(f"a hairline{_called(shape)}")
         drawn = self._longest(joined(drawn))
+        self.to_lay = sum(len(ways) for _, ways, _ in drawn)
         lines = in_their_order(bordered([line for each in drawn for line in self._laid(*each[:2])]))
         if not lines:
             raise NoLineError(where, self.sheet.pictures, self.left_out)
@@ -229,7 +231,8 @@ class _Making:
             if way.length_mm < LEAST_LINE_MM:
                 self.left_out.append(f"a line{_called(shape)} shorter than {LEAST_LINE_MM:g} mm")
                 continue
-            self.check()
+            self.check(0.5 + 0.5 * self.laid / self.to_lay)
+            self.laid += 1
             try:
                 stroke, off = tape_of(way)
             except IronTrailError as error:

@@ -2,7 +2,7 @@
 
 import io
 import logging
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.drawn_way import Arc, Drawn, along_arc
 from irontrail.core.plain import plain_name
 from irontrail.files.drawn_mat import DrawnMat, mat_of
@@ -32,12 +32,12 @@ BROKEN = (
 DRAWN = ("LINE", "ARC", "CIRCLE", "LWPOLYLINE", "POLYLINE", "SPLINE", "ELLIPSE")
 
 
-def read(path: Path, check: Callable[[], None] = carry_on) -> DrawnMat:
+def read(path: Path, check: Check = carry_on) -> DrawnMat:
     """The mat in a DXF file; IronTrailError if it cannot be read, or holds no line."""
     return from_bytes(read_bytes(path, MAX_BYTES, "a drawing"), path.stem, str(path), check)
 
 
-def from_bytes(content: bytes, name: str, where: str, check: Callable[[], None] = carry_on) -> DrawnMat:
+def from_bytes(content: bytes, name: str, where: str, check: Check = carry_on) -> DrawnMat:
     """The mat in what a DXF file called `where` holds."""
     return mat_of(_sheet_of(content, where), name, where, check)
 

@@ -1,13 +1,12 @@
 """A mat from a file that another program made: a drawing, which is laid, or a picture, to be traced."""
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import carry_on
+from irontrail.core.errors import Check, carry_on
 from irontrail.files import picture
 
 if TYPE_CHECKING:
@@ -19,13 +18,13 @@ SUFFIXES = (*DRAWINGS, *picture.SUFFIXES)
 PATTERNS = " ".join(f"*{suffix}" for suffix in SUFFIXES)
 
 
-def read(path: Path, check: Callable[[], None] = carry_on) -> "DrawnMat | NDArray[np.uint8]":
+def read(path: Path, check: Check = carry_on) -> "DrawnMat | NDArray[np.uint8]":
     """The mat in a drawing, or the pixels of a picture; a drawing that holds nothing but a picture gives that.
 
     Parameters
     ----------
     check : callable
-        Called every now and then; raises `CalledOff` to give up.
+        Called every now and then with the share that is done; raises `CalledOff` to give up.
 
     Raises
     ------

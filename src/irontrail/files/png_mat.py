@@ -2,19 +2,25 @@
 
 import io
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.tape import Mat
 from irontrail.files import atomic
 
+if TYPE_CHECKING:
+    from _typeshed import ReadableBuffer
+
 MM_PER_INCH = 25.4
 MAX_PIXELS = 60_000_000
 ROWS = 200
+# Of writing a picture so much is done once it is painted; the rest is packing it.
+PAINTED = 0.8
 LEAST_DPI, MOST_DPI = 10.0, 1200.0
 
 
@@ -29,8 +35,25 @@ def largest_dpi(mat: Mat) -> int:
     return int(min(MOST_DPI, np.sqrt(MAX_PIXELS / square_inches)))
 
 
-def write(path: Path, mat: Mat, dpi: float) -> tuple[int, int]:
-    """Write a picture of a mat, and tell its size in pixels.
+class _Watched(io.BytesIO):
+    """Bytes on their way to a file that may not be wanted any more."""
+
+    def __init__(self, check: Check) -> None:
+        super().__init__()
+        self._check = check
+
+    def write(self, some: "ReadableBuffer", /) -> int:
+        self._check()
+        return super().write(some)
+
+
+def write(path: Path, mat: Mat, dpi: float, check: Check = carry_on) -> tuple[int, int]:
+    """Write a picture of a mat, and tell its size in pixels; called off, what stood there stays.
+
+    Parameters
+    ----------
+    check : callable
+        Called every now and then with the share that is done; raises `CalledOff` to give up.
 
     Raises
     ------
@@ -53,10 +76,11 @@ def write(path: Path, mat: Mat, dpi: float) -> tuple[int, int]:
         pixels = np.empty((*seen.shape, 3), np.uint8) if pixels is None else pixels
         for first in range(0, seen.shape[0], ROWS):
             part = slice(first, first + ROWS)
+            check(PAINTED * (channel + first / seen.shape[0]) / 3.0)
             pixels[part, :, channel] = np.round(255.0 * srgb(seen[part]))
     assert pixels is not None
     picture = Image.fromarray(pixels)
-    memory = io.BytesIO()
+    memory = _Watched(check)
     picture.save(memory, "PNG", dpi=(dpi, dpi))
     atomic.write_bytes(path, memory.getvalue())
     return picture.size

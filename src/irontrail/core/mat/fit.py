@@ -1,13 +1,12 @@
 """From points along a line to the tape that lies there: straights, bends and corners, as few as will do."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.pieces import length_of, run_together
 from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
@@ -41,7 +40,7 @@ class Fit:
     worst_mm: float
 
 
-def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Callable[[], None] = carry_on) -> Fit:
+def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Check = carry_on) -> Fit:
     """The tape along points.
 
     Parameters
@@ -198,7 +197,7 @@ def _pieces(heading: Floats, cuts: list[int], step: float) -> tuple[tuple[Piece,
     return tuple(pieces), start_heading
 
 
-def _simpler(stroke: Stroke, path: Floats, check: Callable[[], None]) -> Stroke:
+def _simpler(stroke: Stroke, path: Floats, check: Check) -> Stroke:
     """The stroke with slight bends straight, stumps left out and tight bends as corners, if it lies about as well."""
     rms, _ = _off(stroke, path)
     for _ in range(MOST_SIMPLER):

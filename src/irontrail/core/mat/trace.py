@@ -1,12 +1,11 @@
 """A picture of a mat -> the tape on it: what stands out as a line, thinned to its middle, followed and fitted."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.biarcs import laid_along
 from irontrail.core.mat.drawn_way import deviation, length_of
 from irontrail.core.mat.fit import Fit, fit_stroke
@@ -78,7 +77,7 @@ def trace(
     mm_per_px: float,
     colour: str | None = None,
     likeness: float = 0.5,
-    check: Callable[[], None] = carry_on,
+    check: Check = carry_on,
 ) -> Traced:
     """The lines in a picture taken from straight above.
 
@@ -91,16 +90,16 @@ def trace(
     likeness : float
         0..1: how much of the way from the ground to the line's colour a point must be to count as line.
     check : callable
-        Called every now and then; raises `CalledOff` to give up.
+        Called every now and then with the share that is done; raises `CalledOff` to give up.
 
     Raises
     ------
     IronTrailError
         If nothing in it looks like a line.
     """
-    check()
+    check(0.1)
     mask = line_mask(picture, mm_per_px, colour, likeness)
-    check()
+    check(0.4)
     paths = middles(mask, mm_per_px)
     if not paths:
         raise IronTrailError(
@@ -108,8 +107,8 @@ def trace(
         )
     fits: list[Fit] = []
     looks: list[Look] = []
-    for way, closed in paths[:MOST_LINES]:
-        check()
+    for number, (way, closed) in enumerate(paths[:MOST_LINES]):
+        check(0.6 + 0.4 * number / len(paths[:MOST_LINES]))
         half = _half_width_px(mask, way)
         points = (way + 0.5) * mm_per_px
         if not closed:
@@ -134,7 +133,7 @@ def trace(
     return Traced(tuple(fits), tuple(looks), ground, patches)
 
 
-def _fitted(points: Floats, closed: bool, mm_per_px: float, check: Callable[[], None]) -> Fit:
+def _fitted(points: Floats, closed: bool, mm_per_px: float, check: Check) -> Fit:
     """The tape along points of a picture: in few pieces, or where those lie too far off, as near as it goes."""
     if length_of(points) > MOST_FITTED_MM:
         raise IronTrailError("a line longer than any mat's", "picture", "Pick the line's colour.")

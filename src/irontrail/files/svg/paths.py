@@ -10,16 +10,19 @@ from numpy.typing import NDArray
 
 from irontrail.core.mat.drawn_way import Arc, Drawn
 from irontrail.files.shapes import Way
-from irontrail.files.svg.units import length
+from irontrail.files.svg.units import View, length
 
 Floats = NDArray[np.float64]
 
 
-def path_of(element: Element, tag: str) -> str | None:
-    """What a shape draws as the text of a path, in its own units; None for what is no shape."""
+def path_of(element: Element, tag: str, view: View) -> str | None:
+    """What a shape draws as the text of a path, in its own units; None for what is no shape.
+
+    Lengths in percent are shares of the view it is drawn in.
+    """
 
     def n(name: str) -> float:
-        return length(element.get(name, "0"))
+        return length(element.get(name, "0"), view.along(name))
 
     if tag == "path":
         text = element.get("d", "")
@@ -35,16 +38,17 @@ def path_of(element: Element, tag: str) -> str | None:
         text = f"M {x + rx} {y} A {rx} {ry} 0 0 1 {x} {y + ry} A {rx} {ry} 0 0 1 {x - rx} {y} "
         text += f"A {rx} {ry} 0 0 1 {x} {y - ry} A {rx} {ry} 0 0 1 {x + rx} {y} Z"
     elif tag == "rect":
-        text = _rect(n("x"), n("y"), n("width"), n("height"), element.get("rx"), element.get("ry"))
+        text = _rect(
+            n("x"), n("y"), n("width"), n("height"), n("rx" if element.get("rx") else "ry"),
+            n("ry" if element.get("ry") else "rx"),
+        )  # fmt: skip
     else:
         return None
     return text
 
 
-def _rect(x: float, y: float, wide: float, high: float, rx: str | None, ry: str | None) -> str:
-    across = length(rx) if rx else length(ry) if ry else 0.0
-    down = length(ry) if ry else across
-    across, down = min(across, wide / 2), min(down, high / 2)
+def _rect(x: float, y: float, wide: float, high: float, rx: float, ry: float) -> str:
+    across, down = min(rx, wide / 2), min(ry, high / 2)
     if wide <= 0.0 or high <= 0.0:
         return ""
     if across <= 0.0 or down <= 0.0:

@@ -16,7 +16,7 @@ from irontrail.files.shapes import Shape, Sheet
 from irontrail.files.svg.paths import path_of, ways_of
 from irontrail.files.svg.safe import parsed
 from irontrail.files.svg.style import Style, inherited, specified
-from irontrail.files.svg.units import MM_PER_PX, dashes_of, fitted, length, matrix_of, moved, page_of, share
+from irontrail.files.svg.units import MM_PER_PX, View, dashes_of, fitted, length, matrix_of, moved, page_of, share
 
 Floats = NDArray[np.float64]
 
@@ -35,6 +35,7 @@ class _Pen:
     """How something is drawn: the transform to mm (y down), how much of it can be seen, and the style it inherits."""
 
     matrix: Floats
+    view: View
     opacity: float
     deep: int
     style: Style
@@ -66,9 +67,9 @@ class _Reading:
         self.drawn = self.figures = 0
 
     def sheet(self) -> Sheet:
-        wide, high, matrix = page_of(self.root)
+        wide, high, matrix, view = page_of(self.root)
         self.high = high
-        self._children(self.root, _Pen(matrix, 1.0, 0, inherited(self.specified[self.root])))
+        self._children(self.root, _Pen(matrix, view, 1.0, 0, inherited(self.specified[self.root])))
         return Sheet(
             wide, high, tuple(self.shapes), tuple(self.pictures), tuple(dict.fromkeys(self.left_out)), _extra(self.root)
         )
@@ -78,9 +79,10 @@ class _Reading:
             if isinstance(child.tag, str):
                 self._element(child, pen)
 
-    def _element(self, element: Element, pen: _Pen) -> None:
+    def _element(self, element: Element, pen: _Pen, used_at: Element | None = None) -> None:
         tag, style = element.tag.rpartition("}")[2], pen.style | self.specified[element]
-        if tag in NOT_DRAWN or style.get("display", "").lower() == "none":
+        is_drawn = tag not in NOT_DRAWN or (tag == "symbol" and used_at is not None)
+        if not is_drawn or style.get("display", "").lower() == "none":
             if tag == "text":
                 self.left_out.append("words")
             return
@@ -92,12 +94,13 @@ class _Reading:
             return
         matrix = pen.matrix @ matrix_of(style.get("transform", ""))
         clipped = pen.clipped or any(style.get(name, "none") != "none" for name in ("clip-path", "mask"))
-        pen = _Pen(matrix, opacity, pen.deep + 1, inherited(style), clipped)
+        pen = _Pen(matrix, pen.view, opacity, pen.deep + 1, inherited(style), clipped)
         if tag in ("g", "a", "switch"):
             self._children(element, pen)
-        elif tag == "svg":
-            x, y = (length(element.get(name, "0")) for name in "xy")
-            self._children(element, replace(pen, matrix=matrix @ moved(x, y) @ fitted(element)))
+        elif tag in ("svg", "symbol"):
+            # It has a view box of its own, whose size may be told where it is used.
+            inside, view = fitted(element, pen.view, used_at)
+            self._children(element, replace(pen, matrix=matrix @ _corner(element, pen.view) @ inside, view=view))
         elif tag == "use":
             self._use(element, pen)
         elif tag == "image":
@@ -110,14 +113,9 @@ class _Reading:
         used = self.by_id.get(link.strip().removeprefix("#"))
         if used is None:
             return
-        x, y = (length(element.get(name, "0")) for name in "xy")
-        pen = replace(pen, matrix=pen.matrix @ moved(x, y))
+        pen = replace(pen, matrix=pen.matrix @ _corner(element, pen.view))
         # It inherits from where it is used.
-        if used.tag.rpartition("}")[2] == "symbol":
-            pen = replace(pen, style=inherited(pen.style | self.specified[used]))
-            self._children(used, replace(pen, matrix=pen.matrix @ fitted(used)))
-        else:
-            self._element(used, pen)
+        self._element(used, pen, element)
 
     def _picture(self, element: Element) -> None:
         link = next((value for name, value in element.attrib.items() if name.rpartition("}")[2] == "href"), "")
@@ -129,7 +127,7 @@ class _Reading:
                 self.left_out.append("a picture that cannot be read")
 
     def _shape(self, element: Element, tag: str, style: Style, pen: _Pen) -> None:
-        text = path_of(element, tag)
+        text = path_of(element, tag, pen.view)
         if text is None:
             return
         self.figures += len(re.findall(r"[\d.]+", text)) if len(text) <= MOST_PATH_LETTERS else MOST_FIGURES + 1
@@ -152,9 +150,10 @@ class _Reading:
             return
         if pen.clipped:
             self.left_out.append(f"the cut of {_named(name, 'a shape')}, which came in whole")
+        wide = length(style.get("stroke-width", "1"), pen.view.along("stroke-width")) * scale
         self.shapes.append(
             Shape(
-                name, fill, stroke, length(style.get("stroke-width", "1")) * scale, ways,
+                name, fill, stroke, wide, ways,
                 dashes_of(style.get("stroke-dasharray", "none"), scale),
                 length(style.get("stroke-dashoffset", "0")) * scale, _extra(element),
             )
@@ -184,6 +183,11 @@ class _Reading:
             if stop.tag.rpartition("}")[2] == "stop":
                 return self.specified[stop].get("stop-color", stop.get("stop-color", "#808080"))
         return "#808080"
+
+
+def _corner(element: Element, view: View) -> Floats:
+    """What moves things to where an element says that its corner is."""
+    return moved(*(length(element.get(name, "0"), view.along(name)) for name in "xy"))
 
 
 def _named(name: str, kind: str) -> str:

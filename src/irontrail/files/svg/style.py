@@ -67,12 +67,22 @@ def _tag(element: Element) -> str:
     return str(element.tag).rpartition("}")[2]
 
 
-def _rules(text: str) -> Iterator[tuple[Any, list[tuple[str, str, bool]]]]:
+def _rules(sheet: Any) -> Iterator[tuple[Any, list[tuple[str, str, bool]]]]:
     import tinycss2
 
-    for rule in tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True):
+    for rule in tinycss2.parse_stylesheet(sheet, skip_comments=True, skip_whitespace=True):
         if rule.type == "qualified-rule":
             yield rule.prelude, list(_declarations(rule.content))
+        elif rule.type == "at-rule" and rule.lower_at_keyword == "media" and _is_for_screens(rule.prelude):
+            yield from _rules(rule.content)
+
+
+def _is_for_screens(prelude: Any) -> bool:
+    """Whether what stands under `@media` holds on any screen; what depends on its size does not."""
+    import tinycss2
+
+    queries = tinycss2.serialize(prelude).lower().split(",")
+    return any(query.split() in ([], ["all"], ["screen"], ["only", "screen"], ["not", "print"]) for query in queries)
 
 
 def _declarations(content: Any) -> Iterator[tuple[str, str, bool]]:

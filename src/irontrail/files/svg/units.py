@@ -1,6 +1,7 @@
 """Lengths, transforms and view boxes of a drawing, as numbers: px, mm, and matrices of 3 by 3."""
 
 import re
+from dataclasses import dataclass
 from xml.etree.ElementTree import Element
 
 import numpy as np
@@ -43,13 +44,33 @@ def moved(x: float, y: float) -> Floats:
     return np.array([[1.0, 0.0, x], [0.0, 1.0, y], [0.0, 0.0, 1.0]])
 
 
-def fitted(element: Element) -> Floats:
-    """From what is inside an element with a view box to its own px."""
-    box = [float(v) for v in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?", element.get("viewBox", ""))]
-    if len(box) != 4 or box[2] <= 0.0 or box[3] <= 0.0:
-        return np.eye(3)
-    wide = length(element.get("width", "100%"), box[2]) or box[2]
-    high = length(element.get("height", "100%"), box[3]) or box[3]
+@dataclass(frozen=True)
+class View:
+    """The size, in units of what is drawn in it, that lengths in percent are shares of."""
+
+    wide: float
+    high: float
+
+    def along(self, name: str) -> float:
+        """That for a length of some name: across, down, or neither."""
+        if name in ("x", "x1", "x2", "cx", "rx", "width"):
+            return self.wide
+        if name in ("y", "y1", "y2", "cy", "ry", "height"):
+            return self.high
+        return float(np.hypot(self.wide, self.high)) / float(np.sqrt(2.0))
+
+
+def fitted(element: Element, around: View, used_at: Element | None = None) -> tuple[Floats, View]:
+    """From what is inside an element with a view box to its own px, and the view inside.
+
+    Its size may be told where it is used.
+    """
+    told = element.attrib | (used_at.attrib if used_at is not None else {})
+    wide = length(told.get("width", "100%"), around.wide) or around.wide
+    high = length(told.get("height", "100%"), around.high) or around.high
+    box = box_of(element)
+    if box is None:
+        return np.eye(3), View(wide, high)
     across, down = wide / box[2], high / box[3]
     left = top = 0.0
     how = element.get("preserveAspectRatio", "xMidYMid")
@@ -58,17 +79,24 @@ def fitted(element: Element) -> Floats:
         left = (wide - scale * box[2]) * (0.0 if "xMin" in how else 1.0 if "xMax" in how else 0.5)
         top = (high - scale * box[3]) * (0.0 if "YMin" in how else 1.0 if "YMax" in how else 0.5)
         across = down = scale
-    return np.array([[across, 0.0, left - across * box[0]], [0.0, down, top - down * box[1]], [0.0, 0.0, 1.0]])
+    matrix = [[across, 0.0, left - across * box[0]], [0.0, down, top - down * box[1]], [0.0, 0.0, 1.0]]
+    return np.array(matrix), View(box[2], box[3])
 
 
-def page_of(root: Element) -> tuple[float, float, Floats]:
-    """The page's width and height in mm, and what brings its units to mm, y down."""
-    box = [float(v) for v in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?", root.get("viewBox", ""))]
-    of = box[2:] if len(box) == 4 else (300.0, 150.0)
-    wide = length(root.get("width", "100%"), of[0]) or of[0]
-    high = length(root.get("height", "100%"), of[1]) or of[1]
-    scale = np.diag((MM_PER_PX, MM_PER_PX, 1.0))
-    return wide * MM_PER_PX, high * MM_PER_PX, scale @ fitted(root)
+def box_of(element: Element) -> tuple[float, float, float, float] | None:
+    """An element's view box: left, top, width, height; None if it has none that can be."""
+    box = [float(v) for v in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?", element.get("viewBox", ""))]
+    return (box[0], box[1], box[2], box[3]) if len(box) == 4 and min(box[2:]) > 0.0 else None
+
+
+def page_of(root: Element) -> tuple[float, float, Floats, View]:
+    """The page's width and height in mm, what brings its units to mm, y down, and the view on it."""
+    box = box_of(root)
+    around = View(*box[2:]) if box else View(300.0, 150.0)
+    wide = length(root.get("width", "100%"), around.wide) or around.wide
+    high = length(root.get("height", "100%"), around.high) or around.high
+    matrix, view = fitted(root, around)
+    return wide * MM_PER_PX, high * MM_PER_PX, np.diag((MM_PER_PX, MM_PER_PX, 1.0)) @ matrix, view
 
 
 def dashes_of(text: str, scale: float) -> tuple[float, ...]:

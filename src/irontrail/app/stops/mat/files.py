@@ -1,6 +1,5 @@
 """In: a mat from a picture or a drawing, shown for correction and laid; below it what sends it out."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -14,11 +13,11 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.mat.send_out import SendOut
 from irontrail.app.theme import Theme
+from irontrail.app.underway import Underway
 from irontrail.app.widgets.line_choices import LineChoices
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
-from irontrail.app.worker import NewestWins
-from irontrail.core.errors import IronTrailError, carry_on
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.trace import Traced, trace
@@ -65,7 +64,7 @@ class Import:
         return self.width_mm, self.height_mm
 
 
-def find_line(work: Import, check: Callable[[], None] = carry_on) -> Traced:
+def find_line(work: Import, check: Check = carry_on) -> Traced:
     """The line in a picture; `check` is called every now and then, and raises to give up."""
     step = usual_step(*work.size_mm)
     flat = rectified(work.picture, work.corners, *work.size_mm, step)
@@ -92,10 +91,8 @@ class FilesSheet(Panel):
         self.found: Traced | None = None
         # The corners between which the line was last looked for.
         self._looked_at: Floats | None = None
-        self.tracer = NewestWins(lambda work: find_line(work, self.tracer.check), self._on_found, self._not_found)
-        self.retired.connect(self.tracer.close)
-        self.opener = NewestWins(lambda path: mat_in.read(path, self.opener.check), self._on_opened, self._not_opened)
-        self.retired.connect(self.opener.close)
+        self.underway = Underway(theme)
+        self.retired.connect(self.underway.close_work)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
@@ -111,12 +108,10 @@ class FilesSheet(Panel):
             "Open a picture or drawing …", "A photo or other picture; or a drawing as SVG or DXF"
         )
         self.open_button.clicked.connect(self.ask_open)
-        self.stop_button = self.add_small("Stop", "Leave the file that is being opened", beside=self.open_button)
-        self.stop_button.clicked.connect(self._stop_opening)
         self.choices = LineChoices(self._theme)
         self.choices.chosen.connect(self._follow)
         self.column.addWidget(self.choices)
-        self.stop_button.setVisible(False)
+        self.column.addWidget(self.underway)
         self.says = self.add_words("A photo may be taken at an angle. A drawing is taken over to scale.", "quiet")
         mat = quantities(Mat)
         self.wide = self.add_number(mat["width_mm"], 200.0, 4000.0, lambda value, _: self._resize(width_mm=value))
@@ -168,9 +163,12 @@ class FilesSheet(Panel):
         """Open a picture to be worked on, or a drawing to be laid; what cannot be read is told."""
         self.put_away()
         self.choices.offer(())
-        self.opener.request(path)
-        self.says.setText(f"Opening {path.name} …")
-        self.stop_button.setVisible(True)
+        self.underway.begin(
+            f"Opening {path.name} …",
+            lambda check: mat_in.read(path, check),
+            lambda found: self._on_opened(path, found),
+            lambda error: self.session.notice(str(error)),
+        )
 
     def take_image(self, image: QImage) -> None:
         side = picture.WORKING_SIDE_PX
@@ -183,20 +181,7 @@ class FilesSheet(Panel):
         rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
         self._begin("pasted", rows[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy())
 
-    def _stop_opening(self) -> None:
-        self.opener.call_off()
-        self._opened()
-
-    def _opened(self) -> None:
-        self.stop_button.setVisible(False)
-        self.show_project()
-
-    def _not_opened(self, _path: Path, error: Exception) -> None:
-        self._opened()
-        self.session.notice(str(error))
-
     def _on_opened(self, path: Path, found: DrawnMat | NDArray[np.uint8]) -> None:
-        self._opened()
         if not isinstance(found, DrawnMat):
             self._begin(path.stem, found)
         elif found.off_mm > ASKED_MM:
@@ -255,7 +240,7 @@ class FilesSheet(Panel):
         """Leave the picture; the mat is as it was."""
         if self.work is not None:
             self.work = self.found = None
-            self.tracer.call_off()
+            self.underway.call_off()
             self.session.lent.withdraw(self.picture_hand)
             self.hand = None
         self.pick.setChecked(False)
@@ -290,8 +275,14 @@ class FilesSheet(Panel):
                 self.found = None
                 self.says.setText(str(error))
             else:
-                self.says.setText("Looking for the line …")
-                self.tracer.request(self.work)
+                self.says.setText("")
+                work = self.work
+                self.underway.begin(
+                    "Looking for the line …",
+                    lambda check: find_line(work, check),
+                    lambda found: self._on_found(work, found),
+                    self._not_found,
+                )
         self.show_project()
 
     def _resize(self, **size: float) -> None:
@@ -329,7 +320,7 @@ class FilesSheet(Panel):
         self.pick.setChecked(False)
         self._look_for(True, colour=colour)
 
-    def _not_found(self, _asked: Import, error: Exception) -> None:
+    def _not_found(self, error: Exception) -> None:
         if self.work is not None:
             self.found = None
             self.says.setText(str(error))
@@ -372,5 +363,5 @@ class FilesSheet(Panel):
                 except IronTrailError as error:
                     self.says.setText(str(error))
             self.picture_hand.set_places(work.corners, work.ends, work.size_mm, shown)
-        elif self.opener.idle:
+        else:
             self.says.setText("A photo may be taken at an angle. A drawing is taken over to scale.")

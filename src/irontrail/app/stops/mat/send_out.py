@@ -10,9 +10,8 @@ from irontrail.app.asked_path import asked_path
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
-from irontrail.app.worker import NewestWins
+from irontrail.app.underway import Underway
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.tiles import PAPERS
 from irontrail.core.quantity import Quantity
 from irontrail.files import png_mat
@@ -33,8 +32,8 @@ class SendOut(Panel):
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
-        self.saver = NewestWins(lambda asked: png_mat.write(*asked), self._on_saved, self._not_saved)
-        self.retired.connect(self.saver.close)
+        self.underway = Underway(theme)
+        self.retired.connect(self.underway.close_work)
         self.add_rule()
         self.add_heading("Out: this mat")
         self.paper = "A4"
@@ -65,6 +64,7 @@ class SendOut(Panel):
         self.svg = self.add_small("Save as SVG …", "For drawing programs, in millimetres", beside=self.png)
         self.png.clicked.connect(lambda: self._ask("PNG", "png", self.save_png))
         self.svg.clicked.connect(lambda: self._ask("SVG", "svg", self.save_svg))
+        self.column.addWidget(self.underway)
         self.png_says = self.add_words("", "quiet")
         self.finish()
 
@@ -92,16 +92,13 @@ class SendOut(Panel):
 
     def save_png(self, path: Path) -> None:
         """Save the mat as a picture, beside the interface: a fine one takes its time."""
-        self.saver.request((path, self.session.setup.mat, self.dpi.value))
-        self.png_says.setText("Writing the picture …")
-
-    def _on_saved(self, asked: tuple[Path, Mat, float], size: tuple[int, int]) -> None:
-        self.session.notice(f"{asked[0]}: {size[0]:,} × {size[1]:,} pixels.")
-        self.show_project()
-
-    def _not_saved(self, _asked: tuple[Path, Mat, float], error: Exception) -> None:
-        self.session.notice(str(error))
-        self.show_project()
+        mat, dpi = self.session.setup.mat, self.dpi.value
+        self.underway.begin(
+            f"Writing {path.name} …",
+            lambda check: png_mat.write(path, mat, dpi, check),
+            lambda size: self.session.notice(f"{path}: {size[0]:,} × {size[1]:,} pixels."),
+            lambda error: self.session.notice(str(error)),
+        )
 
     def save_svg(self, path: Path) -> None:
         """Save the mat as a drawing."""
