@@ -8,7 +8,7 @@ import numpy as np
 
 from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
-from irontrail.core.tune.chance import STARTS, Comparison, better_or_lucky, in_words
+from irontrail.core.tune.chance import MOST_STARTS, STARTS, TIMES_MORE, Comparison, better_or_lucky, how_sure, in_words
 from irontrail.core.tune.differences import mean_of, paired_runs_to_see, runs_to_see, share_between
 from irontrail.core.tune.tries import Tried, Trying
 from tests.support import lighthouse, setup_with, straight_mat
@@ -123,6 +123,29 @@ class SimulationTest(unittest.TestCase):
     def test_settings_that_are_alike_are_called_better_in_one_of_twenty_at_most(self) -> None:
         said = self.verdicts(0.0)
         self.assertLessEqual(said.count("better") + said.count("worse"), 0.05 * REPEATS)
+
+    def test_whoever_looks_again_and_again_is_misled_in_one_of_twenty_at_most(self) -> None:
+        random = np.random.default_rng(9)
+        misled = inside = 0
+        for _ in range(1000):
+            apart = random.normal(0.0, 0.5, MOST_STARTS)
+            fails = random.random((2, MOST_STARTS)) < 0.1
+            wrong, held, starts = False, True, STARTS
+            while starts <= MOST_STARTS:
+                one, other = (np.where(lost[:starts], np.nan, 20.0) for lost in fails)
+                found = Comparison(tried(one), tried(other + apart[:starts]), 0.01, *how_sure(starts))
+                wrong |= found.finishing in ("better", "worse") or found.timing in ("better", "worse")
+                held &= found.time.low <= 0.0 <= found.time.high
+                starts *= TIMES_MORE
+            misled += wrong
+            inside += held
+        # Two things are looked at, time and finishing, each at 5 %.
+        self.assertLessEqual(misled, 0.1 * 1000)
+        self.assertGreaterEqual(inside, 0.95 * 1000)
+        # The first look is nearly as sure as one alone would be.
+        self.assertEqual(
+            (how_sure(20)[0], how_sure(80), how_sure(1280)[0]), (0.96, (how_sure(20)[1],) * 2, how_sure(20)[1])
+        )
 
     def test_of_three_percent_four_of_five_are_found(self) -> None:
         setup = lighthouse()

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from math import ceil, sqrt
+from math import ceil, log, sqrt
 from typing import Literal
 
 import numpy as np
@@ -15,6 +15,9 @@ from irontrail.core.tune.tries import Tried, Trying
 
 # How many starts at first, and how many times as many at each asking for more.
 STARTS, TIMES_MORE, MOST_STARTS = 20, 4, 1280
+# Who may look again after asking for more starts has more chances to be misled: of the 5 % that are allowed in all, so
+# much is spent on the first look, and what is left on the others alike.
+FIRST_LOOK, LATER_LOOKS = 0.04, 0.01
 # A difference of less than this is not worth naming, unless a team says otherwise.
 MATTERS_S = 0.1
 # What a team sets by hand before a run: where settings differ in it, they are not compared alike.
@@ -34,21 +37,25 @@ class Comparison:
         Over the same starts.
     matters_s : float
         The least difference in time that is worth naming.
+    sure, sure_later : float
+        How often each interval holds what is true, now and once there are more starts; see `how_sure`.
     """
 
     one: Tried
     other: Tried
     matters_s: float = MATTERS_S
+    sure: float = SURE
+    sure_later: float = SURE
 
     @cached_property
     def time(self) -> Difference | None:
         """How much longer the other takes, over the starts that both came through; None with fewer than three."""
-        return paired(self.one, self.other)
+        return paired(self.one, self.other, sure=self.sure)
 
     @cached_property
     def swing(self) -> Difference | None:
         """How much more the other swings."""
-        return paired(self.one, self.other, "swings_mm")
+        return paired(self.one, self.other, "swings_mm", self.sure)
 
     @cached_property
     def only(self) -> tuple[int, int]:
@@ -68,7 +75,7 @@ class Comparison:
     def finishing(self) -> Verdict:
         """Whether the other comes through more often."""
         only_one, only_other = self.only
-        if self.share_p < 1.0 - SURE:
+        if self.share_p < 1.0 - self.sure:
             return "better" if only_other > only_one else "worse"
         return "alike" if only_one == only_other else "not known"
 
@@ -108,7 +115,7 @@ class Comparison:
     def _more_for_finishing(self) -> int | None:
         one, other = self.only
         for times in range(2, MOST_STARTS // self.one.starts + 1):
-            if _one_sided_by_luck(times * one, times * other) < 1.0 - SURE:
+            if _one_sided_by_luck(times * one, times * other) < 1.0 - self.sure_later:
                 return (times - 1) * self.one.starts
         return None
 
@@ -116,12 +123,12 @@ class Comparison:
         found = self.time
         if found is None:
             return self.one.starts if min(self.one.good, self.other.good) > 0 else None
-        deviation = (found.high - found.mean) * sqrt(found.starts) / student(found.starts)
+        deviation = (found.high - found.mean) * sqrt(found.starts) / student(found.starts, self.sure)
         # Either the interval leaves 0, or it keeps within what does not matter.
         room = abs(found.mean) if abs(found.mean) >= self.matters_s else self.matters_s - abs(found.mean)
         if room <= 0.0:
             return None
-        needed = ceil((student(1000) * deviation / room) ** 2 * self.one.starts / found.starts)
+        needed = ceil((student(1000, self.sure_later) * deviation / room) ** 2 * self.one.starts / found.starts)
         more = max(needed - self.one.starts, self.one.starts // 4)
         return more if self.one.starts + more <= MOST_STARTS else None
 
@@ -141,6 +148,17 @@ def _one_sided_by_luck(one: int, other: int) -> float:
     from scipy.special import bdtr
 
     return min(1.0, 2.0 * float(bdtr(min(one, other), one + other, 0.5)))
+
+
+def how_sure(starts: int) -> tuple[float, float]:
+    """How sure a look at so many starts must be, and the next, for all looks together to mislead one time in twenty.
+
+    The looks come at `STARTS` and at `TIMES_MORE` times as many again and again up to `MOST_STARTS`. Intervals so wide
+    hold what is true 19 times in 20 at all looks at once (C. Jennison and B. W. Turnbull, J. R. Stat. Soc. B 51, 1989).
+    """
+    looks = round(log(MOST_STARTS / STARTS, TIMES_MORE))
+    later = 1.0 - LATER_LOOKS / looks
+    return (1.0 - FIRST_LOOK if starts <= STARTS else later), later
 
 
 def better_or_lucky(

@@ -26,29 +26,29 @@ class Difference:
     starts: int
 
 
-def paired(one: Tried, other: Tried, what: str = "times_s") -> Difference | None:
+def paired(one: Tried, other: Tried, what: str = "times_s", sure: float = SURE) -> Difference | None:
     """How much more `other` took (s), or swung (mm), than `one`, start by start; None with fewer than three in common.
 
     Only starts that both came through count. The interval is Student's, of the mean of the differences.
     """
-    return mean_of(getattr(other, what) - getattr(one, what))
+    return mean_of(getattr(other, what) - getattr(one, what), sure)
 
 
-def mean_of(values: Floats) -> Difference | None:
+def mean_of(values: Floats, sure: float = SURE) -> Difference | None:
     """The mean of what is known, with its interval; None with fewer than three values."""
     known = values[np.isfinite(values)]
     if known.size < 3:
         return None
     mean = float(known.mean())
-    reach = student(known.size) * float(known.std(ddof=1)) / sqrt(known.size)
+    reach = student(known.size, sure) * float(known.std(ddof=1)) / sqrt(known.size)
     return Difference(mean, mean - reach, mean + reach, int(known.size))
 
 
-def student(count: int) -> float:
+def student(count: int, sure: float = SURE) -> float:
     """How many standard errors an interval of the mean of so many values reaches to either side."""
     from scipy.special import stdtrit
 
-    return float(stdtrit(count - 1, 0.5 + 0.5 * SURE))
+    return float(stdtrit(count - 1, 0.5 + 0.5 * sure))
 
 
 def share_between(good: int, of: int) -> tuple[float, float]:

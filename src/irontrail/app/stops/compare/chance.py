@@ -9,7 +9,16 @@ from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
 from irontrail.app.working import WorkingPanel
 from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity
-from irontrail.core.tune.chance import MATTERS_S, MOST_STARTS, STARTS, TIMES_MORE, Comparison, better_or_lucky, in_words
+from irontrail.core.tune.chance import (
+    MATTERS_S,
+    MOST_STARTS,
+    STARTS,
+    TIMES_MORE,
+    Comparison,
+    better_or_lucky,
+    how_sure,
+    in_words,
+)
 from irontrail.core.tune.tries import Tried
 
 MOST = 6
@@ -74,7 +83,8 @@ class ChanceSheet(WorkingPanel):
     @property
     def found(self) -> list[Comparison]:
         """This run against each kept one; above 0 is what this run has more of."""
-        return [Comparison(other, self.tried[0], self.matters_s) for other in self.tried[1:]]
+        sure = how_sure(self.starts)
+        return [Comparison(other, self.tried[0], self.matters_s, *sure) for other in self.tried[1:]]
 
     def show_result(self, result: tuple[list[str], int, list[Tried]]) -> None:
         self.names, self.starts, self.tried = result
