@@ -94,7 +94,7 @@ def views() -> dict[str, Callable[[], Any]]:
 
     points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1), Point(15.0, 2.0, "mixed", 2))
     strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
-    held = StrainResult(strain, (-0.2, -0.1, 0.0, 0.1, 0.2), (2, 12, 20, 19, 8))
+    held = StrainResult(strain, (-0.2, -0.1, 0.0, 0.1, 0.2), (2, 12, 20, 19, 8), 20)
     near = mock.Mock(
         values=(0.5, 0.6, 0.7, 0.8, 0.9), finished=(1.0, 1.0, 1.0, 0.8, 0.0), time_s=(20.0, 19.0, 18.5, 19.5, np.nan),
         wobble_mm=(3.0, 4.0, 5.0, 8.0, np.nan), room_mm=(40.0, 38.0, 30.0, 10.0, np.nan), today=2,

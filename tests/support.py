@@ -4,6 +4,7 @@ import gc
 import os
 import sys
 import tempfile
+import time
 import unittest
 import weakref
 from collections.abc import Callable
@@ -173,6 +174,8 @@ class WindowTest(unittest.TestCase):
             if deadline.hasExpired():
                 self.fail("waited in vain")
             self.app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+            # What is waited for goes on in other threads, which want the processor.
+            time.sleep(0.002)
 
     def painted(self, widget: Any, *colours: str, least: int = 12) -> Any:
         """The picture of a widget, in which each of some colours of the light theme (or #rrggbb) is seen."""

@@ -2,12 +2,14 @@
 
 import unittest
 from typing import Any
+from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES
+from irontrail.core.tune import search
 from irontrail.core.tune.duel import DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.support import WindowTest
@@ -178,7 +180,8 @@ class DuelTest(CompareTest):
 
     def test_laws_duel_are_taken_and_kept(self) -> None:
         self.addCleanup(setattr, duel_sheet, "DuelSpec", DuelSpec)
-        duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=6, repeats=3, rounds=2, **rest)
+        duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=4, repeats=3, rounds=1, **rest)
+        self.enterContext(mock.patch.multiple(search, LOOKS=20, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
         QTest.mouseClick(self.sheet.button, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
         made = self.sheet.duel

@@ -456,7 +456,7 @@ class SmallPictureTest(WindowTest):
         from irontrail.core.tune.robustness import Strain, StrainResult
 
         strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
-        held = StrainResult(strain, (-0.2, 0.0, 0.2), (6, 20, 12))
+        held = StrainResult(strain, (-0.2, 0.0, 0.2), (6, 20, 12), 20)
         view = StrainBars(self.theme)
         view.set_held((held,))
         self.assertIn("battery −20 %: 6 of 20 finish (truly 12 to 54 %)", view.accessibleDescription())

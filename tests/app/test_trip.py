@@ -472,6 +472,7 @@ class ShownTest(TripTest):
             self.assertEqual(sheet.sentences.lit, place)
 
     def test_a_trip_that_did_not_end_says_in_which_leg(self) -> None:
+        self.session.set_value("trial.time_limit_s", 5.0)
         self.change(StraightLeg((AfterDistance(100.0),)), WaitLeg((AtReading("below", 3.0),)), WaitLeg())
         self.session.looking.go_to("Run")
         self.window.panel("Run").turn_to("Findings")

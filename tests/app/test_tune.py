@@ -3,12 +3,14 @@
 import unittest
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from irontrail.core import derive
+from irontrail.core.tune import robustness, search
 from irontrail.core.tune.axes import axis
 from tests.support import WindowTest
 
@@ -152,6 +154,11 @@ class SearchTest(TuneTest):
     SHEET = "Search"
     LAW = "PID"
 
+    def setUp(self) -> None:
+        # How good what it finds is, is asked in the core's own tests and in bench/tuning.py.
+        self.enterContext(mock.patch.multiple(search, LOOKS=20, FOREMOST=4, MOST_CONFIRMED=2, PATIENCE=3))
+        super().setUp()
+
     def test_a_search_within_limits_is_taken_from(self) -> None:
         self.assertEqual(
             [picker.axis.path for picker in self.sheet.pickers],
@@ -259,6 +266,11 @@ class RockingTest(TuneTest):
 
 class EventTest(TuneTest):
     SHEET = "Event"
+
+    def setUp(self) -> None:
+        # What it comes to over so many starts as a team is told is asked in the core's own tests.
+        self.enterContext(mock.patch.multiple(robustness, TRIES=4, TOGETHER=40, MORE_SETS=1))
+        super().setUp()
 
     def test_strains_are_shown_and_a_worst_case_is_watched(self) -> None:
         self.session.set_value("program.speed", 62.0)

@@ -2,6 +2,8 @@
 
 import unittest
 from dataclasses import replace
+from functools import cache
+from unittest import mock
 
 import numpy as np
 
@@ -15,6 +17,7 @@ from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
 from irontrail.core.tune import nearby, race, robustness, ultimate_gain
+from irontrail.core.tune import search as searching
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
@@ -206,6 +209,10 @@ class MapTest(unittest.TestCase):
         self.assertEqual(float(lines[1].split(",")[0]), 42.5)
 
 
+# The same search is looked at from more than one side.
+searched = cache(search)
+
+
 class SearchTest(unittest.TestCase):
     def search_of(self, **options: object) -> SearchSpec:
         setup = lighthouse(program__law="PID")
@@ -213,7 +220,7 @@ class SearchTest(unittest.TestCase):
         return SearchSpec(setup, axes, **{"generations": 10, "repeats": 4, "rounds": 2} | options)
 
     def test_it_finds_much_better_and_the_same_each_time(self) -> None:
-        found, again = search(self.search_of()), search(self.search_of(), threads=1)
+        found, again = searched(self.search_of()), search(self.search_of(), threads=1)
         self.assertEqual((found.best, found.course, found.trade_offs), (again.best, again.course, again.trade_offs))
         now = derive.figures(found.spec.setup)
         self.assertLess(found.best.figure("time_s"), 0.75 * now.time_s)
@@ -222,7 +229,7 @@ class SearchTest(unittest.TestCase):
         self.assertTrue(found.settled and found.keeps)
 
     def test_what_is_told_holds_on_fresh_starts(self) -> None:
-        found = search(self.search_of())
+        found = searched(self.search_of())
         best = found.best
         self.assertEqual(best.sure.starts, 1000)
         self.assertEqual(best.sure.good, round(1000 * best.finished))
@@ -267,7 +274,7 @@ class SearchTest(unittest.TestCase):
         times = [each.figure("time_s") for each in found.trade_offs]
         swings = [each.figure("wobble_mm") for each in found.trade_offs]
         self.assertEqual((times, swings), (sorted(times), sorted(swings, reverse=True)))
-        never = search(self.search_of(limits=Limits(0.95, swing_mm=0.01)))
+        never = search(self.search_of(limits=Limits(0.95, swing_mm=0.01), generations=4, rounds=1))
         self.assertEqual((never.keeps, never.says), (False, "Nothing keeps all the limits."))
 
     def test_rounds_go_on_until_two_agree(self) -> None:
@@ -298,8 +305,9 @@ class SearchTest(unittest.TestCase):
 
 class DuelTest(unittest.TestCase):
     def test_pid_wins_the_circuit_by_so_much(self) -> None:
-        spec = duels.DuelSpec(lighthouse(), generations=10, repeats=4, rounds=2)
-        made = duels.duel(spec)
+        spec = duels.DuelSpec(lighthouse(), generations=8, repeats=4, rounds=2)
+        with mock.patch.multiple(searching, LOOKS=30, FOREMOST=4, CONFIRMING=200, MOST_CONFIRMED=3):
+            made = duels.duel(spec)
         self.assertEqual([each.name for each in made.duellists], list(duels.DUELLISTS))
         for each, tried in zip(made.duellists, made.tried, strict=True):
             self.assertEqual(each.setup.program.law, each.name)
@@ -387,7 +395,8 @@ class HoldsTest(unittest.TestCase):
 
     def test_here_there_each_strain_and_what_helps(self) -> None:
         setup = lighthouse(program__speed=60.0)
-        made = robustness.robustness_of(setup, self.EVENT)
+        with mock.patch.multiple(robustness, MORE_SETS=2, TRIES=10):
+            made = robustness.robustness_of(setup, self.EVENT)
         names = [each.strain.name for each in made.single]
         self.assertEqual(
             names,
@@ -403,7 +412,7 @@ class HoldsTest(unittest.TestCase):
         )
         for each in made.single:
             self.assertIn(0.0, each.changes)
-            self.assertEqual((len(each.changes), each.tries), (robustness.LEVELS, robustness.TRIES))
+            self.assertEqual((len(each.changes), each.tries), (robustness.LEVELS, 10))
             low, high = (int(part) for part in each.says(0).split("truly ")[1].rstrip(" %)").split(" to "))
             self.assertTrue(low <= 100 * each.finished[0] <= high)
         here, as_set, calibrated = made.places
@@ -411,7 +420,8 @@ class HoldsTest(unittest.TestCase):
         self.assertEqual(as_set.over.setup.light.room_light, 0.7)
         self.assertNotEqual(as_set.over.setup.light.calibration, calibrated.over.setup.light.calibration)
         self.assertGreater(here.over.good / here.over.starts, calibrated.over.good / calibrated.over.starts)
-        self.assertEqual([each.over.starts for each in made.places], [100, 600, 600])
+        self.assertEqual([each.over.starts for each in made.places], [100, 300, 300])
+        self.assertGreaterEqual(robustness.MORE_SETS * robustness.TOGETHER, 500)
         self.assertEqual(len(set(calibrated.over.times_s[np.isfinite(calibrated.over.times_s)])), calibrated.over.good)
         best = made.bought[0]
         self.assertTrue(best.says.startswith("Speed "))

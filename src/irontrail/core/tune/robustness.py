@@ -83,7 +83,7 @@ class StrainResult:
     strain: Strain
     changes: tuple[float, ...]
     good: tuple[int, ...]
-    tries: int = TRIES
+    tries: int
 
     @property
     def finished(self) -> tuple[float, ...]:
@@ -210,7 +210,7 @@ def _strained(setup: Setup, there: Setup, strain: Strain, trying: Trying) -> Str
     starts = [perturbed(base, number) for number in range(1, TRIES + 1)]
     made = [strain.put(start, change, 1000 * k + 7) for change in changes for k, start in enumerate(starts)]
     good = np.array([each.good for each in trying(made, starts=1)]).reshape(len(changes), TRIES)
-    return StrainResult(strain, changes, tuple(int(each) for each in good.sum(axis=1)))
+    return StrainResult(strain, changes, tuple(int(each) for each in good.sum(axis=1)), TRIES)
 
 
 def _changes(setup: Setup, event: Event) -> Iterator[tuple[str, Setup, Event]]:
