@@ -14,7 +14,7 @@ from typing import Any
 ROOT = Path(__file__).parent.parent
 BIN = Path(sys.executable).parent
 
-TOOLS = (
+TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
     ("lint", [BIN / "ruff", "check", "--quiet", "."]),
     ("format", [BIN / "ruff", "format", "--quiet", "--check", "."]),
     ("types", [BIN / "mypy", "--no-error-summary"]),
@@ -22,8 +22,9 @@ TOOLS = (
 )
 
 
-def run_tool(name: str, command: list[str | Path]) -> bool:
+def run_tool(tool: tuple[str, list[str | Path]]) -> bool:
     """Run one tool; show what it says only if it fails."""
+    name, command = tool
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
     print(f"{name}: {'ok' if done.returncode == 0 else 'FAILED'}", flush=True)
     if done.returncode != 0:
@@ -48,19 +49,22 @@ def as_counts(result: unittest.TestResult) -> dict[str, Any]:
     }
 
 
-def run_tests() -> dict[str, Any]:
-    """Run the tests under tests/, or those named on the command line; the modules are dealt out to all cores.
+def run_all() -> tuple[list[bool], dict[str, Any]]:
+    """Run the tools, and the tests under tests/ or those named on the command line: which tools passed, and the counts.
 
-    Each module has a process of its own, the longest first; what a process prints is shown when it has ended.
+    All is dealt out to all cores. Each module of tests has a process of its own, the longest first; what a process
+    prints is shown when it has ended.
     """
-    if names := sys.argv[1:]:
-        return as_counts(run_some(names))
-    modules = sorted((ROOT / "tests").rglob("test_*.py"), key=lambda path: -_weight(path))
-    total: dict[str, Any] = {"run": 0, "failed": 0, "skipped": []}
     with ThreadPoolExecutor(os.cpu_count()) as pool:
+        tools = pool.map(run_tool, TOOLS)
+        if names := sys.argv[1:]:
+            passed = list(tools)
+            return passed, as_counts(run_some(names))
+        modules = sorted((ROOT / "tests").rglob("test_*.py"), key=lambda path: -_weight(path))
+        total: dict[str, Any] = {"run": 0, "failed": 0, "skipped": []}
         for counts in pool.map(_run_module, modules):
             total = {name: total[name] + counts[name] for name in total}
-    return total
+        return list(tools), total
 
 
 def _weight(path: Path) -> float:
@@ -91,8 +95,7 @@ def main() -> int:
         counts = as_counts(run_some(sys.argv[3:]))
         Path(sys.argv[2]).write_text(json.dumps(counts))
         return 1 if counts["failed"] else 0
-    tools = [run_tool(name, command) for name, command in TOOLS]
-    counts = run_tests()
+    tools, counts = run_all()
     for each in counts["skipped"]:
         print(f"skipped {each}")
     skipped, failed = len(counts["skipped"]), tools.count(False) + counts["failed"]

@@ -1,6 +1,7 @@
 """The Pit's pages in the window: card, pages for judges, film, and the event, from the press to the file."""
 
 import re
+import time
 import unittest
 from collections.abc import Callable
 from dataclasses import replace
@@ -62,6 +63,13 @@ def once_each(work: Callable[..., Any]) -> Callable[..., Any]:
     return told
 
 
+def without_end(*asked: Any) -> None:
+    """Work that goes on until it is told to stop."""
+    while asked[-1](None, 1):
+        time.sleep(0.01)
+    raise CalledOff
+
+
 CARD, VENUE = once_each(card_of), once_each(venue_of)
 
 
@@ -92,7 +100,6 @@ class PitTest(WindowTest):
     def work(self) -> None:
         """Press the button that starts the work, and wait for its end."""
         self.press(self.sheet.button)
-        self.assertTrue(self.sheet.work.running)
         self.wait_for(lambda: not self.sheet.work.running)
         self.app.processEvents()
 
@@ -146,8 +153,10 @@ class CardSheetTest(PitTest):
         self.assertNotIn("It rocks", self.said())
         self.assertIn("48", self.said())
 
+    @mock.patch("irontrail.app.stops.pit.card.card_of", without_end)
     def test_a_change_ends_the_work_on_what_was(self) -> None:
         self.press(self.sheet.button)
+        self.assertTrue(self.sheet.work.running)
         self.edit("program.speed", 48.0)
         self.assertFalse(self.sheet.work.running)
         self.assertIsNone(self.sheet.card.base)
@@ -588,8 +597,10 @@ class VenueSheetTest(PitTest):
             self.sheet.difference.edit_to(difference)
             self.assertIn(f"{runs_to_see(difference, deviation)} runs of each", self.sheet.runs_say.text())
 
+    @mock.patch("irontrail.app.stops.pit.venue.venue_of", without_end)
     def test_a_press_stops_it(self) -> None:
         self.press(self.sheet.button)
+        self.assertTrue(self.sheet.work.running)
         self.press(self.sheet.button)
         self.assertFalse(self.sheet.work.running)
         self.assertIn("Called off", self.sheet.bar.words)

@@ -6,6 +6,7 @@ from math import comb
 
 import numpy as np
 
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
 from irontrail.core.tune.chance import MOST_STARTS, STARTS, TIMES_MORE, Comparison, better_or_lucky, how_sure, in_words
@@ -148,7 +149,7 @@ class SimulationTest(unittest.TestCase):
         )
 
     def test_of_three_percent_four_of_five_are_found(self) -> None:
-        setup = lighthouse()
+        setup = demo_project("ferry").setup
         quick = setup_with(setup, program__speed=setup.program.speed * 1.03)
         trying = Trying()
         one, other = trying([setup, quick], starts=STARTS * REPEATS)
