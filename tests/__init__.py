@@ -1,1 +1,3 @@
-"""Tests; the folders mirror the package."""
+"""The tests; what they test comes first, since it says how NumPy's libraries are to be loaded."""
+
+import irontrail  # noqa: F401

@@ -214,8 +214,39 @@ class SvgTest(unittest.TestCase):
         self.assertAlmostEqual(ring.width_mm, 20.0, delta=0.5)
         self.assertAlmostEqual(stroke_route(ring, "").length_mm, 2.0 * np.pi * 290.0, delta=4.0)
         # What is told is how far the tape is from the middle of what is filled, not from what was made of it.
-        bent = drawn('<path fill="#222" d="M100 100 H500 V600 H480 V120 H100 Z"/>')
-        self.assertGreater(bent.off_mm, 1.0)
+        club = drawn('<path fill="#222" d="M100 100 L900 100 L900 120 L500 124 L100 120 Z"/>')
+        self.assertGreater(club.off_mm, 0.3)
+
+    def test_tape_that_is_filled_lies_in_its_middle_and_ends_where_it_ends(self) -> None:
+        cases = {
+            '<rect x="400" y="400" width="800" height="20" transform="rotate(30 800 410)"': ([(1, 800.0)], 0.1),
+            '<path d="M200 200H1000V800H980V220H200Z"': ([(3, 1380.0)], 0.2),
+            '<path d="M200 200H800A200 200 0 0 1 1000 400V800H980V400A180 180 0 0 0 800 220H200Z"': (
+                [(3, 1000.0 + np.pi / 2 * 190.0)],
+                0.2,
+            ),
+            # Gone round twice the same way, what is in both is filled.
+            '<path d="M200 490H1800V510H200ZM990 100H1010V900H990Z"': ([(1, 1600.0), (1, 800.0)], 0.1),
+            '<path fill-rule="evenodd" d="M1300 500A300 300 0 1 0 700 500A300 300 0 1 0 1300 500Z'
+            'M1280 500A280 280 0 1 0 720 500A280 280 0 1 0 1280 500Z"': ([(1, 2 * np.pi * 290.0)], 0.2),
+            '<path fill-rule="evenodd" d="M400 200H1400V800H400ZM420 220V780H1380V220Z"': ([(9, 3120.0)], 0.3),
+        }
+        for body, (wanted, within) in cases.items():
+            made = drawn(f'{body} fill="#222"/>')
+            lines = [make_route(replace(made.mat, line=line, other_lines=())).length_mm for line in made.mat.lines]
+            self.assertEqual([len(line.pieces) for line in made.mat.lines], [count for count, _ in wanted], body)
+            for found, (_, length) in zip(lines, wanted, strict=True):
+                self.assertAlmostEqual(found, length, delta=within, msg=body)
+            self.assertAlmostEqual(made.mat.line.width_mm, 20.0, delta=0.1)
+            self.assertLess(made.off_mm, 1.0 if len(wanted) > 1 else 0.3, body)
+        turned = drawn('<rect x="400" y="400" width="800" height="20" transform="rotate(30 800 410)" fill="#222"/>')
+        x, y = 800.0 + 400.0 * np.cos(np.pi / 6), 590.0 - 200.0
+        self.assertLess(np.hypot(turned.mat.line.x_mm - x, turned.mat.line.y_mm - y), 0.1)
+
+    def test_dashes_measured_in_what_the_way_is_said_to_be_long(self) -> None:
+        made = drawn(f'<path pathLength="100" stroke-dasharray="10 5" d="M100 300H900" {TAPE}/>')
+        gaps = [piece.length_mm for piece in made.mat.line.pieces if isinstance(piece, Gap)]
+        np.testing.assert_allclose(gaps, [40.0] * 6, atol=1e-9)
 
     def test_units_are_exact(self) -> None:
         plain = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="{0}">'
@@ -238,11 +269,13 @@ class SvgTest(unittest.TestCase):
             f'<path d="M100 100 H500" fill="none" stroke="red" stroke-width="2"/>'
             f'<clipPath id="c"><rect width="9" height="9"/>'
             f'</clipPath><path id="p" clip-path="url(#c)" d="M100 200H900" {TAPE}/>'
+            f'<path id="far" d="M1500 800 H2300" {TAPE}/>'
             f'<text x="9" y="9">words</text><path d="M100 300 H700" fill="none" stroke="red" stroke-width="95"/>'
         )
         said = "; ".join(made.left_out)
         for words in (
             "“gone” off the page",
+            "the edge of the page, beyond which a line “far” runs",
             "the cut of “p”",
             "2.0 mm of a line, which is laid wider, 4 mm",
             "laid narrower, 80 mm",

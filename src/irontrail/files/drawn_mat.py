@@ -221,7 +221,32 @@ class _Making:
     # --- lines
 
     def _laid(self, shape: Shape, ways: tuple[Way, ...]) -> Iterator[Line]:
-        """The lines of a shape; ways that follow one another straight ahead are one line with a gap."""
+        """The lines of a shape."""
+        strokes = self._strokes(shape, ways)
+        width = float(np.clip(shape.width_mm, NARROWEST_MM, WIDEST_MM))
+        if strokes and abs(width - shape.width_mm) > 0.05:
+            how = "wider" if width > shape.width_mm else "narrower"
+            of = f"{shape.width_mm:.1f} mm of a line{_called(shape)}"
+            self.left_out.append(f"the width of {of}, which is laid {how}, {width:g} mm")
+        for stroke, off in strokes:
+            made = replace(stroke, width_mm=round(width, DECIMALS), colour=shape.stroke or shape.fill or "#000000")
+            if shape.dashes:
+                solid, made = made, with_dashes(made, shape.dashes, shape.dashes_from_mm)
+                if made == solid and shape.dashes[0] < sum(map(length_of, solid.pieces)):
+                    self.left_out.append(f"the dashes of a line{_called(shape)}, too fine for tape")
+            made = with_extra(made, shape.told, OF_STROKE)
+            try:
+                route = stroke_route(made, self.name)
+            except IronTrailError as error:
+                self.left_out.append(f"a line{_called(shape)}: {error.what}")
+                continue
+            wide, high = self.sheet.width_mm, self.sheet.height_mm
+            if min(route.x_mm.min(), route.y_mm.min()) < 0.0 or route.x_mm.max() > wide or route.y_mm.max() > high:
+                self.left_out.append(f"the edge of the page, beyond which a line{_called(shape)} runs")
+            yield Line(shape.name, made, off, shape.told)
+
+    def _strokes(self, shape: Shape, ways: tuple[Way, ...]) -> list[tuple[Stroke, float]]:
+        """The ways of a shape as tape, and how far that is off; those straight ahead of another are one with a gap."""
         strokes: list[tuple[Stroke, float]] = []
         if "pieces" in shape.told:
             known = stroke_of_text(shape.told["pieces"], np.concatenate([way.points for way in ways]))
@@ -245,24 +270,7 @@ class _Making:
                 strokes[-1] = longer, max(off, strokes[-1][1])
             else:
                 strokes.append((stroke, off))
-        width = float(np.clip(shape.width_mm, NARROWEST_MM, WIDEST_MM))
-        if strokes and abs(width - shape.width_mm) > 0.05:
-            how = "wider" if width > shape.width_mm else "narrower"
-            of = f"{shape.width_mm:.1f} mm of a line{_called(shape)}"
-            self.left_out.append(f"the width of {of}, which is laid {how}, {width:g} mm")
-        for stroke, off in strokes:
-            made = replace(stroke, width_mm=round(width, DECIMALS), colour=shape.stroke or shape.fill or "#000000")
-            if shape.dashes:
-                solid, made = made, with_dashes(made, shape.dashes, shape.dashes_from_mm)
-                if made == solid and shape.dashes[0] < sum(map(length_of, solid.pieces)):
-                    self.left_out.append(f"the dashes of a line{_called(shape)}, too fine for tape")
-            made = with_extra(made, shape.told, OF_STROKE)
-            try:
-                stroke_route(made, self.name)
-            except IronTrailError as error:
-                self.left_out.append(f"a line{_called(shape)}: {error.what}")
-                continue
-            yield Line(shape.name, made, off, shape.told)
+        return strokes
 
     def _with_route(self, lines: list[Line], wide: float, high: float) -> DrawnMat:
         told, mats = dict(self.sheet.extra), []

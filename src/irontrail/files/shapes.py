@@ -7,6 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.mat.drawn_way import Arc, Drawn, drawn_way
+from irontrail.core.mat.route import plain_joints
+from irontrail.core.mat.tape import Bend, Corner, Stroke
 
 Floats = NDArray[np.float64]
 
@@ -58,7 +60,8 @@ class Way:
 class Shape:
     """One drawn thing: its name, colours and width, its dashes (mm, on and off in turn), and its ways.
 
-    `extra` is what this program's own drawings say of it beyond what can be seen.
+    `even_odd`: what lies in two of its ways is not filled, as it else is where both go round it alike. `extra` is what
+    this program's own drawings say of it beyond what can be seen.
     """
 
     name: str
@@ -69,6 +72,7 @@ class Shape:
     dashes: tuple[float, ...] = ()
     dashes_from_mm: float = 0.0
     extra: tuple[tuple[str, str], ...] = ()
+    even_odd: bool = False
 
     @property
     def told(self) -> dict[str, str]:
@@ -93,6 +97,21 @@ class Sheet:
     pictures: tuple[bytes, ...] = ()
     left_out: tuple[str, ...] = ()
     extra: tuple[tuple[str, str], ...] = ()
+
+
+def parts_of(stroke: Stroke) -> tuple[tuple[float, float], tuple[Drawn, ...]]:
+    """Tape as a drawn way: where it starts, and its straights and bends."""
+    parts: list[Drawn] = []
+    line = [(stroke.x_mm, stroke.y_mm)]
+    for piece, (_, _, heading), (x, y, _) in plain_joints(stroke):
+        if isinstance(piece, Bend):
+            parts += [np.array(line)] if len(line) > 1 else []
+            parts.append(Arc(piece.radius_mm, float(np.radians(piece.angle_deg)), heading))
+            line = [(x, y)]
+        elif not isinstance(piece, Corner):
+            line.append((x, y))
+    parts += [np.array(line)] if len(line) > 1 else []
+    return (stroke.x_mm, stroke.y_mm), tuple(parts)
 
 
 def upright_box(shape: Shape) -> tuple[float, float, float, float, float] | None:

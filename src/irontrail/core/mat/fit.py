@@ -91,7 +91,7 @@ def _closed(stroke: Stroke) -> Stroke:
     for i in bends:
         bend = pieces[i]
         assert isinstance(bend, Bend)
-        pieces[i] = replace(bend, angle_deg=bend.angle_deg + off / len(bends))
+        pieces[i] = replace(bend, angle_deg=float(np.clip(bend.angle_deg + off / len(bends), -360.0, 360.0)))
     try:
         return sealed(replace(stroke, pieces=tuple(pieces), closed=True))
     except IronTrailError as error:

@@ -150,12 +150,16 @@ class _Reading:
             return
         if pen.clipped:
             self.left_out.append(f"the cut of {_named(name, 'a shape')}, which came in whole")
+        # Dashes may be measured in what the drawing says that the whole way is long.
+        said = length(element.get("pathLength", "0"))
+        told = sum(way.length_mm for way in ways) / said if said > 0.0 else scale
         wide = length(style.get("stroke-width", "1"), pen.view.along("stroke-width")) * scale
         self.shapes.append(
             Shape(
                 name, fill, stroke, wide, ways,
-                dashes_of(style.get("stroke-dasharray", "none"), scale),
-                length(style.get("stroke-dashoffset", "0")) * scale, _extra(element),
+                dashes_of(style.get("stroke-dasharray", "none"), told),
+                length(style.get("stroke-dashoffset", "0")) * told, _extra(element),
+                style.get("fill-rule", "") == "evenodd",
             )
         )  # fmt: skip
 

@@ -9,8 +9,8 @@ from irontrail.core.errors import IronTrailError
 Style = dict[str, str]
 
 INHERITED = (
-    "fill", "stroke", "stroke-width", "stroke-dasharray", "stroke-dashoffset", "fill-opacity", "stroke-opacity",
-    "visibility", "color",
+    "fill", "fill-rule", "stroke", "stroke-width", "stroke-dasharray", "stroke-dashoffset", "fill-opacity",
+    "stroke-opacity", "visibility", "color",
 )  # fmt: skip
 OWN = ("display", "opacity", "clip-path", "mask", "transform", "vector-effect", "stop-color")
 # Every rule is tried on every element.
