@@ -397,6 +397,19 @@ class DxfTest(unittest.TestCase):
         self.assertEqual((ring.closed, len(ring.pieces)), (True, 1))
         self.assertEqual(lengths(self.read(lambda space, _: space.add_line((0, 0), (20, 0)), 1)), [508.0])
 
+    def test_a_circle_in_single_lines_however_short_and_in_any_order_is_a_ring(self) -> None:
+        random = np.random.default_rng(1)
+        for count in (200, 300, 4000):
+            turns = np.linspace(0.0, 2.0 * np.pi, count + 1)
+            places = np.column_stack((600.0 + 250.0 * np.cos(turns), 300.0 + 250.0 * np.sin(turns)))
+            lines = [pair[:: random.choice((1, -1))].tolist() for pair in np.stack((places[:-1], places[1:]), axis=1)]
+            random.shuffle(lines)
+            made = self.read(lambda space, _, lines=lines: [space.add_line(*line) for line in lines])
+            self.assertEqual((len(made.mat.lines), made.mat.line.closed), (1, True), count)
+            self.assertLessEqual(len(made.mat.line.pieces), 4)
+            self.assertLess(made.off_mm, 0.5)
+            self.assertAlmostEqual(lengths(made)[0], 500.0 * np.pi, delta=1.5)
+
     def test_outline_hidden_layers_blocks_and_widths(self) -> None:
         def build(space, document) -> None:
             space.add_lwpolyline([(0, 0), (2000, 0), (2000, 1000), (0, 1000)], close=True)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import Check, IronTrailError, carry_on
-from irontrail.core.mat.drawn_way import Arc, Drawn, along_arc
+from irontrail.core.mat.drawn_way import Arc, Drawn, along_arc, as_few
 from irontrail.core.plain import plain_name
 from irontrail.files.drawn_mat import DrawnMat, mat_of
 from irontrail.files.reading import read_bytes
@@ -131,7 +131,7 @@ class _Reading:
             points = np.array([at(point) for point in flat])
             meets = len(points) > 3 and float(np.hypot(*(points[0] - points[-1]))) < 0.5
             way = Way((float(points[0, 0]), float(points[0, 1])), (points,), meets)
-        return way if np.isfinite(way.points).all() and way.length_mm > 0.5 else None
+        return way if np.isfinite(way.points).all() and way.length_mm > 0.0 else None
 
     def _at(self, point: Any) -> tuple[float, float]:
         return float(point[0]) * self.scale, float(point[1]) * self.scale
@@ -168,22 +168,7 @@ class _Reading:
                 parts.append(_arc(0.5 * chord / abs(np.sin(0.5 * turn)), turn, heading, np.array((x, y))))
             else:
                 parts.append(np.array([(x, y), (to_x, to_y)]))
-        return Way((corners[0][0], corners[0][1]), tuple(_run_together(parts)), closed)
-
-
-def _run_together(parts: list[Drawn]) -> Iterator[Drawn]:
-    """The same parts with straights in a row as one way."""
-    line: list[Floats] = []
-    for part in parts:
-        if isinstance(part, Arc):
-            if line:
-                yield np.concatenate(line)
-            line = []
-            yield part
-        else:
-            line.append(part if not line else part[1:])
-    if line:
-        yield np.concatenate(line)
+        return Way((corners[0][0], corners[0][1]), as_few(parts), closed)
 
 
 def _arc(radius: float, turn: float, heading: float, start: Floats) -> Drawn:

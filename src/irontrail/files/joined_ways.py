@@ -3,19 +3,19 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from functools import reduce
-from itertools import combinations
 
 import numpy as np
 
+from irontrail.core.mat.drawn_way import as_few
 from irontrail.files.shapes import Shape, Way
 
 # A shape, those of its ways that are lines, and its place in the order that things are drawn in.
 Marked = tuple[Shape, tuple[Way, ...], int]
 
-# Ends this near meet.
-MEETS_MM = 0.5
-# Ways that turn back where they meet are two lines; of so many nobody looks which meet.
-MOST_TURN_DEG, MOST_JOINED = 120.0, 200
+# Ends this near meet; by so much more or less they are as far apart.
+MEETS_MM, ALIKE_MM = 0.5, 0.05
+# Ways that turn back where they meet are two lines; where more ends than this come together nobody looks which meet.
+MOST_TURN_DEG, MOST_MEETINGS = 120.0, 100_000
 
 
 def joined(drawn: list[Marked]) -> list[Marked]:
@@ -24,11 +24,10 @@ def joined(drawn: list[Marked]) -> list[Marked]:
         (shape, way, order) for shape, ways, order in drawn for way in ways if not way.closed and not shape.dashes
     ]
     ours = any("pieces" in shape.told for shape, _, _ in drawn)
-    if len(open_ways) < 2 or len(open_ways) > MOST_JOINED or ours:
+    if len(open_ways) < 2 or ours:
         return drawn
-    links = sorted(_links(open_ways))
     taken: dict[tuple[int, int], tuple[int, int]] = {}
-    for _, one, other in links:
+    for _, _, one, other in sorted(_links(open_ways)):
         if one not in taken and other not in taken:
             taken[one], taken[other] = other, one
     if not taken:
@@ -42,6 +41,7 @@ def joined(drawn: list[Marked]) -> list[Marked]:
         used |= {k for k, _ in chain}
         ways = [open_ways[k][1].turned_round() if turned else open_ways[k][1] for k, turned in chain]
         whole = reduce(Way.followed_by, ways)
+        whole = replace(whole, parts=as_few(whole.parts))
         shapes = [open_ways[k][0] for k, _ in chain]
         named = next((shape for shape in shapes if shape.name in ("line", "line-1")), shapes[0])
         chains.append((named, (replace(whole, closed=closed),), min(open_ways[k][2] for k, _ in chain)))
@@ -49,8 +49,13 @@ def joined(drawn: list[Marked]) -> list[Marked]:
     return sorted([*chains, *(each for each in rest if each[1])], key=lambda each: each[2])
 
 
-def _links(ways: list[tuple[Shape, Way, int]]) -> Iterator[tuple[float, tuple[int, int], tuple[int, int]]]:
-    """Which ends could be joined, and by how much a way would turn there; an end is a way's number, and 0 or 1."""
+def _links(ways: list[tuple[Shape, Way, int]]) -> Iterator[tuple[int, float, tuple[int, int], tuple[int, int]]]:
+    """Which ends could be joined: about how far apart they are, by how much a way would turn there, and both ends.
+
+    An end is a way's number, and 0 or 1.
+    """
+    from scipy.spatial import cKDTree
+
     ends = []
     for i, (shape, way, _) in enumerate(ways):
         points = way.points
@@ -58,12 +63,16 @@ def _links(ways: list[tuple[Shape, Way, int]]) -> Iterator[tuple[float, tuple[in
         for side, at, beside in ((0, points[0], points[near]), (1, points[-1], points[-1 - near])):
             out = np.arctan2(at[1] - beside[1], at[0] - beside[0])
             ends.append(((i, side), at, float(out), shape))
-    for (one, a, out, first), (other, b, back, second) in combinations(ends, 2):
+    tree = cKDTree(np.array([at for _, at, _, _ in ends]))
+    if tree.count_neighbors(tree, MEETS_MM) > MOST_MEETINGS:
+        return
+    for i, k in sorted(tree.query_pairs(MEETS_MM)):
+        (one, a, out, first), (other, b, back, second) = ends[i], ends[k]
         alike = first.stroke == second.stroke and abs(first.width_mm - second.width_mm) < 0.1
-        if alike and np.hypot(*(a - b)) <= MEETS_MM and (one[0] != other[0]):
+        if alike and one[0] != other[0]:
             turn = abs((back - out + 2.0 * np.pi) % (2.0 * np.pi) - np.pi)
             if turn <= np.radians(MOST_TURN_DEG):
-                yield float(turn), one, other
+                yield round(float(np.hypot(*(a - b))) / ALIKE_MM), float(turn), one, other
 
 
 def _chain(start: int, taken: dict[tuple[int, int], tuple[int, int]]) -> tuple[list[tuple[int, bool]], bool]:

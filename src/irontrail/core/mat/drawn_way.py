@@ -55,6 +55,20 @@ def drawn_way(parts: Sequence[Drawn], start: tuple[float, float]) -> Floats:
     return np.concatenate(points)
 
 
+def as_few(parts: Sequence[Drawn]) -> tuple[Drawn, ...]:
+    """The same parts with straights in a row as one."""
+    made: list[Drawn] = []
+    line: list[Floats] = []
+    for part in parts:
+        if isinstance(part, Arc):
+            made += [np.concatenate(line)] if line else []
+            made.append(part)
+            line = []
+        else:
+            line.append(part[1:] if line else part)
+    return (*made, np.concatenate(line)) if line else tuple(made)
+
+
 def deviation(stroke: Stroke, way: Floats) -> float:
     """How far a stroke and a drawn way are from each other at most, in mm, each seen from the other."""
     drawn = evenly_along(way)
