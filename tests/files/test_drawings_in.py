@@ -283,6 +283,12 @@ class SvgTest(unittest.TestCase):
         ):
             self.assertIn(words, said)
 
+    def test_a_cut_round_all_of_a_thing_is_none(self) -> None:
+        for x, wide, said in ((0, 2000, ()), (200, 700, ("the cut of a shape, which came in whole",))):
+            clip = f'<clipPath id="c"><rect x="{x}" width="{wide}" height="1000"/></clipPath>'
+            made = drawn(f'{clip}<g clip-path="url(#c)"><path d="M100 300H900" {TAPE}/></g>')
+            self.assertEqual((lengths(made), made.left_out), ([800.0], said))
+
     def test_zones_patches_and_outlines(self) -> None:
         made = drawn(
             f'<rect width="2000" height="1000" fill="#ddeeff" stroke="#000" stroke-width="2"/>'

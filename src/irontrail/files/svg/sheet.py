@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from irontrail.core.errors import IronTrailError
 from irontrail.core.plain import plain_name
 from irontrail.files.mat_extra import EXTRA
-from irontrail.files.shapes import Shape, Sheet
+from irontrail.files.shapes import Shape, Sheet, Way
 from irontrail.files.svg.paths import path_of, ways_of
 from irontrail.files.svg.safe import parsed
 from irontrail.files.svg.style import Style, inherited, specified
@@ -28,6 +28,12 @@ NOT_DRAWN = {
     "title", "desc", "metadata", "script", "foreignObject", "text", "namedview",
 }  # fmt: skip
 HARDLY_SEEN, FARTHEST_MM = 0.02, 30_000.0
+# What a cut leaves out of a shape by no more than this is there.
+NEARLY_MM = 0.1
+
+
+# What a thing is cut by: a clip path or mask, None if it is not in the drawing, and the transform where it is used.
+Cut = tuple[Element | None, Floats]
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,7 +45,7 @@ class _Pen:
     opacity: float
     deep: int
     style: Style
-    clipped: bool = False
+    cuts: tuple[Cut, ...] = ()
 
 
 def sheet_of(text: bytes, where: str) -> Sheet:
@@ -93,8 +99,10 @@ class _Reading:
         if opacity < HARDLY_SEEN:
             return
         matrix = pen.matrix @ matrix_of(style.get("transform", ""))
-        clipped = pen.clipped or any(style.get(name, "none") != "none" for name in ("clip-path", "mask"))
-        pen = _Pen(matrix, pen.view, opacity, pen.deep + 1, inherited(style), clipped)
+        cuts = tuple(
+            (self._linked(style[name]), matrix) for name in ("clip-path", "mask") if style.get(name, "none") != "none"
+        )
+        pen = _Pen(matrix, pen.view, opacity, pen.deep + 1, inherited(style), pen.cuts + cuts)
         if tag in ("g", "a", "switch"):
             self._children(element, pen)
         elif tag in ("svg", "symbol"):
@@ -133,7 +141,7 @@ class _Reading:
         self.figures += len(re.findall(r"[\d.]+", text)) if len(text) <= MOST_PATH_LETTERS else MOST_FIGURES + 1
         if self.figures > MOST_FIGURES:
             raise IronTrailError("its paths have too many points", self.where, "Simplify its paths first.")
-        upright = np.array([[1.0, 0.0, 0.0], [0.0, -1.0, self.high], [0.0, 0.0, 1.0]]) @ pen.matrix
+        upright = self._upright(pen.matrix)
         ways = ways_of(text, upright)
         name = str(element.get("id", ""))
         if not ways:
@@ -148,7 +156,7 @@ class _Reading:
         stroke = self._colour(style, "stroke", None, pen)
         if fill is None and stroke is None and not _extra(element) and name not in ("start", "finish"):
             return
-        if pen.clipped:
+        if any(self._may_cut(cut, ways, pen) for cut in pen.cuts):
             self.left_out.append(f"the cut of {_named(name, 'a shape')}, which came in whole")
         # Dashes may be measured in what the drawing says that the whole way is long.
         said = length(element.get("pathLength", "0"))
@@ -179,10 +187,32 @@ class _Reading:
             return usual
         return None if colour.opacity < HARDLY_SEEN else f"#{colour.red:02x}{colour.green:02x}{colour.blue:02x}"
 
+    def _linked(self, link: str) -> Element | None:
+        found = re.match(r"url\(\s*['\"]?#([^)'\"]+)", link)
+        return self.by_id.get(found[1]) if found else None
+
+    def _may_cut(self, cut: Cut, ways: tuple[Way, ...], pen: _Pen) -> bool:
+        """Whether a clip path may leave some of a shape out: all but one rectangle round all of it."""
+        element, matrix = cut
+        if element is None or element.tag.rpartition("}")[2] != "clipPath" or len(element) != 1:
+            return True
+        inner = element[0]
+        own = matrix @ matrix_of(element.get("transform", "")) @ matrix_of(inner.get("transform", ""))
+        text = path_of(inner, "rect", pen.view) if inner.tag.rpartition("}")[2] == "rect" else None
+        frame = ways_of(text, self._upright(own)) if text else ()
+        askew = abs(own[0, 1]) + abs(own[1, 0]) > 1e-9
+        if not frame or askew or element.get("clipPathUnits", "userSpaceOnUse") != "userSpaceOnUse":
+            return True
+        least, most = frame[0].points.min(axis=0) - NEARLY_MM, frame[0].points.max(axis=0) + NEARLY_MM
+        return any((way.points < least).any() or (way.points > most).any() for way in ways)
+
+    def _upright(self, matrix: Floats) -> Floats:
+        """A transform to mm with y down as one with y up."""
+        return np.array([[1.0, 0.0, 0.0], [0.0, -1.0, self.high], [0.0, 0.0, 1.0]]) @ matrix
+
     def _first_stop(self, link: str) -> str:
         """A gradient's first colour; grey for what is none."""
-        found = re.match(r"url\(\s*['\"]?#([^)'\"]+)", link)
-        element = self.by_id.get(found[1]) if found else None
+        element = self._linked(link)
         for stop in element.iter() if element is not None else ():
             if stop.tag.rpartition("}")[2] == "stop":
                 return self.specified[stop].get("stop-color", stop.get("stop-color", "#808080"))
