@@ -221,7 +221,7 @@ class Mutating:
         memory = io.BytesIO()
         try:
             image.save(memory, kind)
-        except OSError:
+        except (OSError, ValueError):
             image.convert("RGB").save(memory, kind)
         return self._harmed(memory.getvalue()) if chance.random() < 0.6 else memory.getvalue()
 

@@ -42,12 +42,12 @@ def way_of(stroke: Stroke) -> NDArray[np.float64]:
 
 
 class TracedTest(unittest.TestCase):
-    def near(self, found: Stroke, truth: Stroke, within: float = 1.2) -> None:
+    def near(self, found: Stroke, truth: Stroke, within: float = 0.5) -> None:
         """Each lies on the other, from end to end."""
         one, other = evenly_along(way_of(found)), evenly_along(way_of(truth))
         self.assertLess(max(farthest(one, other), farthest(other, one)), within)
 
-    def traced(self, of: Mat, within: float = 1.2, image: NDArray[np.float32] | None = None) -> Traced:
+    def traced(self, of: Mat, within: float = 0.5, image: NDArray[np.float32] | None = None) -> Traced:
         """What is found in a picture; its first line is the mat's first."""
         found = trace(seen(of) if image is None else image, 1.0)
         self.near(found.fits[0].stroke, of.line, within)
@@ -58,7 +58,7 @@ class TracedTest(unittest.TestCase):
         for width, uneven in ((12.0, 1.5), (5.0, 0.6)):
             found = self.traced(mat(line(width_mm=width, unevenness_mm=uneven)))
             self.assertLess(len(found.fits[0].stroke.pieces), 9)
-        self.traced(mat(line(Straight(500.0), Corner(90.0), Straight(300.0), Corner(90.0), Straight(400.0))), 1.6)
+        self.traced(mat(line(Straight(500.0), Corner(90.0), Straight(300.0), Corner(90.0), Straight(400.0))))
 
     def test_widths_from_4_to_40_mm(self) -> None:
         for width in (4.0, 6.0, 10.0, 20.0, 30.0, 40.0):
@@ -71,7 +71,7 @@ class TracedTest(unittest.TestCase):
         image = srgb(make_raster(Mat("large", truth, wide, high), step))
         image = image + np.random.default_rng(1).normal(0.0, 0.02, image.shape)
         found = trace(np.clip(image, 0.0, 1.0).astype(np.float32), step)
-        self.near(found.fits[0].stroke, truth, 1.6)
+        self.near(found.fits[0].stroke, truth)
         self.assertAlmostEqual(found.width_mm, 4.0, delta=1.0)
 
     def test_gaps(self) -> None:
@@ -129,6 +129,19 @@ class TracedTest(unittest.TestCase):
             found = self.traced(mat(level, other))
             self.assertEqual(len(found.fits), 2)
             self.near(found.fits[1].stroke, other)
+
+    def test_bends_after_one_another_corners_and_circuits(self) -> None:
+        square = (Straight(400.0), Corner(90.0), Straight(300.0), Corner(90.0)) * 2
+        oval = (Straight(400.0), Bend(150.0, 180.0)) * 2
+        waves = (Bend(120.0, -120.0), Bend(120.0, 120.0)) * 2
+        spiral = (Bend(230.0, 180.0), Bend(180.0, 180.0), Bend(120.0, 180.0))
+        for start, pieces, closed in (
+            ((250.0, 120.0, 0.0), square, True), ((300.0, 120.0, 0.0), oval, True), ((60.0, 300.0, 60.0), waves, False),
+            ((200.0, 300.0, -90.0), spiral, False), ((400.0, 300.0, -70.0), (Bend(100.0, 200.0),), False),
+        ):  # fmt: skip
+            found = self.traced(mat(Stroke(*start, pieces, closed=closed)), 0.8).fits[0].stroke
+            self.assertEqual(found.closed, closed)
+            self.assertLessEqual(len(found.pieces), len(pieces) + 1)
 
     def test_which_line_is_the_route_may_be_changed(self) -> None:
         other = Stroke(500.0, 50.0, 90.0, (Straight(300.0),))

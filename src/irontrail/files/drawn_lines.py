@@ -10,7 +10,7 @@ from irontrail.core.mat.drawn_way import deviation
 from irontrail.core.mat.frames import chords_mm
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.seal import sealed
-from irontrail.core.mat.tape import Bend, Corner, Stroke
+from irontrail.core.mat.tape import Stroke
 from irontrail.files.shapes import DECIMALS, Way
 
 # A way goes on behind a gap if its next part lies straight ahead of the last within this.
@@ -80,14 +80,3 @@ def in_their_order(lines: list[Line]) -> list[Line]:
 
 def chords_of(stroke: Stroke) -> float:
     return chords_mm(replace(stroke, closed=False))
-
-
-def turned_round(stroke: Stroke) -> Stroke:
-    """An open stroke from its other end."""
-    x, y, heading = piece_joints(stroke)[-1]
-    pieces = tuple(
-        replace(piece, angle_deg=-piece.angle_deg) if isinstance(piece, Bend | Corner) else piece
-        for piece in reversed(stroke.pieces)
-    )
-    back = (float(np.degrees(heading)) + 360.0) % 360.0 - 180.0
-    return replace(stroke, x_mm=float(x), y_mm=float(y), heading_deg=back, pieces=pieces)

@@ -11,7 +11,7 @@ from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.dashes import with_dashes
 from irontrail.core.mat.frames import is_frame
-from irontrail.core.mat.pieces import length_of
+from irontrail.core.mat.pieces import length_of, turned_round
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
@@ -27,7 +27,7 @@ from irontrail.core.mat.tape import (
 from irontrail.core.mat.zones import is_inside
 from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
-from irontrail.files.drawn_lines import Line, ahead_of, bordered, chords_of, in_their_order, tape_of, turned_round
+from irontrail.files.drawn_lines import Line, ahead_of, bordered, chords_of, in_their_order, tape_of
 from irontrail.files.filled_tape import centre_lines
 from irontrail.files.joined_ways import Marked, joined
 from irontrail.files.mat_extra import (

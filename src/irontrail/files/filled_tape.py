@@ -10,10 +10,10 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.drawn_way import evenly_along
 from irontrail.core.mat.fit import fit_stroke
 from irontrail.core.mat.middles import middles
+from irontrail.core.mat.pieces import longer, turned_round
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Bend, Straight, Stroke
-from irontrail.files.drawn_lines import turned_round
+from irontrail.core.mat.tape import Stroke
 from irontrail.files.outlines import MM_PER_PX, Outlines
 from irontrail.files.shapes import Shape, Way, parts_of
 
@@ -65,7 +65,8 @@ def _way(middle: Floats, closed: bool, outlines: Outlines, wide: float) -> Way:
     IronTrailError
         If no tape can be laid so.
     """
-    middle = _from_its_straightest(middle, wide) if closed else _to_its_ends(middle, wide, outlines)
+    if not closed:
+        middle = _to_its_ends(middle, wide, outlines)
     rough = replace(fit_stroke(middle, closed, ROUGH_MM).stroke, closed=False)
     x, y = stroke_points(rough, np.linspace(0.0, 1.0, max(int(len(middle) / 2), 50)))
     stroke = fit_stroke(_between(outlines, np.column_stack((x, y)), wide), closed, FINE_MM).stroke
@@ -73,14 +74,6 @@ def _way(middle: Floats, closed: bool, outlines: Outlines, wide: float) -> Way:
         stroke = turned_round(_ended(turned_round(_ended(stroke, outlines, wide)), outlines, wide))
     start, parts = parts_of(stroke)
     return Way(start, parts, closed)
-
-
-def _from_its_straightest(points: Floats, wide: float) -> Floats:
-    """A closed way from where it is straightest about: none begins well in a corner."""
-    reach = max(int(2.0 * wide / MM_PER_PX), 1)
-    before, after = np.roll(points, reach, axis=0), np.roll(points, -reach, axis=0)
-    bent = np.hypot(*(0.5 * (before + after) - points).T)
-    return np.roll(points, -int(np.argmin(bent)), axis=0)
 
 
 def _to_its_ends(points: Floats, wide: float, outlines: Outlines) -> Floats:
@@ -125,16 +118,8 @@ def _ended(stroke: Stroke, outlines: Outlines, wide: float) -> Stroke:
     """An open stroke that ends where its outline does."""
     x, y, heading = piece_joints(stroke)[-1]
     ends = outlines.crossed(np.array([x, y]), np.array([np.cos(heading), np.sin(heading)]))
-    last = stroke.pieces[-1]
     by = float(ends[np.argmin(np.abs(ends))]) if ends.size else 0.0
-    if abs(by) > wide or (isinstance(last, Straight) and last.length_mm + by < 1.0):
-        return stroke
-    if isinstance(last, Straight):
-        last = replace(last, length_mm=last.length_mm + by)
-    elif isinstance(last, Bend):
-        more = float(np.copysign(np.degrees(by / last.radius_mm), last.angle_deg))
-        last = replace(last, angle_deg=last.angle_deg + more)
-    return replace(stroke, pieces=(*stroke.pieces[:-1], last))
+    return longer(stroke, by) if abs(by) <= wide else stroke
 
 
 def _to_the_sides(way: Way, outlines: Outlines, wide: float) -> Floats:

@@ -16,6 +16,8 @@ Floats = NDArray[np.float64]
 
 # Points along the way are taken so far apart, and no more of them than this.
 STEP_MM = 4.0
+# So many of them to either side tell how straight it is at one.
+STRAIGHT_POINTS = 10
 MOST_POINTS = 900
 # A piece more must explain at least this much of the heading's deviation, in units of its noise squared.
 PIECE_COSTS = 22.0
@@ -58,6 +60,8 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Ch
         If the points are too few or too near together to be a line.
     """
     path = evenly(points_mm, closed)
+    if closed:
+        path = _from_its_straightest(path)
     for factor in COARSER:
         check()
         stroke = _rough(path, closed, factor * noise_mm)
@@ -96,6 +100,15 @@ def _closed(stroke: Stroke) -> Stroke:
         return sealed(replace(stroke, pieces=tuple(pieces), closed=True))
     except IronTrailError as error:
         raise IronTrailError("the line's ends do not meet", "line", "Lay it as an open line.") from error
+
+
+def _from_its_straightest(path: Floats) -> Floats:
+    """A closed way from where it is straightest about: none begins well in a corner."""
+    places, reach = path[:-1], min(STRAIGHT_POINTS, (len(path) - 1) // 4)
+    before, after = np.roll(places, reach, axis=0), np.roll(places, -reach, axis=0)
+    bent = np.hypot(*(0.5 * (before + after) - places).T)
+    rolled = np.roll(places, -int(np.argmin(bent)), axis=0)
+    return np.concatenate((rolled, rolled[:1]))
 
 
 def evenly(points: Floats, closed: bool) -> Floats:

@@ -1,11 +1,12 @@
-"""What pieces of tape are together: how long each is, and those in a row that are one."""
+"""What pieces of tape are together: how long each is, from which end they are laid, and those in a row that are one."""
 
 from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
 
-from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight
+from irontrail.core.mat.route import piece_joints
+from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight, Stroke
 
 # Bends whose radii differ by no more than this share are one.
 ALIKE = 1e-6
@@ -17,6 +18,29 @@ def length_of(piece: Piece) -> float:
     if isinstance(piece, Bend):
         return piece.radius_mm * abs(float(np.radians(piece.angle_deg)))
     return piece.length_mm if isinstance(piece, Straight | Gap) else 0.0
+
+
+def turned_round(stroke: Stroke) -> Stroke:
+    """An open stroke from its other end."""
+    x, y, heading = piece_joints(stroke)[-1]
+    pieces = tuple(
+        replace(piece, angle_deg=-piece.angle_deg) if isinstance(piece, Bend | Corner) else piece
+        for piece in reversed(stroke.pieces)
+    )
+    back = (float(np.degrees(heading)) + 360.0) % 360.0 - 180.0
+    return replace(stroke, x_mm=float(x), y_mm=float(y), heading_deg=back, pieces=pieces)
+
+
+def longer(stroke: Stroke, by_mm: float) -> Stroke:
+    """An open stroke that goes on so much farther as it ends, or is so much shorter; as it is if it cannot be."""
+    last, rest = stroke.pieces[-1], stroke.pieces[:-1]
+    if isinstance(last, Straight) and last.length_mm + by_mm >= 1.0:
+        return replace(stroke, pieces=(*rest, replace(last, length_mm=last.length_mm + by_mm)))
+    more = float(np.degrees(by_mm / last.radius_mm)) if isinstance(last, Bend) else 0.0
+    if isinstance(last, Bend) and 1.0 <= abs(last.angle_deg) + more <= MOST_BEND_DEG:
+        angle = float(np.copysign(abs(last.angle_deg) + more, last.angle_deg))
+        return replace(stroke, pieces=(*rest, replace(last, angle_deg=angle)))
+    return replace(stroke, pieces=(*stroke.pieces, Straight(by_mm))) if by_mm >= 1.0 else stroke
 
 
 def run_together(pieces: Iterable[Piece]) -> tuple[Piece, ...]:

@@ -2,16 +2,16 @@
 
 import warnings
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.pieces import length_of, longer, turned_round
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import as_hex, shares_of
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Straight, Stroke
+from irontrail.core.mat.tape import Stroke
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
@@ -22,6 +22,9 @@ BEYOND_MM, STEP_MM, MOST_PLACES = 40.0, 0.5, 400
 EVEN_MM, EVEN, DIFFERS = 3.0, 0.05, 0.12
 # So far about where a line was taken to end, its end is looked for.
 END_MM = 24.0
+# A line's middle is looked for at places so far apart; where it is so much wider or narrower than usual, its edges are
+# not both its own; and where so few show them, nothing is moved.
+PLACE_MM, WIDER_SHARE, LEAST_SEEN = 2.0, 0.2, 0.3
 # Just beside a line is something else, on both sides.
 EDGE_MM, LEAST_CONTRAST = 4.0, 0.08
 
@@ -65,7 +68,7 @@ def look_of(picture: Picture, mm_per_px: float, stroke: Stroke, about_mm: float)
 
 def _across(picture: Picture, mm_per_px: float, stroke: Stroke, reach_mm: float) -> tuple[Floats, Floats, Floats]:
     """Distances from the middle, and the usual colours there to the left and to the right, shape (n, 3) each."""
-    count = int(np.clip(sum(_length(stroke)) / 3.0, 20, MOST_PLACES))
+    count = int(np.clip(sum(map(length_of, stroke.pieces)) / 3.0, 20, MOST_PLACES))
     share = np.linspace(0.03, 0.97, count)
     x, y = stroke_points(stroke, share)
     on_x, on_y = stroke_points(stroke, share + 1e-4)
@@ -82,11 +85,6 @@ def _across(picture: Picture, mm_per_px: float, stroke: Stroke, reach_mm: float)
     # Beyond the picture's rim one side is as the other.
     left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
     return offsets, np.nan_to_num(left), np.nan_to_num(right)
-
-
-def _length(stroke: Stroke) -> list[float]:
-    joints = piece_joints(replace(stroke, closed=False))
-    return [float(np.hypot(b[0] - a[0], b[1] - a[1])) for a, b in pairwise(joints)]
 
 
 def _sampled(picture: Picture, px: Floats, py: Floats) -> Floats:
@@ -131,43 +129,64 @@ def _crossing(offsets: Floats, share: Floats, start: float, end: float) -> float
     return float(offsets[i] - STEP_MM * (share[i] - 0.5) / (share[i] - share[i - 1]))
 
 
+def centred(picture: Picture, mm_per_px: float, stroke: Stroke, look: Look) -> Floats:
+    """Points along a stroke, each moved aside to half way between both edges of the line as they are seen there.
+
+    Where they are not seen (in a gap, at a corner or a crossing) it is moved as what is before and behind.
+
+    Returns
+    -------
+    ndarray, shape (n, 2)
+        In mm, at about equal steps; of a closed stroke the last is one step before the first.
+    """
+    count = int(np.clip(sum(map(length_of, stroke.pieces)) / PLACE_MM, 20, 5 * MOST_PLACES))
+    share = np.linspace(0.0, 1.0, count, endpoint=not stroke.closed)
+    places = np.column_stack(stroke_points(replace(stroke, closed=False), share))
+    way = np.gradient(places, axis=0)
+    way /= np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)[:, None]
+    left = np.column_stack((-way[:, 1], way[:, 0]))
+    offsets = np.arange(0.0, look.width_mm + EDGE_MM, STEP_MM)
+    line = shares_of(look.colour)
+    beside = shares_of(look.border_colour if look.border_mm > 0.0 else look.ground)
+    edges = []
+    for side in (1.0, -1.0):
+        px, py = ((places[:, k, None] + side * offsets * left[:, k, None]) / mm_per_px - 0.5 for k in (0, 1))
+        edges.append(_first_edge(_share(np.nan_to_num(_sampled(picture, px, py), nan=1e3), line, beside)))
+    wide, aside = edges[0] + edges[1], 0.5 * (edges[0] - edges[1])
+    seen = np.abs(wide - look.width_mm) < WIDER_SHARE * look.width_mm + STEP_MM
+    if np.count_nonzero(seen) < LEAST_SEEN * count:
+        return places
+    along = np.arange(count)
+    return np.asarray(places + np.interp(along, along[seen], aside[seen])[:, None] * left)
+
+
+def _first_edge(share: Floats) -> Floats:
+    """How far from the middle a line first gives way to what is beside it, for each place; NaN where it is not seen."""
+    beyond = share >= 0.5
+    at = np.argmax(beyond, axis=1)
+    found = beyond.any(axis=1) & (at > 0)
+    rows = np.arange(len(share))
+    before, after = share[rows, at - 1], share[rows, at]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        edge = STEP_MM * (at - (after - 0.5) / (after - before))
+    return np.where(found, edge, np.nan)
+
+
 def with_true_ends(stroke: Stroke, picture: Picture, mm_per_px: float, look: Look) -> Stroke:
     """An open stroke that starts and ends where the line in the picture does."""
     if stroke.closed or not stroke.pieces:
         return stroke
+    for _ in range(2):
+        stroke = turned_round(longer(stroke, _beyond(picture, mm_per_px, stroke, look)))
+    return stroke
+
+
+def _beyond(picture: Picture, mm_per_px: float, stroke: Stroke, look: Look) -> float:
+    """How much farther than a stroke's end the line goes on; less than 0 if it ends before."""
+    x, y, heading = piece_joints(stroke)[-1]
     line, ground = shares_of(look.colour), shares_of(look.ground)
-    joints = piece_joints(stroke)
-    x, y, heading = joints[-1]
-    longer = _beyond(picture, mm_per_px, x, y, heading, look.width_mm, line, ground)
-    first_x, first_y, first = joints[0]
-    earlier = _beyond(picture, mm_per_px, first_x, first_y, first + np.pi, look.width_mm, line, ground)
-    pieces = list(stroke.pieces)
-    pieces[-1:] = _longer(pieces[-1], longer)
-    changed = _longer(pieces[0], earlier, before=True)
-    # Only where the first piece could be changed does the start move.
-    if changed != [pieces[0]]:
-        stroke = replace(
-            stroke,
-            x_mm=float(np.clip(first_x - earlier * np.cos(first), 0.0, 10_000.0)),
-            y_mm=float(np.clip(first_y - earlier * np.sin(first), 0.0, 10_000.0)),
-        )
-    return replace(stroke, pieces=(*changed, *pieces[1:]))
-
-
-def _longer(piece, by_mm: float, before: bool = False) -> list:  # type: ignore[no-untyped-def,type-arg]
-    if isinstance(piece, Straight) and piece.length_mm + by_mm >= 1.0:
-        return [replace(piece, length_mm=piece.length_mm + by_mm)]
-    if by_mm >= 1.0:
-        return [Straight(by_mm), piece] if before else [piece, Straight(by_mm)]
-    return [piece]
-
-
-def _beyond(
-    picture: Picture, mm_per_px: float, x: float, y: float, heading: float, width: float, line: Floats, ground: Floats
-) -> float:
-    """How much farther than a place, on in a direction, the line goes; less than 0 if it ends before."""
     along = np.arange(-END_MM, END_MM + 0.5 * STEP_MM, STEP_MM)
-    aside = np.array((-0.25, 0.0, 0.25)) * width
+    aside = np.array((-0.25, 0.0, 0.25)) * look.width_mm
     px = (x + along[:, None] * np.cos(heading) - aside * np.sin(heading)) / mm_per_px - 0.5
     py = (y + along[:, None] * np.sin(heading) + aside * np.cos(heading)) / mm_per_px - 0.5
     seen = np.nan_to_num(_sampled(picture, px, py), nan=1e3)

@@ -1,5 +1,6 @@
 """A picture of a mat -> the tape on it: what stands out as a line, thinned to its middle, followed and fitted."""
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -14,7 +15,7 @@ from irontrail.core.mat.middles import middles
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import as_hex
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.seen_line import Look, look_of, with_true_ends
+from irontrail.core.mat.seen_line import Look, centred, look_of, with_true_ends
 from irontrail.core.mat.seen_patches import patches_in
 from irontrail.core.mat.stands_out import line_mask
 from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
@@ -116,6 +117,10 @@ def trace(
         try:
             fit = _fitted(points, closed, mm_per_px, check)
             look = look_of(picture, mm_per_px, fit.stroke, 2.0 * half * mm_per_px)
+            # The middle of its pixels is a pixel or two off; that of its edges is not.
+            with suppress(IronTrailError):
+                fit = _fitted(centred(picture, mm_per_px, fit.stroke, look), closed, mm_per_px, check)
+                look = look_of(picture, mm_per_px, fit.stroke, look.width_mm)
             stroke = with_true_ends(fit.stroke, picture, mm_per_px, look)
             if fits and _is_scribble(fit, stroke, look, looks[0]):
                 continue
