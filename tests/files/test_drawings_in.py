@@ -304,6 +304,10 @@ class SvgTest(unittest.TestCase):
         said = "; ".join(made.left_out)
         self.assertIn("the zone “finish”: 5 is outside 10 to 2000", said)
         self.assertIn("a patch: -50 is outside", said)
+        # A zone may be there without being seen; a line may not.
+        unseen = '<rect id="start" x="80" y="250" width="60" height="100" fill="none"/><path d="M9 9H99" fill="none"/>'
+        made = drawn(f'{unseen}<path d="M100 300 H900" {TAPE}/>')
+        self.assertEqual((made.mat.start.x_mm, made.mat.start.y_mm, len(made.mat.lines)), (110.0, 700.0, 1))
 
     def test_too_much_is_refused_before_it_is_done(self) -> None:
         uses = '<g id="a0"><path d="M0 0H9"/></g>' + "".join(
