@@ -14,7 +14,7 @@ from irontrail.core.mat.biarcs import laid_along
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.drawn_way import deviation, farthest
 from irontrail.core.mat.route import make_route, stroke_route
-from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle
+from irontrail.core.mat.tape import MAX_OTHER_LINES, Bend, Corner, Gap, Mat, Patch, Spot, Straight, Stroke, Wiggle
 from irontrail.files import dxf
 from irontrail.files.drawn_mat import DrawnMat, NoLineError
 from irontrail.files.svg.out import to_text
@@ -282,6 +282,13 @@ class SvgTest(unittest.TestCase):
             "words",
         ):
             self.assertIn(words, said)
+
+    def test_of_too_many_lines_the_longest_are_laid_and_a_hairline_is_none(self) -> None:
+        count = MAX_OTHER_LINES + 4
+        ways = "".join(f'<path d="M100 {40 * i} h{100 + 10 * i}" {TAPE}/>' for i in range(1, count + 1))
+        made = drawn(f'{ways}<path d="M1500 100V900" fill="none" stroke="#222" stroke-width="0.3"/>')
+        self.assertEqual(sorted(lengths(made)), [100.0 + 10.0 * i for i in range(4, count + 1)])
+        self.assertEqual(made.left_out, ("a hairline", f"3 of {count} lines, the shorter ones"))
 
     def test_a_cut_round_all_of_a_thing_is_none(self) -> None:
         for x, wide, said in ((0, 2000, ()), (200, 700, ("the cut of a shape, which came in whole",))):
