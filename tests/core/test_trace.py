@@ -68,6 +68,14 @@ class TraceTest(unittest.TestCase):
         laid = found.mat("found", 2000.0, 1000.0)
         self.assertEqual(make_route(laid).closed, True)
 
+    def test_a_small_circuit_seen_coarsely_is_a_circuit(self) -> None:
+        """The points are so few that what smooths them would reach all round."""
+        turns = np.linspace(0.0, 2.0 * np.pi, 24, endpoint=False)
+        ring = np.column_stack((300.0 + 60.0 * np.cos(turns), 300.0 + 60.0 * np.sin(turns)))
+        made = fit_stroke(ring, True, 16.0)
+        self.assertTrue(made.stroke.closed)
+        self.assertLess(made.worst_mm, 16.0)
+
     def test_a_gap_a_crossing_and_a_fork(self) -> None:
         orchard = trace(as_seen(DEMO_MATS["orchard"]()), 1.0).fits[0].stroke
         gaps = [piece.length_mm for piece in orchard.pieces if isinstance(piece, Gap)]

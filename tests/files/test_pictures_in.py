@@ -143,6 +143,12 @@ class TracedTest(unittest.TestCase):
             self.assertEqual(found.closed, closed)
             self.assertLessEqual(len(found.pieces), len(pieces) + 1)
 
+    def test_sharp_corners_are_corners_and_tight_bends_are_bends(self) -> None:
+        for turn, within in (((Corner(-120.0), Corner(120.0)), 0.8), ((Bend(16.0, -120.0), Bend(16.0, 120.0)), 0.8)):
+            way = (Straight(250.0), turn[0], Straight(250.0), turn[1], Straight(250.0))
+            found = self.traced(mat(Stroke(150.0, 200.0, 60.0, way)), within).fits[0].stroke
+            self.assertEqual([type(piece) for piece in found.pieces], [type(piece) for piece in way])
+
     def test_which_line_is_the_route_may_be_changed(self) -> None:
         other = Stroke(500.0, 50.0, 90.0, (Straight(300.0),))
         found = self.traced(mat(Stroke(100.0, 500.0, 0.0, (Straight(800.0),)), other))

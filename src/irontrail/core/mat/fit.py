@@ -130,7 +130,7 @@ def evenly(points: Floats, closed: bool) -> Floats:
 def _headings(path: Floats, closed: bool, noise_mm: float) -> tuple[Floats, float]:
     """The way's heading over each step, unwrapped, and the step's length; smoothed as far as the points are noisy."""
     step = float(np.mean(np.hypot(*np.diff(path, axis=0).T)))
-    reach = int(np.ceil(6.0 * noise_mm / step))
+    reach = min(int(np.ceil(6.0 * noise_mm / step)), len(path) - 2)
     smooth = path
     if reach > 0:
         width = 2 * reach + 1

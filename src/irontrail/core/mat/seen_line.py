@@ -7,11 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.pieces import length_of, longer, turned_round
+from irontrail.core.mat.pieces import length_of, longer, run_together, turned_round
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import as_hex, shares_of
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Stroke
+from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
@@ -25,6 +25,8 @@ END_MM = 24.0
 # A line's middle is looked for at places so far apart; where it is so much wider or narrower than usual, its edges are
 # not both its own; and where so few show them, nothing is moved.
 PLACE_MM, WIDER_SHARE, LEAST_SEEN = 2.0, 0.2, 0.3
+# A tight bend that turns so much may be a corner.
+CORNER_DEG = 22.0, 160.0
 # Just beside a line is something else, on both sides.
 EDGE_MM, LEAST_CONTRAST = 4.0, 0.08
 
@@ -170,6 +172,30 @@ def _first_edge(share: Floats) -> Floats:
     with np.errstate(divide="ignore", invalid="ignore"):
         edge = STEP_MM * (at - (after - 0.5) / (after - before))
     return np.where(found, edge, np.nan)
+
+
+def with_sharp_corners(stroke: Stroke, picture: Picture, mm_per_px: float, look: Look) -> Stroke:
+    """A stroke with corners for those tight bends outside of which there is line, as only a corner leaves it."""
+    pieces: list[Piece] = []
+    for piece, (x, y, heading) in zip(stroke.pieces, piece_joints(replace(stroke, closed=False)), strict=False):
+        sharp = isinstance(piece, Bend) and piece.radius_mm <= look.width_mm
+        if not isinstance(piece, Bend) or not sharp or not CORNER_DEG[0] <= abs(piece.angle_deg) <= CORNER_DEG[1]:
+            pieces.append(piece)
+            continue
+        half = 0.5 * float(np.radians(abs(piece.angle_deg)))
+        side = float(np.copysign(1.0, piece.angle_deg))
+        middle = np.array((x - side * piece.radius_mm * np.sin(heading), y + side * piece.radius_mm * np.cos(heading)))
+        # Between where a bend's outer edge is and where a corner's would be.
+        out = heading - side * (0.5 * np.pi - half)
+        reach = (piece.radius_mm + 0.5 * look.width_mm) * (0.5 + 0.5 / np.cos(half))
+        place = (middle + reach * np.array((np.cos(out), np.sin(out)))) / mm_per_px - 0.5
+        seen = np.nan_to_num(_sampled(picture, place[:1], place[1:]), nan=1e3)
+        if _share(seen, shares_of(look.colour), shares_of(look.ground))[0] >= 0.5:
+            pieces.append(piece)
+        else:
+            ahead = Straight(max(piece.radius_mm * float(np.tan(half)), 1.0))
+            pieces += [ahead, Corner(piece.angle_deg), ahead]
+    return replace(stroke, pieces=run_together(pieces))
 
 
 def with_true_ends(stroke: Stroke, picture: Picture, mm_per_px: float, look: Look) -> Stroke:

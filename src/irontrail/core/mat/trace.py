@@ -15,7 +15,7 @@ from irontrail.core.mat.middles import middles
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import as_hex
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.seen_line import Look, centred, look_of, with_true_ends
+from irontrail.core.mat.seen_line import Look, centred, look_of, with_sharp_corners, with_true_ends
 from irontrail.core.mat.seen_patches import patches_in
 from irontrail.core.mat.stands_out import line_mask
 from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
@@ -121,7 +121,8 @@ def trace(
             with suppress(IronTrailError):
                 fit = _fitted(centred(picture, mm_per_px, fit.stroke, look), closed, mm_per_px, check)
                 look = look_of(picture, mm_per_px, fit.stroke, look.width_mm)
-            stroke = with_true_ends(fit.stroke, picture, mm_per_px, look)
+            stroke = with_sharp_corners(fit.stroke, picture, mm_per_px, look)
+            stroke = with_true_ends(stroke, picture, mm_per_px, look)
             if fits and _is_scribble(fit, stroke, look, looks[0]):
                 continue
             fits.append(replace(fit, stroke=with_gaps(stroke, mask, mm_per_px)))
