@@ -68,13 +68,12 @@ class TraceTest(unittest.TestCase):
         laid = found.mat("found", 2000.0, 1000.0)
         self.assertEqual(make_route(laid).closed, True)
 
-    def test_a_small_circuit_seen_coarsely_is_a_circuit(self) -> None:
-        """The points are so few that what smooths them would reach all round."""
-        turns = np.linspace(0.0, 2.0 * np.pi, 24, endpoint=False)
-        ring = np.column_stack((300.0 + 60.0 * np.cos(turns), 300.0 + 60.0 * np.sin(turns)))
-        made = fit_stroke(ring, True, 16.0)
-        self.assertTrue(made.stroke.closed)
-        self.assertLess(made.worst_mm, 16.0)
+    def test_a_short_line_seen_coarsely_is_fitted(self) -> None:
+        """What smooths its points would reach far beyond both ends."""
+        line = np.column_stack((np.linspace(690.0, 820.0, 8), np.full(8, 330.0)))
+        made = fit_stroke(line, False, 8.0)
+        self.assertEqual(len(made.stroke.pieces), 1)
+        self.assertLess(made.worst_mm, 8.0)
 
     def test_a_gap_a_crossing_and_a_fork(self) -> None:
         orchard = trace(as_seen(DEMO_MATS["orchard"]()), 1.0).fits[0].stroke

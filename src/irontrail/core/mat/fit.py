@@ -130,7 +130,9 @@ def evenly(points: Floats, closed: bool) -> Floats:
 def _headings(path: Floats, closed: bool, noise_mm: float) -> tuple[Floats, float]:
     """The way's heading over each step, unwrapped, and the step's length; smoothed as far as the points are noisy."""
     step = float(np.mean(np.hypot(*np.diff(path, axis=0).T)))
-    reach = min(int(np.ceil(6.0 * noise_mm / step)), len(path) - 2)
+    # Of a short way no more is smoothed than there is, twice round one that is closed.
+    most = (3 * len(path) - 4) // 2 if closed else len(path) - 2
+    reach = min(int(np.ceil(6.0 * noise_mm / step)), most)
     smooth = path
     if reach > 0:
         width = 2 * reach + 1
