@@ -221,6 +221,17 @@ class PhotoTest(MatTest):
         self.assertIn("nothing.svg", self.window.notice.words.text())
         self.assertFalse(self.sheet.underway.isVisible())
         self.assertIs(self.session.setup, before)
+        # Stopped while a line is looked for, it can be looked for again.
+        pixels = np.full((300, 600, 3), 230, np.uint8)
+        pixels[148:152, 50:550] = 30
+        self.sheet._begin("strip", pixels)
+        self.assertTrue(self.sheet.underway.work.running)
+        QTest.mouseClick(self.sheet.underway.stop, LEFT)
+        self.assertIn("“Find it” looks again", self.sheet.says.text())
+        self.assertFalse(self.sheet.lay.isEnabled() or self.sheet.underway.work.running)
+        QTest.mouseClick(self.sheet.any_colour, LEFT)
+        self.found()
+        self.assertTrue(self.sheet.lay.isEnabled(), self.sheet.says.text())
 
     def test_a_picture_that_is_being_written_is_called_off_and_the_old_one_stays(self) -> None:
         path = self.folder / "quarry.png"

@@ -93,6 +93,7 @@ class FilesSheet(Panel):
         self._looked_at: Floats | None = None
         self.underway = Underway(theme)
         self.retired.connect(self.underway.close_work)
+        self.underway.stop.clicked.connect(self._stopped)
         self.picture_hand = PictureHand(self)
         self.picture_hand.moved.connect(self._on_moved)
         self.picture_hand.picked.connect(self._on_picked)
@@ -180,6 +181,10 @@ class FilesSheet(Panel):
             return
         rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
         self._begin("pasted", rows[:, : 3 * plain.width()].reshape(plain.height(), plain.width(), 3).copy())
+
+    def _stopped(self) -> None:
+        if self.work is not None:
+            self.says.setText("Not looked for to the end. “Find it” looks again.")
 
     def _on_opened(self, path: Path, found: DrawnMat | NDArray[np.uint8]) -> None:
         if not isinstance(found, DrawnMat):
