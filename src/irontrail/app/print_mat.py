@@ -1,10 +1,13 @@
 """A mat as PDF at true scale: one sheet of its own size, or tiles for paper with marks to tape them together by."""
 
 from dataclasses import replace
-from math import ceil
+from functools import lru_cache
+from math import ceil, floor
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
@@ -47,6 +50,7 @@ INK = "#30353A"
 TEXT_MM = 3.2
 
 
+@lru_cache(maxsize=16)
 def sheets(mat: Mat, paper: str, ground: bool) -> Cut:
     """How a mat is laid on pages, without those that nothing would be on.
 
@@ -123,16 +127,24 @@ def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool)
 
 
 def _has_something(mat: Mat, tile: Tile) -> bool:
-    """Whether anything of the mat comes to lie on a tile, but its ground: drawn small, a point a millimetre."""
-    # Rows of a picture are whole words: what pads them is not drawn on.
-    wide, high = 4 * ceil(0.25 * (tile.width_mm + 2.0 * MARGIN_MM)), ceil(tile.height_mm + 2.0 * MARGIN_MM)
-    picture = QImage(wide, high, QImage.Format.Format_Alpha8)
+    """Whether anything of the mat comes to lie on a tile, but its ground."""
+    top = mat.height_mm - tile.y_mm - tile.height_mm
+    rows = slice(max(floor(top), 0), ceil(top + tile.height_mm))
+    columns = slice(max(floor(tile.x_mm), 0), ceil(tile.x_mm + tile.width_mm))
+    return bool(_drawn_on(mat)[rows, columns].any())
+
+
+@lru_cache(maxsize=2)
+def _drawn_on(mat: Mat) -> NDArray[np.bool_]:
+    """Where on a mat something is drawn but its ground: a point a millimetre, the first row at the top."""
+    picture = QImage(ceil(mat.width_mm), ceil(mat.height_mm), QImage.Format.Format_Alpha8)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
-    painter.setClipRect(QRectF(MARGIN_MM, MARGIN_MM, tile.width_mm, tile.height_mm))
-    _draw_mat(painter, mat, tile)
+    # As a tile that is the whole mat and has no margin.
+    _draw_mat(painter, mat, Tile(0, 0, MARGIN_MM, -MARGIN_MM, mat.width_mm, mat.height_mm))
     painter.end()
-    return any(bytes(picture.constBits()))
+    rows = np.frombuffer(picture.constBits(), np.uint8).reshape(picture.height(), picture.bytesPerLine())
+    return np.asarray(rows[:, : picture.width()] > 0)
 
 
 def _draw_mat(painter: QPainter, mat: Mat, tile: Tile) -> None:
