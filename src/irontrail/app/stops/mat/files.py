@@ -1,6 +1,7 @@
 """In: a mat from a picture or a drawing, shown for correction and laid; below it what sends it out."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -66,15 +67,18 @@ class Import:
 
 def find_line(work: Import, check: Check = carry_on) -> Traced:
     """The line in a picture; `check` is called every now and then, and raises to give up."""
-    step = usual_step(*work.size_mm)
-    flat = rectified(work.picture, work.corners, *work.size_mm, step)
-    return trace(flat, step, work.colour, work.likeness, check)
+    return trace(_from_above(work), usual_step(*work.size_mm), work.colour, work.likeness, check)
+
+
+@lru_cache(maxsize=1)
+def _from_above(work: Import) -> NDArray[np.float32]:
+    """The picture as it is seen from straight above; to be traced, and to lay tape over."""
+    return rectified(work.picture, work.corners, *work.size_mm, usual_step(*work.size_mm))
 
 
 def _underlay(work: Import) -> Underlay:
     """The mat in a picture from above, to lay tape over."""
-    flat = rectified(work.picture, work.corners, *work.size_mm, usual_step(*work.size_mm))
-    pixels = np.ascontiguousarray((255.0 * flat[::-1]).astype(np.uint8))
+    pixels = np.ascontiguousarray((255.0 * _from_above(work)[::-1]).astype(np.uint8))
     rows, columns, _ = pixels.shape
     return Underlay(work.name, QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy())
 
@@ -245,6 +249,7 @@ class FilesSheet(Panel):
         """Leave the picture; the mat is as it was."""
         if self.work is not None:
             self.work = self.found = None
+            _from_above.cache_clear()
             self.underway.call_off()
             self.session.lent.withdraw(self.picture_hand)
             self.hand = None
@@ -260,9 +265,9 @@ class FilesSheet(Panel):
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
-            mat = mats[0]
+            mat, under = mats[0], _underlay(work)
             self.put_away()
-            self.session.lent.lay_under(_underlay(work))
+            self.session.lent.lay_under(under)
             self.session.choose_mat(mat)
             self.choices.offer(mats if len(mats) > 1 else ())
             self.session.notice(f"{mat.name} is on the table, over its picture: correct its tape on the sheet “Tape”.")
