@@ -15,8 +15,9 @@ from irontrail.core.mat.middles import middles
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import as_hex
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.seen_line import Look, centred, look_of, with_sharp_corners, with_true_ends
+from irontrail.core.mat.seen_line import Look, look_of
 from irontrail.core.mat.seen_patches import patches_in
+from irontrail.core.mat.seen_place import centred, with_sharp_corners, with_true_ends
 from irontrail.core.mat.stands_out import line_mask
 from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
 
