@@ -1,6 +1,7 @@
 """The tape as it lies: the runs between gaps, and how far each of their edges is from the middle."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +31,7 @@ class TapeRun:
     closed: bool
 
 
+@lru_cache(maxsize=64)
 def tape_runs(stroke: Stroke, route: Route) -> tuple[TapeRun, ...]:
     """The runs of a stroke's tape along its route (as laid, not turned round)."""
     half = np.full(route.s_mm.size, 0.5 * stroke.width_mm)
