@@ -154,6 +154,12 @@ class SvgTest(unittest.TestCase):
         both = drawn(f'{inside}<use href="#t" x="300" width="400" height="400"/>')
         self.assertEqual(sorted(lengths(both)), [400.0, 1000.0])
 
+    def test_lengths_beyond_all_measure_are_none(self) -> None:
+        way = f'<g id="g"><path d="M100 300H900" {TAPE}/></g><use href="#g" x="1e400" y="-1e99"/>'
+        self.assertEqual(lengths(drawn(way)), [800.0, 800.0])
+        for turned in ("scale(1e300)", "translate(1e400 0)"):
+            self.assertEqual(lengths(drawn(f'<g transform="{turned}"><path d="M100 300H900" {TAPE}/></g>')), [800.0])
+
     def test_percent_are_shares_of_the_page(self) -> None:
         ground = '<rect width="100%" height="100%" fill="#ddeeff"/>'
         made = drawn(f'{ground}<line x1="10%" y1="50%" x2="60%" y2="50%" {TAPE.replace("20", "1%")}/>')

@@ -9,16 +9,18 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
-MM_PER_PX = 25.4 / 96.0
+MM_PER_PX, LONGEST = 25.4 / 96.0, 1e9
 UNITS_PX = {"": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "q": 24 / 25.4, "in": 96.0, "pt": 4 / 3, "pc": 16.0}
 
 
 def length(text: str, of: float = 0.0) -> float:
-    """A length in px; a share of `of` where it is in percent."""
+    """A length in px; a share of `of` where it is in percent; 0 for what nothing can be as long as."""
     found = re.match(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*([a-zA-Z%]*)", text)
     if not found:
         return 0.0
     value, unit = float(found[1]), found[2].lower()
+    if abs(value) > LONGEST:
+        return 0.0
     if unit == "%":
         return value / 100.0 * of
     return value * UNITS_PX.get(unit, 16.0 if unit in ("em", "rem") else 1.0)
@@ -37,7 +39,7 @@ def matrix_of(text: str) -> Floats:
     plain = re.sub(r"(?<=[\d.])(px|deg)\b", "", text)
     m = svgelements.Matrix(plain, ppi=96.0)
     made = np.array([[m.a, m.c, m.e], [m.b, m.d, m.f], [0.0, 0.0, 1.0]], np.float64)
-    return made if np.isfinite(made).all() else np.eye(3)
+    return made if np.isfinite(made).all() and np.abs(made).max() <= LONGEST else np.eye(3)
 
 
 def moved(x: float, y: float) -> Floats:
