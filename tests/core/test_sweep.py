@@ -50,6 +50,17 @@ class SweepTest(unittest.TestCase):
         self.assertTrue((found.outcome[-sweep.CHUNK :] == 0).all())
         self.assertTrue(np.isnan(found.time_s[-1]))
 
+    def test_runs_of_many_loops_are_dealt_out_few_at_a_time(self) -> None:
+        setup = lighthouse(program__loop_time_s=0.001, trial__time_limit_s=90.0)
+        told: list[int] = []
+
+        def proceed(done: int) -> bool:
+            told.append(done)
+            return True
+
+        derive.deal(derive.AtHand([setup] * 6), 1, proceed)
+        self.assertEqual(told, [2, 4, 6])
+
     def test_setups_of_different_mats_are_refused(self) -> None:
         with self.assertRaises(ValueError):
             derive.sweep((lighthouse(), lighthouse(robot__mount__height_mm=12.0)))

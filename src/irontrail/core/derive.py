@@ -317,7 +317,8 @@ def deal(
         packed = [pack(setup, way, *seen) for setup in setups.part(chunk)]
         return np.concatenate([each.parameters for each in packed]), packed[0]
 
-    return engine.dealt(len(setups), make, threads, proceed, first.mat.spots)
+    loops = first.trial.time_limit_s / first.program.loop_time_s
+    return engine.dealt(len(setups), make, threads, proceed, first.mat.spots, loops)
 
 
 def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":

@@ -26,8 +26,9 @@ from irontrail.core.steering.legs import MAX_LEGS
 
 Floats = NDArray[np.float64]
 
-# Runs in a chunk: few enough that a sweep can be cancelled at once, enough that dealing them out costs nothing.
-CHUNK = 16
+# Runs in a chunk, and loops of their programs: few enough that a sweep can be cancelled at once, enough that dealing
+# them out costs nothing.
+CHUNK, MOST_LOOPS = 16, 200_000
 # How much less urgent the threads of a sweep are than others (nice).
 STEP_BACK = 10
 (R_OUTCOME, R_TIME, R_PROGRESS, R_RMS_EDGE, R_WORST_EDGE, R_WOBBLE, R_CLIPPED, R_COAST) = range(8)
@@ -97,18 +98,21 @@ def dealt(
     threads: int | None = None,
     proceed: Callable[[int], bool] = lambda _done: True,
     spots: Sequence[Spot] = (),
+    loops: float = 1.0,
 ) -> SweepResult:
     """As `sweep`, of so many runs that are only made when their turn comes, some at a time, beside those that run.
 
-    `make(chunk)` gives the parameters of a slice of the runs, and the mat they share; `spots` are those of that mat.
+    `make(chunk)` gives the parameters of a slice of the runs, and the mat they share; `spots` are those of that mat,
+    and `loops` is how many a run may take.
     """
+    size = int(np.clip(MOST_LOOPS / max(loops, 1.0), 1, CHUNK))
     results = np.full((count, RESULT_COLUMNS), np.nan)
     results[:, R_OUTCOME] = 0.0
     stands = np.full((count, MAX_LEGS, 3), np.nan)
     done, going = 0, True
 
     def work(first: int) -> int:
-        chunk = slice(first, min(first + CHUNK, count))
+        chunk = slice(first, min(first + size, count))
         if going:
             parameters, packed = make(chunk)
             _run_each(
@@ -117,7 +121,7 @@ def dealt(
         return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=step_back) as pool:
-        for run in pool.map(work, range(0, count, CHUNK)):
+        for run in pool.map(work, range(0, count, size)):
             done += run
             going = going and proceed(done)
     time, progress, rms, worst, wobble, clipped, coast = (column.copy() for column in results.T[1:])
