@@ -249,6 +249,9 @@ class PhotoTest(MatTest):
         for most in (0.3, PAINTED * 0.9):
             with self.assertRaises(CalledOff):
                 png_mat.write(path, self.session.setup.mat, 100.0, off_at(most))
+            shares.clear()
+            with self.assertRaises(CalledOff):
+                print_mat.write_pdf(path, self.session.setup.mat, "A4", False, "", off_at(most))
         self.assertEqual(path.read_bytes(), b"the old one")
         shares.clear()
         png_mat.write(path, self.session.setup.mat, 100.0, off_at(2.0))
@@ -316,13 +319,20 @@ class PhotoTest(MatTest):
         self.sheet.out.ground.click()
         self.assertIn("24 sheets, 3 × 8, taped", self.sheet.out.pdf_says.text())
         self.sheet.out.ground.click()
-        self.sheet.out.save_pdf(self.folder / "quarry.pdf")
+
+        def saved(path: Path) -> None:
+            self.sheet.out.save_pdf(path)
+            self.wait_for(lambda: not self.sheet.out.underway.work.running)
+            self.app.processEvents()
+
+        saved(self.folder / "quarry.pdf")
+        self.assertIn("holds the mat on 16 sheets", self.window.notice.words.text())
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 16)
         self.sheet.out.wanted.setText("2-4, 7")
-        self.sheet.out.save_pdf(self.folder / "some.pdf")
+        saved(self.folder / "some.pdf")
         self.assertEqual(len(pypdf.PdfReader(self.folder / "some.pdf").pages), 4)
         self.sheet.out.wanted.setText("17")
-        self.sheet.out.save_pdf(self.folder / "none.pdf")
+        saved(self.folder / "none.pdf")
         self.assertIn("there is no sheet 17. There are 1 to 16.", self.window.notice.words.text())
         self.sheet.out.wanted.setText("")
         for save in (self.sheet.out.save_pdf, self.sheet.out.save_png, self.sheet.out.save_svg):

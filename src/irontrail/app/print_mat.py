@@ -23,7 +23,7 @@ from PySide6.QtGui import (
 from irontrail.app import printing
 from irontrail.app.theme import font
 from irontrail.app.widgets.mat_ground import draw_tape
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.tiles import (
     CHECK_BAR_MM,
@@ -62,13 +62,18 @@ def sheets(mat: Mat, paper: str, ground: bool) -> Cut:
     return made if ground else replace(made, tiles=tuple(tile for tile in made.tiles if _has_something(mat, tile)))
 
 
-def write_pdf(path: Path, mat: Mat, paper: str, ground: bool, which: str = "") -> Cut:
+def write_pdf(path: Path, mat: Mat, paper: str, ground: bool, which: str = "", check: Check = carry_on) -> Cut:
     """Write a mat as PDF, with or without its ground's colour, and tell how it was cut; IronTrailError if it cannot.
 
-    `which` are the sheets to write, as in "1-4, 7"; all if it is empty.
+    `which` are the sheets to write, as in "1-4, 7"; all if it is empty. `check` is called for each with the share that
+    is done, and raises `CalledOff` to give up; then what stood there stays.
     """
     made = some_of(sheets(mat, paper, ground), which)
-    drawn = printing.pdf(made.page_mm, mat.name, DOTS_PER_INCH, lambda pages: _draw_pages(pages, mat, made, ground))
+
+    def draw(pages: QPagedPaintDevice) -> None:
+        _draw_pages(pages, mat, made, ground, check)
+
+    drawn = printing.pdf(made.page_mm, mat.name, DOTS_PER_INCH, draw)
     atomic.write_bytes(path, drawn)
     return made
 
@@ -95,16 +100,19 @@ def print_on(printer: "QPrinter", mat: Mat, ground: bool) -> Cut:
     return made
 
 
-def _draw_pages(paged: QPagedPaintDevice, mat: Mat, made: Cut, ground: bool) -> None:
+def _draw_pages(paged: QPagedPaintDevice, mat: Mat, made: Cut, ground: bool, check: Check = carry_on) -> None:
     """Every tile on a page of its own."""
     painter = QPainter()
     if not painter.begin(paged):
         raise IronTrailError("nothing can be printed there", "Print", "Choose another printer, or save a PDF.")
-    for i, tile in enumerate(made.tiles):
-        if i > 0:
-            paged.newPage()
-        _draw_page(painter, mat, made, tile, ground)
-    painter.end()
+    try:
+        for i, tile in enumerate(made.tiles):
+            check(i / len(made.tiles))
+            if i > 0:
+                paged.newPage()
+            _draw_page(painter, mat, made, tile, ground)
+    finally:
+        painter.end()
 
 
 def _draw_page(painter: QPainter, mat: Mat, made: Cut, tile: Tile, ground: bool) -> None:

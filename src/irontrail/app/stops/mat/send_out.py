@@ -12,7 +12,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.tiles import PAPERS
+from irontrail.core.mat.tiles import PAPERS, Cut
 from irontrail.core.quantity import Quantity
 from irontrail.files import png_mat
 from irontrail.files.svg import out as svg_out
@@ -79,14 +79,16 @@ class SendOut(Panel):
             save(path)
 
     def save_pdf(self, path: Path) -> None:
-        """Save the mat to print; what cannot be saved is told."""
-        try:
-            made = print_mat.write_pdf(
-                path, self.session.setup.mat, self.paper, self.ground.isChecked(), self.wanted.text()
-            )
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
+        """Save the mat to print, beside the interface; what cannot be saved is told."""
+        asked = self.session.setup.mat, self.paper, self.ground.isChecked(), self.wanted.text()
+        self.underway.begin(
+            f"Writing {path.name} …",
+            lambda check: print_mat.write_pdf(path, *asked, check),
+            lambda made: self._pdf_saved(path, made),
+            lambda error: self.session.notice(str(error)),
+        )
+
+    def _pdf_saved(self, path: Path, made: Cut) -> None:
         sheets = "one sheet" if len(made.tiles) == 1 else f"{len(made.tiles)} sheets"
         self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
 
