@@ -14,8 +14,27 @@ import os, sys
 from irontrail import kernel_cache
 if "fill" in sys.argv:
     kernel_cache.fill()
+if "filled" in sys.argv:
+    exec(sys.argv[2])
 assert kernel_cache.is_filled() == ("fill" in sys.argv or "filled" in sys.argv), kernel_cache._folder()
 print(sum(len([f for f in files if f.endswith(".nbc")]) for _, _, files in os.walk(kernel_cache._folder())))
+"""
+
+# What sheets work out in the window's own thread, and a picture that is traced.
+USE = """
+import numpy as np
+from irontrail.core import derive
+from irontrail.core.demos import DEMOS, demo_project
+from irontrail.core.mat.trace import trace
+for name in DEMOS:
+    setup = demo_project(name).setup
+    derive.figures(setup), derive.curve(setup), derive.sweep([setup])
+    derive.profile(setup), derive.probe(setup, 9.0, 9.0)
+    if setup.second is not None:
+        derive.powers_beside(setup, 5.0)
+seen = np.full((300, 600, 3), 0.9, np.float32)
+seen[148:152, 50:550] = 0.1
+trace(seen, 2.0)
 """
 
 
@@ -61,8 +80,9 @@ class KernelCacheTest(unittest.TestCase):
         self.assertEqual(self.count(self.source), 0)
         filled = self.count(self.source, "fill")
         self.assertGreater(filled, 5)
-        # Filled again, nothing is compiled again: the entries are found.
+        # Filled again, nothing is compiled again: the entries are found; nor by what the window's sheets work out.
         self.assertEqual(self.count(self.source, "fill"), filled)
+        self.assertEqual(self.count(self.source, "filled", USE), filled)
         other = self.folder / "two" / "irontrail"
         shutil.copytree(self.source, other)
         self.assertEqual(self.count(other), 0)

@@ -35,13 +35,20 @@ def is_filled() -> bool:
 
 def fill() -> None:
     """Compile every kernel and keep the results; leave out folders of sources long gone."""
+    import numpy as np
+
     from irontrail.core import derive
     from irontrail.core.demos import demo_project
+    from irontrail.core.mat.thin import thin_out
 
-    for demo in ("lighthouse", "quarry"):
+    # One sensor that sees grey, one that sees colours, and two.
+    for demo in ("lighthouse", "quarry", "ropewalk"):
         derive.figures(demo_project(demo).setup)
         derive.curve(demo_project(demo).setup)
+        derive.profile(demo_project(demo).setup)
         derive.sweep((demo_project(demo).setup,))
+    derive.powers_beside(demo_project("ropewalk").setup, 0.0)
+    thin_out(np.zeros((3, 3), np.uint8))
     marker = _marker()
     with suppress(OSError):
         marker.parent.mkdir(parents=True, exist_ok=True)
