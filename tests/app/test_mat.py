@@ -6,7 +6,9 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Wiggle
@@ -247,6 +249,18 @@ class ThingsTest(MatTest):
         width.edit_to(120.0)
         self.assertEqual(self.session.setup.mat.patches[0].width_mm, 120.0)
         self.settle(self.session)
+
+    def test_what_is_being_typed_is_of_the_thing_it_was_typed_for(self) -> None:
+        self.press(self.sheet.kinds["shadow"])
+        dial = self.sheet.numbers[LightArea, "half_width_mm"]
+        dial.setFocus()
+        QTest.keyClicks(dial, "7")
+        QTest.keyClicks(QApplication.focusWidget(), "7")
+        # Without the focus coming to it, as by what reads the screen.
+        self.sheet.kinds["patch"].click()
+        self.app.processEvents()
+        self.assertEqual(self.session.setup.light.areas[0].half_width_mm, 77.0)
+        self.assertEqual(self.sheet.chosen.kind, "patch")
 
     def test_surface_and_size_change_the_run(self) -> None:
         before = self.session.view.figures
