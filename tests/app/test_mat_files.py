@@ -252,6 +252,13 @@ class PhotoTest(MatTest):
             shares.clear()
             with self.assertRaises(CalledOff):
                 print_mat.write_pdf(path, self.session.setup.mat, "A4", False, "", off_at(most))
+
+        def off_in_packing(share: float | None = None, /) -> None:
+            if share is None:
+                raise CalledOff
+
+        with self.assertRaises(CalledOff):
+            png_mat.write(path, self.session.setup.mat, 100.0, off_in_packing)
         self.assertEqual(path.read_bytes(), b"the old one")
         shares.clear()
         png_mat.write(path, self.session.setup.mat, 100.0, off_at(2.0))
@@ -287,6 +294,23 @@ class PhotoTest(MatTest):
         QGuiApplication.clipboard().setText("words")
         self.window.actions_of.named["paste"].trigger()
         self.assertIn("no picture on the clipboard", self.window.notice.words.text())
+
+    def test_a_file_is_not_given_up_for_the_next(self) -> None:
+        let_go = threading.Event()
+
+        def slow(_path: Path, *_asked: object) -> tuple[int, int]:
+            let_go.wait(60.0)
+            return 1, 2
+
+        out = self.sheet.out
+        with mock.patch("irontrail.files.png_mat.write", slow):
+            out.save_png(self.folder / "first.png")
+            out.save_pdf(self.folder / "second.pdf")
+            self.assertIn("second.pdf is not written", self.window.notice.words.text())
+            let_go.set()
+            self.wait_for(lambda: not out.underway.work.running)
+        self.assertIn("1 × 2 pixels", self.window.notice.words.text())
+        self.assertFalse((self.folder / "second.pdf").exists())
 
     def test_pictures_of_the_mat_the_strip_and_a_plot_go_to_the_clipboard(self) -> None:
         def copied() -> QImage:
@@ -330,6 +354,8 @@ class PhotoTest(MatTest):
         self.assertEqual(len(pypdf.PdfReader(self.folder / "quarry.pdf").pages), 16)
         self.sheet.out.wanted.setText("2-4, 7")
         saved(self.folder / "some.pdf")
+        words = " ".join(pypdf.PdfReader(self.folder / "some.pdf").pages[0].extract_text().split())
+        self.assertIn("not fitted to the page A3 Quarry Switchback", words)
         self.assertEqual(len(pypdf.PdfReader(self.folder / "some.pdf").pages), 4)
         self.sheet.out.wanted.setText("17")
         saved(self.folder / "none.pdf")

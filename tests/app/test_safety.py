@@ -540,7 +540,6 @@ class WorkTest(WindowTest):
     def test_a_trace_is_called_off_with_its_picture(self) -> None:
         import numpy as np
 
-        from irontrail.app.stops.mat.files import find_line
         from irontrail.core.errors import CalledOff
 
         asked = []
@@ -555,7 +554,7 @@ class WorkTest(WindowTest):
         sheet = self.sheet("Mat", "Files")
         sheet._begin("strip", pixels)
         with self.assertRaises(CalledOff):
-            find_line(sheet.work, check)
+            sheet.work.find_line(check)
         sheet.put_away()
         said = sheet.says.text()
         self.assertFalse(sheet.underway.work.running)

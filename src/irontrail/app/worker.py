@@ -36,7 +36,7 @@ class NewestWins(Generic[AskedT, GivenT]):
 
     While one is being worked on, a newer one waits; a still newer one takes its place. `done(request, given)` or
     `failed(request, error)` is called on the interface thread, in the order of the requests: who has work done must say
-    what becomes of an error. Work that takes long asks `wanted` whether to go on, or lets `check` raise `CalledOff`.
+    what becomes of an error. Work that takes long asks `wanted` whether to go on.
     """
 
     def __init__(
@@ -49,7 +49,6 @@ class NewestWins(Generic[AskedT, GivenT]):
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-run")
         self._waiting: AskedT | None = None
         self._busy = False
-        self._off = False
         self._closed = False
         self._crossing = Crossing()
         self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
@@ -62,12 +61,7 @@ class NewestWins(Generic[AskedT, GivenT]):
     @property
     def wanted(self) -> bool:
         """What is being worked on is still asked for; may be read from any thread."""
-        return not self._off and not self._closed and self._waiting is None
-
-    def check(self) -> None:
-        """Raise `CalledOff` if what is being worked on is not wanted any more."""
-        if not self.wanted:
-            raise CalledOff
+        return not self._closed and self._waiting is None
 
     def request(self, request: AskedT) -> None:
         """Ask for the work on a request; it replaces one that waits."""
@@ -78,11 +72,6 @@ class NewestWins(Generic[AskedT, GivenT]):
             return
         self._busy = True
         self._pool.submit(self._run, request)
-
-    def call_off(self) -> None:
-        """Nothing of what has been asked for so far is wanted any more."""
-        self._waiting = None
-        self._off = self._busy
 
     def close(self) -> None:
         """Drop what waits, let what runs come to its end in its own time, and tell nothing more."""
@@ -107,12 +96,11 @@ class NewestWins(Generic[AskedT, GivenT]):
         if self._closed:
             return
         waiting, self._waiting = self._waiting, None
-        off, self._off = self._off, False
         if waiting is None:
             self._busy = False
         else:
             self._pool.submit(self._run, waiting)
-        if off or isinstance(ended.error, CalledOff):
+        if isinstance(ended.error, CalledOff):
             return
         if ended.error is not None:
             self._failed(ended.request, ended.error)

@@ -129,6 +129,9 @@ class _Making:
                     tape = self._filled(replace(shape, stroke=None), bool(drawn), wide, high)
                     if tape is not None:
                         drawn.append((tape, tape.ways, order))
+                        if min(shape.box[:2]) < 0.0:
+                            # No tape starts there.
+                            self.left_out.append(f"what of a filled shape{_called(shape)} lies off the page")
                 elif shape.stroke is not None:
                     self.left_out.append(f"a hairline{_called(shape)}")
         drawn = self._longest(joined(drawn))
@@ -196,7 +199,6 @@ class _Making:
             self.ground = fill
             return None
         self.tried_as_tape += 1
-        self.check()
         tape = centre_lines(shape) if self.tried_as_tape <= MOST_TRIED else None
         if tape is not None:
             return tape

@@ -7,10 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.drawn_way import evenly_along
+from irontrail.core.mat.drawn_way import along_and_left, evenly_along, moved_aside
 from irontrail.core.mat.fit import fit_stroke
 from irontrail.core.mat.middles import middles
-from irontrail.core.mat.pieces import longer, turned_round
+from irontrail.core.mat.pieces import longer, turned_round, within_the_rim
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.tape import Stroke
@@ -66,7 +66,7 @@ def _way(middle: Floats, closed: bool, outlines: Outlines, wide: float) -> Way:
         If no tape can be laid so.
     """
     if not closed:
-        middle = _to_its_ends(middle, wide, outlines)
+        middle = _on_the_mat(_to_its_ends(middle, wide, outlines))
     rough = replace(fit_stroke(middle, closed, ROUGH_MM).stroke, closed=False)
     x, y = stroke_points(rough, np.linspace(0.0, 1.0, max(int(len(middle) / 2), 50)))
     stroke = fit_stroke(_between(outlines, np.column_stack((x, y)), wide), closed, FINE_MM).stroke
@@ -93,14 +93,20 @@ def _to_its_ends(points: Floats, wide: float, outlines: Outlines) -> Floats:
     return made
 
 
+def _on_the_mat(points: Floats) -> Floats:
+    """The longest stretch of a way that lies within the left and the lower rim, beyond which no tape may start."""
+    inside = np.concatenate(([False], (points >= 0.0).all(axis=1), [False]))
+    turns = np.flatnonzero(np.diff(inside.astype(int)))
+    stretches = [points[start:end] for start, end in zip(turns[::2], turns[1::2], strict=True)]
+    return max(stretches, key=len, default=points[:0])
+
+
 def _between(outlines: Outlines, laid: Floats, wide: float) -> Floats:
     """A way that lies nearly in the middle, moved to where it does: half way between the sides to its left and right.
 
     Where a side is not level with it, as at a corner, it is moved as what is before and behind.
     """
-    way = np.gradient(laid, axis=0)
-    way /= np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)[:, None]
-    left = np.column_stack((-way[:, 1], way[:, 0]))
+    way, left = along_and_left(laid)
     off, level = np.zeros(len(laid)), np.ones(len(laid), np.bool_)
     for side in (left, -left):
         usual = 0.5 * wide * side
@@ -108,10 +114,7 @@ def _between(outlines: Outlines, laid: Floats, wide: float) -> Floats:
         off += 0.5 * (to_side * left).sum(axis=1)
         level &= np.abs((to_side * way).sum(axis=1)) < LEVEL_MM
         level &= np.hypot(*(to_side - usual).T) < 0.1 * wide + LEVEL_MM
-    if not level.any():
-        return laid
-    along = np.arange(len(laid))
-    return np.asarray(laid + np.interp(along, along[level], off[level])[:, None] * left)
+    return moved_aside(laid, left, off, level) if level.any() else laid
 
 
 def _ended(stroke: Stroke, outlines: Outlines, wide: float) -> Stroke:
@@ -119,7 +122,7 @@ def _ended(stroke: Stroke, outlines: Outlines, wide: float) -> Stroke:
     x, y, heading = piece_joints(stroke)[-1]
     ends = outlines.crossed(np.array([x, y]), np.array([np.cos(heading), np.sin(heading)]))
     by = float(ends[np.argmin(np.abs(ends))]) if ends.size else 0.0
-    return longer(stroke, by) if abs(by) <= wide else stroke
+    return within_the_rim(longer(stroke, by) if abs(by) <= wide else stroke)
 
 
 def _to_the_sides(way: Way, outlines: Outlines, wide: float) -> Floats:

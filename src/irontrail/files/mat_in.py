@@ -32,7 +32,7 @@ def read(path: Path, check: Check = carry_on) -> "DrawnMat | NDArray[np.uint8]":
         If the file cannot be read, or holds neither.
     """
     if path.suffix.lower() not in DRAWINGS:
-        return picture.read_picture(path)
+        return picture.read_picture(path, check)
     from irontrail.files import dxf
     from irontrail.files.drawn_mat import NoLineError
     from irontrail.files.svg import read as svg_read
@@ -42,4 +42,4 @@ def read(path: Path, check: Check = carry_on) -> "DrawnMat | NDArray[np.uint8]":
     except NoLineError as error:
         if not error.pictures:
             raise
-        return picture.from_bytes(error.pictures[0], str(path))
+        return picture.from_bytes(error.pictures[0], str(path), check)

@@ -3,12 +3,16 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.mat.drawn_way import evenly_along
 from irontrail.files.shapes import Shape, Way
+
+if TYPE_CHECKING:
+    from scipy.spatial import cKDTree
 
 Floats = NDArray[np.float64]
 
@@ -73,6 +77,12 @@ class Outlines:
             inside &= self.holds(points + 2.0 * MM_PER_PX * np.array(off))
         return points[~inside] if not inside.all() else points
 
+    @cached_property
+    def _tree(self) -> "cKDTree":
+        from scipy.spatial import cKDTree
+
+        return cKDTree(self.sides)
+
     def places_of(self, pixels: Floats) -> Floats:
         """Where pixels of the mask lie, in mm."""
         return np.asarray((pixels + 0.5 - ROOM_PX) * MM_PER_PX + self.corner)
@@ -84,9 +94,7 @@ class Outlines:
 
     def nearest(self, points: Floats) -> Floats:
         """The place of the sides that is nearest to each of some."""
-        from scipy.spatial import cKDTree
-
-        _, near = cKDTree(self.sides).query(points)
+        _, near = self._tree.query(points)
         return np.asarray(self.sides[near])
 
     def crossed(self, place: Floats, way: Floats) -> Floats:

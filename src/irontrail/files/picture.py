@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.files.reading import read_bytes
 
 if TYPE_CHECKING:
@@ -29,7 +29,7 @@ AT_ONCE_PX, STRIP_ROWS = 16_000_000, 64
 ORIENTATION = 0x0112
 
 
-def read_picture(path: Path) -> NDArray[np.uint8]:
+def read_picture(path: Path, check: Check = carry_on) -> NDArray[np.uint8]:
     """A picture as sRGB, shape (rows, columns, 3), the right way up, at most 3000 pixels a side.
 
     Raises
@@ -37,10 +37,10 @@ def read_picture(path: Path) -> NDArray[np.uint8]:
     IronTrailError
         If it cannot be read, is not a whole picture, or is too large.
     """
-    return from_bytes(read_bytes(path, MAX_BYTES, "a picture"), str(path))
+    return from_bytes(read_bytes(path, MAX_BYTES, "a picture"), str(path), check)
 
 
-def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
+def from_bytes(content: bytes, where: str, check: Check = carry_on) -> NDArray[np.uint8]:
     """The picture in what a file called `where` holds; see `read_picture`."""
     from PIL import Image, UnidentifiedImageError
 
@@ -66,8 +66,9 @@ def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
                         f"{wide} × {high} pixels are too few to see a line", where, "Take a larger one."
                     )
                 picture.draft("RGB", (WORKING_SIDE_PX, WORKING_SIDE_PX))
+                check(0.1)
                 picture.load()
-                plain = _upright(_small_enough(picture), picture)
+                plain = _upright(_small_enough(picture, check), picture)
     except IronTrailError:
         raise
     except UnidentifiedImageError as error:
@@ -81,7 +82,7 @@ def from_bytes(content: bytes, where: str) -> NDArray[np.uint8]:
     return np.asarray(plain, np.uint8)
 
 
-def _small_enough(picture: "Image.Image") -> "Image.Image":
+def _small_enough(picture: "Image.Image", check: Check) -> "Image.Image":
     """A picture as plain colours; a large one made smaller a strip at a time, as all of it would fill the memory."""
     from PIL import Image
 
@@ -94,6 +95,7 @@ def _small_enough(picture: "Image.Image") -> "Image.Image":
     small = Image.new("RGB", (-(-wide // times), -(-high // times)))
     rows = STRIP_ROWS * times
     for first in range(0, high, rows):
+        check(0.6 + 0.4 * first / high)
         strip = picture.crop((0, first, wide, min(first + rows, high)))
         small.paste(_plain(strip, top).reduce(times), (0, first // times))
     return small

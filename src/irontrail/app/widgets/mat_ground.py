@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from threading import get_ident
 
 import numpy as np
 from numpy.typing import NDArray
@@ -125,7 +126,7 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_middle(run))
+        painter.drawPath(_middle(run, get_ident()))
         if np.ptp(run.left_mm) > 0.0:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
@@ -133,8 +134,11 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
 
 
 @lru_cache(maxsize=64)
-def _middle(run: TapeRun) -> QPainterPath:
-    """The middle of a run by as few points as show it: a wide pen takes its time at each."""
+def _middle(run: TapeRun, _thread: int) -> QPainterPath:
+    """The middle of a run by as few points as show it: a wide pen takes its time at each.
+
+    One for each thread that paints: Qt works out some of a path when it is first drawn, and keeps it in the path.
+    """
     heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
     turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
     keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / TURN_RAD), prepend=-1.0, append=-1.0))

@@ -69,6 +69,19 @@ def as_few(parts: Sequence[Drawn]) -> tuple[Drawn, ...]:
     return (*made, np.concatenate(line)) if line else tuple(made)
 
 
+def along_and_left(places: Floats) -> tuple[Floats, Floats]:
+    """The directions along a way and to its left at each of its places, shape (n, 2), of length 1."""
+    way = np.gradient(places, axis=0)
+    way /= np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)[:, None]
+    return way, np.column_stack((-way[:, 1], way[:, 0]))
+
+
+def moved_aside(places: Floats, left: Floats, by_mm: Floats, known: NDArray[np.bool_]) -> Floats:
+    """Places moved to their left by what is known, and where it is not, as what is before and behind."""
+    along = np.arange(len(places))
+    return np.asarray(places + np.interp(along, along[known], by_mm[known])[:, None] * left)
+
+
 def deviation(stroke: Stroke, way: Floats) -> float:
     """How far a stroke and a drawn way are from each other at most, in mm, each seen from the other."""
     drawn = evenly_along(way)

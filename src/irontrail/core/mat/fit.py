@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import Check, IronTrailError, carry_on
-from irontrail.core.mat.pieces import length_of, run_together
+from irontrail.core.mat.pieces import MOST_BEND_DEG, length_of, run_together
 from irontrail.core.mat.refine import points, refined, seam
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
@@ -95,7 +95,9 @@ def _closed(stroke: Stroke) -> Stroke:
     for i in bends:
         bend = pieces[i]
         assert isinstance(bend, Bend)
-        pieces[i] = replace(bend, angle_deg=float(np.clip(bend.angle_deg + off / len(bends), -360.0, 360.0)))
+        pieces[i] = replace(
+            bend, angle_deg=float(np.clip(bend.angle_deg + off / len(bends), -MOST_BEND_DEG, MOST_BEND_DEG))
+        )
     try:
         return sealed(replace(stroke, pieces=tuple(pieces), closed=True))
     except IronTrailError as error:

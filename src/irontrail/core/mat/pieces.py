@@ -8,6 +8,8 @@ import numpy as np
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight, Stroke
 
+# A place is on the rim if it is no farther beside it.
+TOUCHES_MM = 1e-6
 # Bends whose radii differ by no more than this share are one.
 ALIKE = 1e-6
 LONGEST_GAP_MM, LONGEST_STRAIGHT_MM, MOST_CORNER_DEG, MOST_BEND_DEG = 1000.0, 10_000.0, 170.0, 360.0
@@ -28,7 +30,17 @@ def turned_round(stroke: Stroke) -> Stroke:
         for piece in reversed(stroke.pieces)
     )
     back = (float(np.degrees(heading)) + 360.0) % 360.0 - 180.0
-    return replace(stroke, x_mm=float(x), y_mm=float(y), heading_deg=back, pieces=pieces)
+    # What rounding leaves of an end on the mat's rim is not beside it.
+    x, y = (0.0 if -TOUCHES_MM < value < 0.0 else float(value) for value in (x, y))
+    return replace(stroke, x_mm=x, y_mm=y, heading_deg=back, pieces=pieces)
+
+
+def within_the_rim(stroke: Stroke) -> Stroke:
+    """An open stroke that does not end beyond the left or the lower rim, where none may start."""
+    x, y, heading = piece_joints(stroke)[-1]
+    ways = ((x, float(np.cos(heading))), (y, float(np.sin(heading))))
+    over = max(value / towards if value < 0.0 and towards < 0.0 else 0.0 for value, towards in ways)
+    return longer(stroke, -over) if over > 0.0 else stroke
 
 
 def longer(stroke: Stroke, by_mm: float) -> Stroke:

@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.mat.pieces import length_of, longer, run_together, turned_round
+from irontrail.core.mat.drawn_way import along_and_left, moved_aside
+from irontrail.core.mat.pieces import length_of, longer, run_together, turned_round, within_the_rim
 from irontrail.core.mat.refine import points as stroke_points
 from irontrail.core.mat.reflectance import shares_of
 from irontrail.core.mat.route import piece_joints
@@ -36,9 +37,7 @@ def centred(picture: Picture, mm_per_px: float, stroke: Stroke, look: Look) -> F
     count = int(np.clip(sum(map(length_of, stroke.pieces)) / PLACE_MM, 20, MOST_PLACES))
     share = np.linspace(0.0, 1.0, count, endpoint=not stroke.closed)
     places = np.column_stack(stroke_points(replace(stroke, closed=False), share))
-    way = np.gradient(places, axis=0)
-    way /= np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)[:, None]
-    left = np.column_stack((-way[:, 1], way[:, 0]))
+    _, left = along_and_left(places)
     offsets = np.arange(0.0, look.width_mm + EDGE_MM, STEP_MM)
     line = shares_of(look.colour)
     beside = shares_of(look.border_colour if look.border_mm > 0.0 else look.ground)
@@ -48,10 +47,7 @@ def centred(picture: Picture, mm_per_px: float, stroke: Stroke, look: Look) -> F
         edges.append(_first_edge(share_of(np.nan_to_num(sampled(picture, px, py), nan=1e3), line, beside)))
     wide, aside = edges[0] + edges[1], 0.5 * (edges[0] - edges[1])
     seen = np.abs(wide - look.width_mm) < WIDER_SHARE * look.width_mm + STEP_MM
-    if np.count_nonzero(seen) < LEAST_SEEN * count:
-        return places
-    along = np.arange(count)
-    return np.asarray(places + np.interp(along, along[seen], aside[seen])[:, None] * left)
+    return moved_aside(places, left, aside, seen) if np.count_nonzero(seen) >= LEAST_SEEN * count else places
 
 
 def _first_edge(share: Floats) -> Floats:
@@ -95,7 +91,7 @@ def with_true_ends(stroke: Stroke, picture: Picture, mm_per_px: float, look: Loo
     if stroke.closed or not stroke.pieces:
         return stroke
     for _ in range(2):
-        stroke = turned_round(longer(stroke, _beyond(picture, mm_per_px, stroke, look)))
+        stroke = turned_round(within_the_rim(longer(stroke, _beyond(picture, mm_per_px, stroke, look))))
     return stroke
 
 

@@ -1,7 +1,6 @@
 """In: a mat from a picture or a drawing, shown for correction and laid; below it what sends it out."""
 
-from dataclasses import dataclass, replace
-from functools import lru_cache
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,16 +11,16 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.stops.mat.photo import Photo
 from irontrail.app.stops.mat.send_out import SendOut
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
 from irontrail.app.widgets.line_choices import LineChoices
-from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.picture_hand import PictureHand
-from irontrail.core.errors import Check, IronTrailError, carry_on
-from irontrail.core.mat.perspective import check_corners, rectified, scaled_to, usual_step
+from irontrail.core.errors import IronTrailError
+from irontrail.core.mat.perspective import check_corners, scaled_to
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.trace import Traced, trace
+from irontrail.core.mat.trace import Traced
 from irontrail.core.quantity import Quantity, quantities
 from irontrail.files import mat_in, picture
 from irontrail.files.drawn_mat import ASKED_MM, DrawnMat
@@ -47,42 +46,6 @@ OPEN_FILTER = f"Pictures and drawings ({mat_in.PATTERNS})"
 MOST_LEFT_OUT = 4
 
 
-@dataclass(frozen=True, eq=False)
-class Import:
-    """A picture being made into a mat: where the mat's corners are in it, its size, and what the line looks like."""
-
-    name: str
-    picture: NDArray[np.uint8]
-    corners: Floats
-    ends: Floats
-    width_mm: float
-    height_mm: float
-    colour: str | None = None
-    likeness: float = 0.5
-
-    @property
-    def size_mm(self) -> tuple[float, float]:
-        return self.width_mm, self.height_mm
-
-
-def find_line(work: Import, check: Check = carry_on) -> Traced:
-    """The line in a picture; `check` is called every now and then, and raises to give up."""
-    return trace(_from_above(work), usual_step(*work.size_mm), work.colour, work.likeness, check)
-
-
-@lru_cache(maxsize=1)
-def _from_above(work: Import) -> NDArray[np.float32]:
-    """The picture as it is seen from straight above; to be traced, and to lay tape over."""
-    return rectified(work.picture, work.corners, *work.size_mm, usual_step(*work.size_mm))
-
-
-def _underlay(work: Import) -> Underlay:
-    """The mat in a picture from above, to lay tape over."""
-    pixels = np.ascontiguousarray((255.0 * _from_above(work)[::-1]).astype(np.uint8))
-    rows, columns, _ = pixels.shape
-    return Underlay(work.name, QImage(pixels.data, columns, rows, 3 * columns, QImage.Format.Format_RGB888).copy())
-
-
 class FilesSheet(Panel):
     """Opens, shows for correction, lays; and what saves."""
 
@@ -91,7 +54,7 @@ class FilesSheet(Panel):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
         self._theme = theme
-        self.work: Import | None = None
+        self.work: Photo | None = None
         self.found: Traced | None = None
         # The corners between which the line was last looked for.
         self._looked_at: Floats | None = None
@@ -239,7 +202,7 @@ class FilesSheet(Panel):
         ends = np.array([[0.25 * columns, 0.5 * rows], [0.75 * columns, 0.5 * rows]])
         wide = mat.width_mm
         high = quantities(Mat)["height_mm"].clamped(round(wide * rows / columns))
-        self.work, self.found = Import(name, pixels, corners, ends, wide, high), None
+        self.work, self.found = Photo(name, pixels, corners, ends, wide, high), None
         self.picture_hand.set_picture(pixels, (mat.width_mm, mat.height_mm))
         self.hand = self.picture_hand
         self.session.lent.lend(self.picture_hand)
@@ -249,7 +212,6 @@ class FilesSheet(Panel):
         """Leave the picture; the mat is as it was."""
         if self.work is not None:
             self.work = self.found = None
-            _from_above.cache_clear()
             self.underway.call_off()
             self.session.lent.withdraw(self.picture_hand)
             self.hand = None
@@ -265,7 +227,7 @@ class FilesSheet(Panel):
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
-            mat, under = mats[0], _underlay(work)
+            mat, under = mats[0], work.underlay()
             self.put_away()
             self.session.lent.lay_under(under)
             self.session.choose_mat(mat)
@@ -289,7 +251,7 @@ class FilesSheet(Panel):
                 work = self.work
                 self.underway.begin(
                     "Looking for the line …",
-                    lambda check: find_line(work, check),
+                    work.find_line,
                     lambda found: self._on_found(work, found),
                     self._not_found,
                 )
@@ -336,7 +298,7 @@ class FilesSheet(Panel):
             self.says.setText(str(error))
             self.show_project()
 
-    def _on_found(self, asked: Import, found: Traced) -> None:
+    def _on_found(self, asked: Photo, found: Traced) -> None:
         if self.work is None:
             return
         if asked is self.work or np.array_equal(asked.corners, self.work.corners):

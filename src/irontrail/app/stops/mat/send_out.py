@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
@@ -11,12 +12,13 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError
 from irontrail.core.mat.tiles import PAPERS, Cut
 from irontrail.core.quantity import Quantity
 from irontrail.files import png_mat
 from irontrail.files.svg import out as svg_out
 
+GivenT = TypeVar("GivenT")
 RESOLUTION = Quantity(
     "resolution",
     "dpi",
@@ -81,12 +83,16 @@ class SendOut(Panel):
     def save_pdf(self, path: Path) -> None:
         """Save the mat to print, beside the interface; what cannot be saved is told."""
         asked = self.session.setup.mat, self.paper, self.ground.isChecked(), self.wanted.text()
-        self.underway.begin(
-            f"Writing {path.name} …",
-            lambda check: print_mat.write_pdf(path, *asked, check),
-            lambda made: self._pdf_saved(path, made),
-            lambda error: self.session.notice(str(error)),
+        self._write(
+            path, lambda check: print_mat.write_pdf(path, *asked, check), lambda made: self._pdf_saved(path, made)
         )
+
+    def _write(self, path: Path, job: Callable[[Check], GivenT], done: Callable[[GivenT], None]) -> None:
+        """Write a file beside the interface, one at a time: none is given up for the next one unasked."""
+        if self.underway.work.running:
+            self.session.notice(f"{path.name} is not written: another file still is. Wait for that, or stop it.")
+            return
+        self.underway.begin(f"Writing {path.name} …", job, done, lambda error: self.session.notice(str(error)))
 
     def _pdf_saved(self, path: Path, made: Cut) -> None:
         sheets = "one sheet" if len(made.tiles) == 1 else f"{len(made.tiles)} sheets"
@@ -95,12 +101,11 @@ class SendOut(Panel):
     def save_png(self, path: Path) -> None:
         """Save the mat as a picture, beside the interface: a fine one takes its time."""
         mat, dpi = self.session.setup.mat, self.dpi.value
-        self.underway.begin(
-            f"Writing {path.name} …",
-            lambda check: png_mat.write(path, mat, dpi, check),
-            lambda size: self.session.notice(f"{path}: {size[0]:,} × {size[1]:,} pixels."),
-            lambda error: self.session.notice(str(error)),
-        )
+
+        def told(size: tuple[int, int]) -> None:
+            self.session.notice(f"{path}: {size[0]:,} × {size[1]:,} pixels.")
+
+        self._write(path, lambda check: png_mat.write(path, mat, dpi, check), told)
 
     def save_svg(self, path: Path) -> None:
         """Save the mat as a drawing."""
