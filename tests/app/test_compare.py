@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES
 from irontrail.core.tune import search
+from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.support import WindowTest
@@ -161,6 +162,9 @@ class ChanceTest(CompareTest):
         QTest.mouseClick(self.sheet.more, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
         self.assertEqual(self.sheet.tried[0].starts, 80)
+        # Who looks again must be surer: the interval is wider than that of one look alone.
+        row, alone = self.sheet.picture.rows[2], paired(self.sheet.tried[3], self.sheet.tried[0])
+        self.assertGreater(row.high - row.low, 1.3 * (alone.high - alone.low))
 
     def test_another_battery_set_by_hand_is_told(self) -> None:
         self.session.set_value("robot.drive.battery", 0.8)

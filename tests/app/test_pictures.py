@@ -89,7 +89,7 @@ class StagePictureTest(WindowTest):
         self.session.keep()
         self.session.set_value("program.speed", 45.0)
         self.settle(self.session)
-        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+        from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 
         picture = seen(self.stage.mat)
         kept = [picture.of_colour(colour)[0] for colour in KEPT_ON_MAT[:2]]
@@ -529,7 +529,7 @@ class SmallPictureTest(WindowTest):
         from PySide6.QtWidgets import QWidget
 
         from irontrail.app.widgets.mat_hand import MatHand
-        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+        from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
         from irontrail.app.widgets.race_hand import RaceHand, Racer, Won
 
         class Shown(QWidget):

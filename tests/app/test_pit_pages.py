@@ -400,7 +400,7 @@ class FilmTest(WindowTest):
         faster = with_value(faster, "program.speed", 58.0)
         spec = FilmSpec(self.driven(faster, setup), 960, 1.0, ".mp4")
         from irontrail.app.pages.mat import fitted
-        from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+        from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 
         to_px, _ = fitted(setup.mat, 960)
         image = still(spec, 9.0)

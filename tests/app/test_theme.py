@@ -6,7 +6,7 @@ from pathlib import Path
 from irontrail.app import theme
 from irontrail.app.theme import contrast
 from irontrail.app.widgets.mat_ground import MAT_INK
-from irontrail.app.widgets.mat_view import KEPT_ON_MAT, TRAIL
+from irontrail.app.widgets.mat_scene import KEPT_ON_MAT, TRAIL
 from irontrail.core.mat.demos import lighthouse_loop
 from tests.support import WindowTest
 

@@ -14,8 +14,9 @@ from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView, Moment
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
+from irontrail.app.widgets.mat_scene import Scene
 from irontrail.app.widgets.mat_tools import MatTools
-from irontrail.app.widgets.mat_view import MatView, Scene
+from irontrail.app.widgets.mat_view import MatView
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
 from irontrail.app.widgets.strip_picture import (

@@ -10,7 +10,7 @@ from irontrail.app.pages.pictures import FINE, Picture, blank, inside, smooth
 from irontrail.app.pictures import marks_of, trail_of
 from irontrail.app.theme import KEPT_DASHES, LIGHT, pen
 from irontrail.app.widgets import mat_ground
-from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.app.widgets.painting import draw_trail
 from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_trouble
 from irontrail.core import derive

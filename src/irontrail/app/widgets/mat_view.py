@@ -1,9 +1,6 @@
-"""The mat, the robot on it, its trail, and the trails of kept runs. Zooms, pans, fits, follows."""
-
-from dataclasses import dataclass
+"""The table with a scene on it and the robot, as it is looked at: zoomed, panned, fitted, followed, held by hands."""
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -11,53 +8,28 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPen,
     QResizeEvent,
     QTransform,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, font, pen
+from irontrail.app.theme import LIGHT, Theme, font
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.mat_camera import MatCamera
-from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
-from irontrail.app.widgets.painting import draw_focus, draw_ring, draw_side_sign, draw_trail
-from irontrail.app.widgets.robot_drawing import draw_robot
-from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
-from irontrail.app.widgets.trail_shade import Shade
+from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run
+from irontrail.app.widgets.painting import draw_focus, draw_ring
 from irontrail.core.mat.tape import Mat
-
-Floats = NDArray[np.float64]
 
 FOLLOW_PX_PER_MM = 1.6
 # A press nearer to the trail than this asks for that moment of the run.
 SEEK_PX = 14.0
-TRY_OPACITY = 0.28
-# Over a picture tape is seen through.
-TAPE_OVER_PICTURE = 0.55
 # A press that moves farther than this drags.
 DRAG_PX = 4.0
-# Middling tones, which stand out from dark tape and light mat alike.
-KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3", "#A08A1C", "#2496AA", "#868D95")
-
-
-@dataclass(frozen=True, eq=False)
-class Scene:
-    """What is seen on the table besides the robot: mat, marks, the run's trail, how it ended, the kept trails."""
-
-    mat: Mat
-    marks: Marks
-    trail: Trail | None
-    trouble: str
-    kept: tuple[Trail, ...]
-    tries: tuple[Trail, ...] = ()
-    shade: Shade | None = None
-    underlay: Underlay | None = None
 
 
 class MatView(Keyed, Described, QWidget):
@@ -327,7 +299,7 @@ class MatView(Keyed, Described, QWidget):
             self._picture.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.robot_hand.now is not None and not self.words:
-            self._paint_robot(painter, self.robot_hand.now)
+            draw_robot_now(painter, self.robot_hand.now, self.theme, self.to_px(), self.px_per_mm)
         if self._hand is not None and not self.words:
             self._hand.draw(painter, self.theme, self.to_px())
         for number, x, y in self.pins:
@@ -340,54 +312,13 @@ class MatView(Keyed, Described, QWidget):
             draw_focus(painter, self.theme, self.rect())
 
     def _draw_run(self, painter: QPainter) -> None:
-        """The run's trail, and where it went wrong."""
-        scene, to_px = self.scene, self.to_px()
-        if scene is None:
-            return
-        if scene.trail is not None:
-            if scene.shade is None:
-                draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
-            else:
-                draw_shaded(painter, scene.trail, scene.shade, to_px, self.width())
-            if scene.trouble:
-                draw_trouble(painter, scene.trail, scene.trouble, to_px, self.width())
+        if self.scene is not None:
+            draw_run(painter, self.scene, self.to_px(), self.width())
 
     def _draw_ground(self, painter: QPainter) -> None:
-        """The mat, what lies on it, and the trails of kept and perturbed runs."""
         painter.fillRect(self.rect(), QColor(self.theme.desk))
-        scene = self.scene
-        if scene is None:
-            return
-        to_px = self.to_px()
-        mat_ground.draw_surface(painter, self.theme, scene.mat, to_px)
-        if scene.underlay is not None:
-            mat_ground.draw_underlay(painter, scene.mat, scene.underlay, to_px)
-            painter.setOpacity(TAPE_OVER_PICTURE)
-        mat_ground.draw_tape(painter, scene.mat, to_px)
-        painter.setOpacity(1.0)
-        mat_ground.draw_light(painter, scene.mat, scene.marks.areas, to_px)
-        mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
-        painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
-        for each in scene.tries:
-            painter.drawPolyline(each.in_px(to_px))
-        newest_first = reversed(range(len(scene.kept)))
-        for i in newest_first:
-            place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
-            painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
-            painter.drawPolyline(scene.kept[i].in_px(to_px))
-
-    def _paint_robot(self, painter: QPainter, now: RobotNow) -> None:
-        painter.save()
-        painter.setTransform(self.to_px(), True)
-        painter.translate(now.x_mm, now.y_mm)
-        painter.rotate(float(np.degrees(now.heading)))
-        light = now.light_side if now.second is None else now.first_light
-        draw_robot(painter, self.theme, now.robot, now.spot_mm, light, self.px_per_mm, now.second)
-        painter.restore()
-        if now.rule:
-            ahead = self.to_px().map(QPointF(now.x_mm, now.y_mm))
-            away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * self.px_per_mm - 14.0)
-            draw_side_sign(painter, LIGHT, ahead + away, now.rule, now.light_side)
+        if self.scene is not None:
+            draw_ground(painter, self.scene, self.theme, self.to_px())
 
 
 def _size(mat: Mat) -> tuple[str, float, float]:

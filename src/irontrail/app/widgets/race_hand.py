@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QPainter, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, Theme, font, pen
 from irontrail.app.widgets.mat_hand import MatHand
-from irontrail.app.widgets.mat_view import KEPT_ON_MAT
+from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.core.robot.mount import Robot
 
 

@@ -14,6 +14,7 @@ from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
 from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import run_batch
+from irontrail.core.tune.beside import beside_of, neighbours, within
 from irontrail.core.tune.candidates import (
     Candidate,
     Limits,
@@ -48,7 +49,7 @@ TOO_SLOW = 1.8
 # The numbers of the first of those starts, and of those that each round has for itself.
 FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
-FALLS_OFF, A_LITTLE = 0.05, 0.01
+FALLS_OFF = 0.05
 
 
 @dataclass(frozen=True)
@@ -212,8 +213,8 @@ class _Search:
         for share in POLISHING if best is not None else ():
             for _ in range(MOST_STEPS):
                 assert best is not None
-                beside = [values for _, values in _beside(spec.axes, best.values, share)]
-                self._look(values for values in beside if _within(spec.axes, values))
+                beside = [values for _, values in beside_of(spec.axes, best.values, share)]
+                self._look(values for values in beside if within(spec.axes, values))
                 tried = sorted((self.looked[each] for each in beside if each in self.looked), key=self._order)
                 order = self._order(best)
                 found = next((each for each in tried if self._order(each) < order and self._holds(each)), None)
@@ -227,8 +228,8 @@ class _Search:
         least = self._order(best) if best is not None else (np.inf, np.inf)
         fallen = [self.looked[values] for values, name in self.falls.items() if name]
         ahead = sorted((each for each in fallen if self._order(each) < least), key=self._order)[:STEPPED_BACK]
-        beside = [values for each in ahead for share in STEPS_BACK for _, values in _beside(axes, each.values, share)]
-        self._look(values for values in beside if _within(axes, values))
+        beside = [values for each in ahead for share in STEPS_BACK for _, values in beside_of(axes, each.values, share)]
+        self._look(values for values in beside if within(axes, values))
 
     def _best_holding(self) -> Candidate | None:
         ranked = sorted(self.looked.values(), key=self._order)
@@ -274,7 +275,7 @@ class _Search:
         if not keeps(spec.limits, candidate):
             return False
         if candidate.values not in self.falls:
-            beside = _neighbours(spec.axes, candidate.values)
+            beside = neighbours(spec.axes, candidate.values)
             tried = self._try([each for _, each in beside], LOOKS, FIRST_LOOK)
             fallen = [name for name, each in beside if tried[each].finished < spec.limits.finishes - FALLS_OFF]
             self.falls[candidate.values] = fallen[0] if fallen else ""
@@ -356,27 +357,3 @@ class _Search:
         self.shown = Found(spec, best, tuple(self.course), tuple(front), self.runs)
         if not self.tell(self.shown, self.runs):
             raise CalledOff
-
-
-def _neighbours(axes: tuple[Axis, ...], values: tuple[float, ...]) -> list[tuple[str, tuple[float, ...]]]:
-    """Each number moved by what a team may be off by, up and down: whose it is, and the values."""
-    return _beside(axes, values, 0.0)
-
-
-def _beside(axes: tuple[Axis, ...], values: tuple[float, ...], share: float) -> list[tuple[str, tuple[float, ...]]]:
-    """Each number moved by a share of its range up and down; by no less than a step, or 1 % of it."""
-    found = []
-    for i, axis in enumerate(axes):
-        least = max(A_LITTLE * abs(values[i]), 10.0**-axis.quantity.decimals / axis.quantity.shown_per_stored)
-        step = max(share * (axis.high - axis.low), least)
-        for way in (-1.0, 1.0):
-            moved = axis.quantity.clamped(values[i] + way * step)
-            if share:
-                moved = axis.rounded(moved)
-            if moved != values[i]:
-                found.append((axis.quantity.label, (*values[:i], moved, *values[i + 1 :])))
-    return found
-
-
-def _within(axes: tuple[Axis, ...], values: tuple[float, ...]) -> bool:
-    return all(axis.low <= value <= axis.high for axis, value in zip(axes, values, strict=True))

@@ -1,0 +1,83 @@
+"""What is seen on the table besides what a hand draws: the mat with all trails, and the robot."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QPainter, QPen, QTransform
+
+from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, pen
+from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.mat_ground import Marks, Underlay
+from irontrail.app.widgets.mat_hand import RobotNow
+from irontrail.app.widgets.painting import draw_side_sign, draw_trail
+from irontrail.app.widgets.robot_drawing import draw_robot
+from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
+from irontrail.app.widgets.trail_shade import Shade
+from irontrail.core.mat.tape import Mat
+
+TRY_OPACITY = 0.28
+# Over a picture tape is seen through.
+TAPE_OVER_PICTURE = 0.55
+# Middling tones, which stand out from dark tape and light mat alike.
+KEPT_ON_MAT = ("#4A86DB", "#1F9D68", "#B559B3", "#A08A1C", "#2496AA", "#868D95")
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """What is seen on the table besides the robot: mat, marks, the run's trail, how it ended, the kept trails."""
+
+    mat: Mat
+    marks: Marks
+    trail: Trail | None
+    trouble: str
+    kept: tuple[Trail, ...]
+    tries: tuple[Trail, ...] = ()
+    shade: Shade | None = None
+    underlay: Underlay | None = None
+
+
+def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform) -> None:
+    """The mat, what lies on it, and the trails of kept and perturbed runs."""
+    mat_ground.draw_surface(painter, theme, scene.mat, to_px)
+    if scene.underlay is not None:
+        mat_ground.draw_underlay(painter, scene.mat, scene.underlay, to_px)
+        painter.setOpacity(TAPE_OVER_PICTURE)
+    mat_ground.draw_tape(painter, scene.mat, to_px)
+    painter.setOpacity(1.0)
+    mat_ground.draw_light(painter, scene.mat, scene.marks.areas, to_px)
+    mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
+    painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
+    for each in scene.tries:
+        painter.drawPolyline(each.in_px(to_px))
+    newest_first = reversed(range(len(scene.kept)))
+    for i in newest_first:
+        place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
+        painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
+        painter.drawPolyline(scene.kept[i].in_px(to_px))
+
+
+def draw_run(painter: QPainter, scene: Scene, to_px: QTransform, width: int) -> None:
+    """The run's trail, and where it went wrong."""
+    if scene.trail is not None:
+        if scene.shade is None:
+            draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
+        else:
+            draw_shaded(painter, scene.trail, scene.shade, to_px, width)
+        if scene.trouble:
+            draw_trouble(painter, scene.trail, scene.trouble, to_px, width)
+
+
+def draw_robot_now(painter: QPainter, now: RobotNow, theme: Theme, to_px: QTransform, px_per_mm: float) -> None:
+    """The robot where it is, and above it which rule decides."""
+    painter.save()
+    painter.setTransform(to_px, True)
+    painter.translate(now.x_mm, now.y_mm)
+    painter.rotate(float(np.degrees(now.heading)))
+    light = now.light_side if now.second is None else now.first_light
+    draw_robot(painter, theme, now.robot, now.spot_mm, light, px_per_mm, now.second)
+    painter.restore()
+    if now.rule:
+        ahead = to_px.map(QPointF(now.x_mm, now.y_mm))
+        away = QPointF(0.0, -0.5 * now.robot.drive.track_width_mm * px_per_mm - 14.0)
+        draw_side_sign(painter, LIGHT, ahead + away, now.rule, now.light_side)
