@@ -2,6 +2,7 @@
 
 import doctest
 import importlib
+import os
 import pkgutil
 import re
 import shutil
@@ -62,6 +63,12 @@ class TreeTest(unittest.TestCase):
         )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120, check=True)
         self.assertEqual(done.stdout.strip(), "[]")
+
+    def test_numpys_libraries_are_told_to_keep_to_one_thread_before_they_are_loaded(self) -> None:
+        code = "import irontrail, os, sys; print('numpy' in sys.modules, os.environ['OPENBLAS_NUM_THREADS'])"
+        plain = {name: value for name, value in os.environ.items() if name != "OPENBLAS_NUM_THREADS"}
+        done = subprocess.run([sys.executable, "-c", code], env=plain, capture_output=True, text=True, timeout=120)
+        self.assertEqual(done.stdout, "False 1\n", done.stderr)
 
     def test_files_stay_short(self) -> None:
         for path in (ROOT / "src").rglob("*.py"):
