@@ -5,6 +5,7 @@ import os
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -77,6 +78,7 @@ def _run_module(path: Path) -> dict[str, Any]:
     with tempfile.TemporaryDirectory() as folder:
         told = Path(folder) / "counts.json"
         command = [sys.executable, str(Path(__file__)), "--tell", str(told), name]
+        began = time.monotonic()
         done = subprocess.run(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
         try:
             counts: dict[str, Any] = json.loads(told.read_text())
@@ -85,7 +87,7 @@ def _run_module(path: Path) -> dict[str, Any]:
             print(f"{name}: the process ended with {done.returncode}", flush=True)
     if counts["failed"]:
         print(done.stdout)
-    print(f"{name}: {counts['run']} run, {counts['failed']} failed", flush=True)
+    print(f"{name}: {counts['run']} run, {counts['failed']} failed, {time.monotonic() - began:.0f} s", flush=True)
     return counts
 
 
