@@ -9,7 +9,7 @@ from scipy.integrate import solve_ivp
 
 from irontrail.core import derive
 from irontrail.core.control.step import round_half_away
-from irontrail.core.engine import pack, place, plant, run, sense
+from irontrail.core.engine import noise, pack, place, plant, run, sense
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke, Zone
 from irontrail.core.project import Setup
@@ -99,11 +99,9 @@ class PlacesTest(unittest.TestCase):
         self.assertEqual(rounded, [1.0, -1.0, 2.0, 2.0, -3.0])
 
     def test_random_numbers_are_uniform_and_normal(self) -> None:
-        state = np.uint64(7)
-        normals = []
-        for _ in range(4000):
-            state, normal = sense.next_normal(np.uint64(state))
-            normals.append(normal)
+        stream = np.zeros(1, noise.NOISE)
+        noise.begin_noise(stream[0], 7)
+        normals = [noise.next_normal(stream[0]) for _ in range(4000)]
         self.assertAlmostEqual(np.mean(normals), 0.0, delta=4 / np.sqrt(4000))
         self.assertAlmostEqual(np.std(normals), 1.0, delta=0.05)
         self.assertAlmostEqual(np.mean(np.abs(normals) < 1.0), 0.683, delta=0.03)

@@ -125,6 +125,12 @@ class AlongTheWayTest(FindingTest):
         self.assertNotIn("lost time", [each.kind for each in findings(Case.of(kept), kept)])
         self.assertNotIn("lost time", [each.kind for each in findings(Case.of(slow), demo_project("quarry").setup)])
 
+    def test_what_is_gathered_about_a_row_is_so_in_a_run_shorter_than_that_too(self) -> None:
+        case, values = Case.of(gentle()), np.array([1.0, 0.0, 0.0, 5.0])
+        self.assertEqual(case.rows(1.0), 100)
+        np.testing.assert_array_equal(case.gathered(values, 1.0), [1.0, 1.0, 6.0, 5.0])
+        np.testing.assert_array_equal(case.gathered(values, 0.01), values)
+
     @settings(max_examples=100, deadline=None)
     @given(SETUPS | PAIRS)
     def test_any_run_can_be_looked_at(self, setup: Setup) -> None:

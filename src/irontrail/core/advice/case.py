@@ -122,6 +122,11 @@ class Case:
         """So many rows last that long, at least one."""
         return max(1, round(seconds / self.loop_s))
 
+    def gathered(self, values: NDArray[np.float64], seconds: float) -> NDArray[np.float64]:
+        """What each row's value and those about it, over so long or the whole run, come to together."""
+        about = np.ones(min(self.rows(seconds), values.size))
+        return np.convolve(values, about, "same")
+
     # --- mends
 
     def first_that_finishes(self, mends: Iterable[Mend]) -> Mend | None:

@@ -85,9 +85,8 @@ def _rocking(case: Case) -> Finding | None:
     if not 0.75 < figures.wobble_hz / rocking.hertz < 1.3:
         return None
     swing = np.abs(wobbling(case.run.trace.edge_mm, case.loop_s))
-    window = case.rows(0.5)
-    height = np.convolve(swing, np.ones(window) / window, "same")
-    row = int(np.argmax(height[: max(1, height.size - window)]))
+    height = case.gathered(swing, 0.5)
+    row = int(np.argmax(height[: max(1, height.size - case.rows(0.5))]))
     share = loop.kp / rocking.gain
     says = (
         f"Swings {figures.wobble_mm:.1f} mm at {figures.wobble_hz:.1f} Hz, most in {case.where(row)}: the gain is "
@@ -193,9 +192,7 @@ def _skidding(case: Case) -> Finding | None:
     figures, trace = case.figures, case.run.trace
     if figures.skid_mm < SKID_MM:
         return None
-    window = case.rows(0.5)
-    busy = np.convolve(trace.skidding, np.ones(window), "same")
-    row = int(np.argmax(busy))
+    row = int(np.argmax(case.gathered(trace.skidding, 0.5)))
     says = f"The wheels slipped over {figures.skid_mm:.0f} mm, most in {case.where(row)}."
 
     def gripping(mend: Mend) -> bool:
@@ -224,9 +221,7 @@ def _wasted(case: Case) -> Finding | None:
     wasted = float(steps.sum()) / edge_mm - 1.0 if edge_mm > 0.0 else 0.0
     if wasted < WASTED_SHARE:
         return None
-    window = case.rows(1.0)
-    extra = np.convolve(steps - np.diff(case.run.trace.progress_mm) * along[:-1], np.ones(window), "same")
-    row = int(np.argmax(extra))
+    row = int(np.argmax(case.gathered(steps - np.diff(case.run.trace.progress_mm) * along[:-1], 1.0)))
     says = (
         f"Its {'sensors' if case.setup.program.astride else 'sensor'} drove {steps.sum() / 1000:.2f} m over "
         f"{edge_mm / 1000:.2f} m of {'line' if case.setup.program.astride else 'edge'}: "

@@ -39,6 +39,7 @@ from irontrail.core.engine.legs_driven import (
     follow_legs,
     start_trip,
 )
+from irontrail.core.engine.noise import NOISE, begin_noise
 from irontrail.core.engine.place import route_heading, wrapped
 from irontrail.core.engine.plant import (
     PLANT,
@@ -51,7 +52,7 @@ from irontrail.core.engine.plant import (
     put_down,
     stand,
 )
-from irontrail.core.engine.sense import SENSOR, follow_levels, levels_at, sense
+from irontrail.core.engine.sense import SENSOR, expect_at, follow_levels, levels_at, sense
 from irontrail.core.result import COLUMNS
 from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
 from irontrail.core.steering.legs import MAX_LEGS
@@ -98,10 +99,10 @@ DECISION = np.dtype(
         )
     ]
 )  # fmt: skip
-# What is kept of a sensor: the ring of its samples on their way; the light that a slow one saw at its last node, where
-# its level has got to, and room for the next light.
+# What is kept of a sensor: its noise; the ring of its samples on their way; the light that a slow one saw at its last
+# node, where its level has got to, and room for the next light; where a sample was taken last.
 SEEN = np.dtype(
-    [("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS))]
+    [("noise", NOISE), ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS)), ("x", "f8"), ("y", "f8")]
     + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
 )
 # The state of each part in a record of its own.
@@ -156,7 +157,12 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
     decision.second_raw_output = 0.0
     start_trip(p, work)
 
-    random, second_random, skid, row, pulled = np.uint64(p.seed), np.uint64(p.second_seed), 0.0, 0, False
+    begin_noise(work.first.noise, p.seed)
+    begin_noise(work.second.noise, p.second_seed)
+    skid, row, pulled = 0.0, 0, False
+    # Loops until the program decides, until a sample is taken that is decided on, and the place of that in the ring:
+    # counted, for to divide takes as long as to drive a stride.
+    until_decided, until_sampled, place, kept = 0, -timing.late % p.decision_loops, 0, timing.late + 1
     while True:
         time = row * p.loop_time
         if time >= p.pull_time and not pulled:
@@ -164,8 +170,9 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
             pull(p, line, work, field, second_field, time, route_x, route_y, reach)
         outcome = outcome_at(p.judge, judged, time)
         decision.ended, followed = GOES_ON, judged.following
-        if row % p.decision_loops == 0:
-            random, second_random = sense_all(p, work, row % (timing.late + 1), random, second_random)
+        if until_decided == 0:
+            until_decided = p.decision_loops
+            sense_all(p, work, place)
             leg, braked = work.trip.leg, work.trip.braking
             decide_on(p.controller, work, time)
             if decision.stopped and outcome == RUNNING:
@@ -189,8 +196,10 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
         row += 1
         if outcome != RUNNING or row >= trace.size:
             break
-        wanted = (row + timing.late) % p.decision_loops == 0
-        drive_loop(p, line, work, field, second_field, row, wanted, route_x, route_y, reach)
+        until_decided -= 1
+        until_sampled = until_sampled - 1 if until_sampled > 0 else p.decision_loops - 1
+        drive_loop(p, line, work, field, second_field, row, until_sampled == 0, place, route_x, route_y, reach)
+        place = place + 1 if place + 1 < kept else 0
 
     result = summary[0]
     result.outcome = outcome if outcome != RUNNING else TIME_OUT
@@ -226,13 +235,12 @@ def make_timing(p, timing):
 
 
 @inlined
-def sense_all(p, work, sample, random, second_random):
-    """What each sensor gives for a place of its ring; both random streams after that."""
-    decision = work.decision
-    random, decision.raw_output, decision.margin = sense(p.sensor, work.first.samples[sample], random)
+def sense_all(p, work, sample):
+    """What each sensor gives for a place of its ring."""
+    decision, first, second = work.decision, work.first, work.second
+    decision.raw_output, decision.margin = sense(p.sensor, first.samples[sample], first.noise)
     if p.sensors > 1:
-        second_random, decision.second_raw_output, _ = sense(p.second, work.second.samples[sample], second_random)
-    return random, second_random
+        decision.second_raw_output, _ = sense(p.second, second.samples[sample], second.noise)
 
 
 @inlined
@@ -250,6 +258,7 @@ def look_at_once(sensor, plant, timing, seen, field, slow):
     """Look where the robot has been put: samples on their way are of that place, but for a slow sensor's."""
     x, y = point_of(sensor, plant)
     levels_at(sensor, field, x, y, seen.light)
+    seen.x, seen.y = x, y
     if not slow:
         seen.samples[: timing.late + 1] = seen.light
 
@@ -270,6 +279,8 @@ def take_sample(sensor, plant, slow, seen, field, place):
     else:
         x, y = point_of(sensor, plant)
         levels_at(sensor, field, x, y, seen.samples[place])
+        expect_at(sensor, field, 2.0 * x - seen.x, 2.0 * y - seen.y)
+        seen.x, seen.y = x, y
 
 
 @compiled
@@ -298,10 +309,10 @@ def decide_on(controller, work, time):
 
 
 @inlined
-def drive_loop(p, line, work, field, second_field, row, wanted, route_x, route_y, reach):
-    """Drive from the loop before row `row` to that row; `wanted`: its sample will be decided on."""
+def drive_loop(p, line, work, field, second_field, row, wanted, place, route_x, route_y, reach):
+    """Drive from the loop before row `row` to that row; `wanted`: the sample for a place of the ring is decided on."""
     timing, plant, left, right = work.timing, work.plant, work.decision.left, work.decision.right
-    at, kept = (row - 1) * p.loop_time, timing.late + 1
+    at = (row - 1) * p.loop_time
     for later in (False, True):
         stride = timing.after_sample if later else timing.before_sample
         for _ in range(timing.after_count if later else timing.before_count):
@@ -316,9 +327,9 @@ def drive_loop(p, line, work, field, second_field, row, wanted, route_x, route_y
                     if p.sensors > 1:
                         look_on(p.second, plant, work.second, second_field, stride.length)
         if not later and wanted:
-            take_sample(p.sensor, plant, timing.slow, work.first, field, (row - 1) % kept)
+            take_sample(p.sensor, plant, timing.slow, work.first, field, place)
             if p.sensors > 1:
-                take_sample(p.second, plant, timing.slow, work.second, second_field, (row - 1) % kept)
+                take_sample(p.second, plant, timing.slow, work.second, second_field, place)
     if not timing.watched:
         x, y = point_of(p.plant, plant)
         follow(p.judge, line, work.judge, x, y, row * p.loop_time, route_x, route_y, reach)

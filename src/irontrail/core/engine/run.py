@@ -1,5 +1,7 @@
 """One run of a setup, and the robot driven without a program."""
 
+import threading
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -14,11 +16,26 @@ from irontrail.core.robot.mount import Robot
 OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out", "stopped")
 
 
+class _Room(threading.local):
+    """What a thread's runs are worked out in: memory that is new has to be cleared and found by the system first."""
+
+    def __init__(self) -> None:
+        self.trace, self.summary, self.states = np.empty(0, ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE)
+
+    def of(self, rows: int) -> tuple[NDArray[np.void], NDArray[np.void], NDArray[np.void]]:
+        """Rows for a trace, a summary, and the states."""
+        if self.trace.size < rows:
+            self.trace = np.empty(rows, ROW)
+        return self.trace[:rows], self.summary, self.states
+
+
+_room = _Room()
+
+
 def run(packed: Packed) -> Run:
     """Compute a run from start to rest; about a millisecond for half a minute of driving."""
-    parameters, route = packed.parameters, packed.route
-    trace, summary, states = np.empty(int(parameters["max_rows"][0]), ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE)
-    lines = packed.lines
+    parameters, route, lines = packed.parameters, packed.route, packed.lines
+    trace, summary, states = _room.of(int(parameters["max_rows"][0]))
     simulate(parameters, packed.field, packed.second_field, *lines.arrays, states, trace, summary)
     end = summary[0]
     used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)

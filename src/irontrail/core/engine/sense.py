@@ -2,8 +2,9 @@
 
 import numpy as np
 
-from irontrail.core.compiled import compiled, inlined
+from irontrail.core.compiled import bring_near, compiled, inlined
 from irontrail.core.control.step import round_half_away
+from irontrail.core.engine.noise import next_normal
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.light.sensor import MAX_AREAS
 
@@ -26,25 +27,6 @@ SENSOR = np.dtype(
 
 
 @inlined
-def next_random(state):
-    """One step of splitmix64 (Steele, Lea and Flood 2014): the new state and a uniform number in (0, 1)."""
-    state = state + np.uint64(0x9E3779B97F4A7C15)
-    z = state
-    z = (z ^ (z >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    z = (z ^ (z >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    z = z ^ (z >> np.uint64(31))
-    return state, (np.float64(z >> np.uint64(11)) + 0.5) / 9007199254740992.0
-
-
-@inlined
-def next_normal(state):
-    """The new state and a standard normal number (Box and Muller 1958)."""
-    state, first = next_random(state)
-    state, second = next_random(state)
-    return state, np.sqrt(-2.0 * np.log(first)) * np.cos(2.0 * np.pi * second)
-
-
-@inlined
 def field_at(field, channel, x, y):
     """Bilinear value of a field's channel at a point in pixels; pixel centres lie at halves, the rim is held."""
     _, rows, columns = field.shape
@@ -58,32 +40,40 @@ def field_at(field, channel, x, y):
 
 
 @inlined
-def sense(p, levels, random):
-    """What the sensor gives for its levels in raw percent.
+def expect_at(p, field, x, y):
+    """The sensor will come to about there: what it will see of the mat is fetched from memory meanwhile."""
+    channels, rows, columns = field.shape
+    i, j = int(x / p.mm_per_px - 0.5), int(y / p.mm_per_px - 0.5)
+    if 0 <= i < columns and 0 <= j < rows - 1:
+        for channel in range(channels):
+            place = (channel * rows + j) * columns + i
+            bring_near(field, place)
+            bring_near(field, place + columns)
+
+
+@inlined
+def sense(p, levels, noise):
+    """What the sensor gives for its levels in raw percent; one draw of its noise a channel.
 
     Returns
     -------
-    random : the random stream after one draw a channel
     raw_output : percent, counts, or the place of a name in the palette
     margin : how far the colour is from having another name; 0 for other scales
     """
     if p.name_count > 0:
-        return sense_name(p, levels, random)
-    random, normal = next_normal(random)
-    raw = min(max(levels[0] + p.noise * normal, 0.0), 100.0)
+        return sense_name(p, levels, noise)
+    raw = min(max(levels[0] + p.noise * next_normal(noise), 0.0), 100.0)
     if p.inverted:
         raw = 100.0 - raw
     if p.raw_step > 0.0:
-        return random, min(p.output_step * round_half_away(raw / p.raw_step), p.highest), 0.0
-    return random, raw, 0.0
+        return min(p.output_step * round_half_away(raw / p.raw_step), p.highest), 0.0
+    return raw, 0.0
 
 
 @compiled
-def sense_name(p, levels, random):
+def sense_name(p, levels, noise):
     """As `sense`, for a sensor that gives the nearest name of its palette; names.py is the same for whole arrays."""
-    random, red = next_normal(random)
-    random, green = next_normal(random)
-    random, blue = next_normal(random)
+    red, green, blue = next_normal(noise), next_normal(noise), next_normal(noise)
     r, g, b = name_place(p, levels[0], red), name_place(p, levels[1], green), name_place(p, levels[2], blue)
     nearest, least = 0, np.inf
     for i in range(p.name_count):
@@ -100,7 +90,7 @@ def sense_name(p, levels, random):
                 + (p.name_blue[nearest] - p.name_blue[i]) ** 2
             )
             margin = min(margin, (square - least) / (2.0 * apart))
-    return random, float(nearest), margin
+    return float(nearest), margin
 
 
 @compiled
