@@ -1,5 +1,12 @@
-"""Runs every check and ends with the counts: lint, format, types, import contracts, tests."""
+"""Runs every check and ends with the counts: lint, format, types, import contracts, tests.
 
+    checks.py [MODULE.CLASS.TEST ...]
+
+Each tool and each module of tests is a job with a process of its own, as many at a time as there are cores. They are
+forked from one process that has loaded once what nearly all of them load: a second or two of each.
+"""
+
+import gc
 import json
 import os
 import subprocess
@@ -7,103 +14,168 @@ import sys
 import tempfile
 import time
 import unittest
-from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 ROOT = Path(__file__).parent.parent
 BIN = Path(sys.executable).parent
 
 TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
-    ("lint", [BIN / "ruff", "check", "--quiet", "."]),
-    ("format", [BIN / "ruff", "format", "--quiet", "--check", "."]),
     ("types", [BIN / "mypy", "--no-error-summary"]),
     ("import contracts", [BIN / "lint-imports", "--no-logo"]),
+    ("lint", [BIN / "ruff", "check", "--quiet", "."]),
+    ("format", [BIN / "ruff", "format", "--quiet", "--check", "."]),
 )
 
 
-def run_tool(tool: tuple[str, list[str | Path]]) -> bool:
-    """Run one tool; show what it says only if it fails."""
-    name, command = tool
-    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
-    print(f"{name}: {'ok' if done.returncode == 0 else 'FAILED'}", flush=True)
-    if done.returncode != 0:
-        print(done.stdout + done.stderr)
-    return done.returncode == 0
+@dataclass(frozen=True)
+class Counts:
+    """How many checks were run, failed and were skipped, and why."""
+
+    run: int = 0
+    failed: int = 0
+    skipped: tuple[str, ...] = ()
+
+    def __add__(self, other: "Counts") -> "Counts":
+        return Counts(self.run + other.run, self.failed + other.failed, self.skipped + other.skipped)
 
 
-def run_some(names: Sequence[str]) -> unittest.TestResult:
+@dataclass(frozen=True)
+class Job:
+    """Something to be run in a process of its own; what it prints is shown only if it fails."""
+
+    name: str
+    act: Callable[[], Counts]
+
+
+@dataclass(frozen=True)
+class Running:
+    """A job that has begun, and the files to which its process tells what it prints and what it came to."""
+
+    job: Job
+    began: float
+    printed: Path
+    told: Path
+
+
+def run_tool(command: list[str | Path]) -> Counts:
+    """Run one tool: a check of its own."""
+    done = subprocess.run(command, cwd=ROOT)
+    return Counts(1, int(done.returncode != 0))
+
+
+def run_tests(names: Sequence[str]) -> Counts:
     """Run the tests of some modules, with no monitor."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    sys.path.insert(0, str(ROOT))
     suite = unittest.TestLoader().loadTestsFromNames(names)
-    return unittest.TextTestRunner(verbosity=1, stream=sys.stdout).run(suite)
+    result = unittest.TextTestRunner(verbosity=1, stream=sys.stdout).run(suite)
+    return Counts(
+        result.testsRun,
+        len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses),
+        tuple(f"{test}: {reason}" for test, reason in result.skipped),
+    )
 
 
-def as_counts(result: unittest.TestResult) -> dict[str, Any]:
-    """What a run came to, to be told between processes."""
-    return {
-        "run": result.testsRun,
-        "failed": len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses),
-        "skipped": [f"{test}: {reason}" for test, reason in result.skipped],
-    }
+def load_what_all_need() -> None:
+    """Import what most tests import, and have the compiled engine read from its cache."""
+    import hypothesis
+    import numpy
+    import pydantic
+    import scipy.ndimage
+    import scipy.optimize
+    from PySide6 import QtWidgets
+
+    from irontrail.core import derive
+    from irontrail.core.demos import demo_project
+
+    assert all((hypothesis, numpy, pydantic, scipy.ndimage, scipy.optimize, QtWidgets))
+    setup = demo_project("lighthouse").setup
+    derive.figures(setup)
+    derive.curve(setup)
+    derive.profile(setup)
+    derive.sweep((setup,))
+    # What is here stays, and need not be looked at for what can go.
+    gc.collect()
+    gc.freeze()
 
 
-def run_all() -> tuple[list[bool], dict[str, Any]]:
-    """Run the tools, and the tests under tests/ or those named on the command line: which tools passed, and the counts.
-
-    All is dealt out to all cores. Each module of tests has a process of its own, the longest first; what a process
-    prints is shown when it has ended.
-    """
-    with ThreadPoolExecutor(os.cpu_count()) as pool:
-        tools = pool.map(run_tool, TOOLS)
-        if names := sys.argv[1:]:
-            passed = list(tools)
-            return passed, as_counts(run_some(names))
-        modules = sorted((ROOT / "tests").rglob("test_*.py"), key=lambda path: -_weight(path))
-        total: dict[str, Any] = {"run": 0, "failed": 0, "skipped": []}
-        for counts in pool.map(_run_module, modules):
-            total = {name: total[name] + counts[name] for name in total}
-        return list(tools), total
-
-
-def _weight(path: Path) -> float:
-    """About how long a module takes: those with windows take longer for their length."""
-    return path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
-
-
-def _run_module(path: Path) -> dict[str, Any]:
-    name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
+def run_all(jobs: Sequence[Job]) -> Counts:
+    """Run jobs in their order, some at a time, each in a process forked from this one; one that dies has failed."""
+    total, waiting, running = Counts(), list(reversed(jobs)), dict[int, Running]()
     with tempfile.TemporaryDirectory() as folder:
-        told = Path(folder) / "counts.json"
-        command = [sys.executable, str(Path(__file__)), "--tell", str(told), name]
-        began = time.monotonic()
-        done = subprocess.run(command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        while waiting or running:
+            while waiting and len(running) < (os.cpu_count() or 1):
+                pid, begun = _begin(waiting.pop(), Path(folder))
+                running[pid] = begun
+            pid, status = os.wait()
+            if pid in running:
+                total += _end(running.pop(pid), status)
+    return total
+
+
+def _begin(job: Job, folder: Path) -> tuple[int, Running]:
+    begun = Running(job, time.monotonic(), folder / f"{job.name}.txt", folder / f"{job.name}.json")
+    sys.stdout.flush()
+    pid = os.fork()
+    if pid == 0:
+        code = 1
         try:
-            counts: dict[str, Any] = json.loads(told.read_text())
-        except (OSError, ValueError):
-            counts = {"run": 1, "failed": 1, "skipped": []}
-            print(f"{name}: the process ended with {done.returncode}", flush=True)
-    if counts["failed"]:
-        print(done.stdout)
-    print(f"{name}: {counts['run']} run, {counts['failed']} failed, {time.monotonic() - began:.0f} s", flush=True)
+            output = os.open(begun.printed, os.O_WRONLY | os.O_CREAT)
+            os.dup2(output, 1)
+            os.dup2(output, 2)
+            counts = job.act()
+            begun.told.write_text(json.dumps([counts.run, counts.failed, counts.skipped]))
+            code = 0
+        finally:
+            sys.stdout.flush()
+            sys.stderr.flush()
+            # Nothing of the process that it was forked from is wound up by it.
+            os._exit(code)
+    return pid, begun
+
+
+def _end(ended: Running, status: int) -> Counts:
+    try:
+        run, failed, skipped = json.loads(ended.told.read_text())
+        counts = Counts(run, failed, tuple(skipped))
+    except (OSError, ValueError):
+        counts = Counts(1, 1)
+        print(f"{ended.job.name}: the process ended with {os.waitstatus_to_exitcode(status)}")
+    if counts.failed:
+        print(ended.printed.read_text(errors="replace"))
+    took = time.monotonic() - ended.began
+    print(f"{ended.job.name}: {counts.run} run, {counts.failed} failed, {took:.0f} s", flush=True)
     return counts
 
 
+def all_modules() -> list[str]:
+    """The modules under tests/, about the longest first: those with windows take longer for their length."""
+
+    def weight(path: Path) -> float:
+        return path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
+
+    paths = sorted((ROOT / "tests").rglob("test_*.py"), key=weight, reverse=True)
+    return [".".join(path.relative_to(ROOT).with_suffix("").parts) for path in paths]
+
+
 def main() -> int:
-    """Exit code 0 if nothing failed; every failed tool counts as one failed check."""
-    if sys.argv[1:2] == ["--tell"]:
-        counts = as_counts(run_some(sys.argv[3:]))
-        Path(sys.argv[2]).write_text(json.dumps(counts))
-        return 1 if counts["failed"] else 0
-    tools, counts = run_all()
-    for each in counts["skipped"]:
+    """Exit code 0 if nothing failed."""
+    os.chdir(ROOT)
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    sys.path.insert(0, str(ROOT))
+    tools = [Job(name, lambda command=command: run_tool(command)) for name, command in TOOLS]
+    if names := sys.argv[1:]:
+        jobs = [*tools, Job("tests", lambda: run_tests(names))]
+    else:
+        load_what_all_need()
+        jobs = [*tools, *(Job(name, lambda name=name: run_tests([name])) for name in all_modules())]
+    counts = run_all(jobs)
+    for each in counts.skipped:
         print(f"skipped {each}")
-    skipped, failed = len(counts["skipped"]), tools.count(False) + counts["failed"]
-    passed = tools.count(True) + counts["run"] - counts["failed"] - skipped
-    print(f"{max(passed, 0)} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
-    return 1 if failed or counts["run"] == 0 else 0
+    skipped = len(counts.skipped)
+    passed = counts.run - counts.failed - skipped
+    print(f"{max(passed, 0)} passed, {counts.failed} failed" + (f", {skipped} skipped" if skipped else ""))
+    return 1 if counts.failed or counts.run <= len(TOOLS) else 0
 
 
 if __name__ == "__main__":

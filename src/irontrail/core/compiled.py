@@ -15,9 +15,9 @@ from numba.extending import intrinsic
 from irontrail.core.compiled_cache import CheckedCache
 
 
-def compiled(function, inline="never"):
+def compiled(function, forceinline=False):
     """A function compiled when it is first called, or as it was compiled before."""
-    made: Any = njit(nogil=True, error_model="numpy", inline=inline, fastmath={"contract"})(function)
+    made: Any = njit(nogil=True, error_model="numpy", forceinline=forceinline, fastmath={"contract"})(function)
     # Without any folder to keep it in it is compiled at every start.
     with suppress(RuntimeError):
         made._cache = CheckedCache(function)
@@ -29,7 +29,7 @@ def inlined(function):
 
     A call costs some 10 ns, and a loop has dozens; the price is paid once, when the engine is compiled.
     """
-    return compiled(function, inline="always")
+    return compiled(function, forceinline=True)
 
 
 def _without_count(_context, array):
