@@ -13,6 +13,7 @@ import subprocess
 import sys
 import tempfile
 import time
+import traceback
 import unittest
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -126,6 +127,8 @@ def _begin(job: Job, folder: Path) -> tuple[int, Running]:
             counts = job.act()
             begun.told.write_text(json.dumps([counts.run, counts.failed, counts.skipped]))
             code = 0
+        except BaseException:
+            traceback.print_exc()
         finally:
             sys.stdout.flush()
             sys.stderr.flush()

@@ -31,7 +31,8 @@ class Playback(QObject):
     def set_duration(self, duration_s: float) -> None:
         """The run has another length; the playhead stays where it is as far as it can."""
         self.duration_s = duration_s
-        self.seek(self.time_s)
+        if self.time_s > duration_s:
+            self.seek(duration_s)
 
     def seek(self, time_s: float) -> None:
         """Put the playhead at a time."""
