@@ -9,6 +9,7 @@ Run:  .venv/bin/python bench/drag.py
 import os
 import statistics
 import sys
+import tempfile
 import time
 from dataclasses import replace
 
@@ -150,8 +151,11 @@ def main() -> int:
     sys.setswitchinterval(SWITCH_S)
     application()
     session = Session(demo_project("lighthouse"))
-    window = Window(session, QSettings("/dev/null", QSettings.Format.IniFormat))
+    settings = tempfile.TemporaryDirectory()
+    window = Window(session, QSettings(f"{settings.name}/settings.ini", QSettings.Format.IniFormat))
     window.show()
+    session.looking.go_to("Steer")
+    window.panel("Steer").turn_to("Law")
     settle(session)
     session.playback.pause()
     drag(session, window)
@@ -185,6 +189,7 @@ def main() -> int:
     )
     session.document.mark_saved(session.project)
     window.close()
+    settings.cleanup()
     return 0
 
 

@@ -7,6 +7,7 @@ Run:  .venv/bin/python bench/map.py
 
 import os
 import sys
+import tempfile
 import time
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -46,12 +47,12 @@ def live(until) -> None:
         )
 
 
-def opened() -> tuple[Session, Window]:
-    """A window on the demo, its first run shown and standing still."""
+def opened(folder: str) -> tuple[Session, Window]:
+    """A window on the demo, its first run shown and standing still; its settings are in a folder."""
     sys.setswitchinterval(SWITCH_S)
     application()
     session = Session(demo_project("lighthouse"))
-    window = Window(session, QSettings("/dev/null", QSettings.Format.IniFormat))
+    window = Window(session, QSettings(f"{folder}/settings.ini", QSettings.Format.IniFormat))
     window.show()
     live(lambda: session.idle and session.view is not None)
     session.playback.pause()
@@ -60,7 +61,8 @@ def opened() -> tuple[Session, Window]:
 
 def main() -> int:
     """Draw the map, print, and exit 0."""
-    session, window = opened()
+    settings = tempfile.TemporaryDirectory()
+    session, window = opened(settings.name)
     session.looking.go_to("Tune")
     panel = window.panel("Tune")
     panel.turn_to("Map")

@@ -8,12 +8,12 @@ library takes, which makes an outline of each.
 
 import numpy as np
 
-from irontrail.core.compiled import compiled, inlined
+from irontrail.core.compiled import brief, inlined
 
 FULL = 255
 
 
-@compiled
+@brief
 def lay_line(pixels, x, y, width, colour, box, on, period):
     """Draw a line.
 

@@ -10,6 +10,7 @@ from irontrail.app.widgets.strip_axis import LABEL_WIDTH, RIGHT_MARGIN, StripAxi
 # Least distance between two letters, so that those of neighbouring bends do not run together.
 LETTER_PX = 11.0
 SHADE = 0.055
+WORD_GAP = 5.0
 
 
 # How a lane's curves are dashed, in pixels on and off, so that they are told apart without colour.
@@ -59,14 +60,14 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
     x = 12.0
     if lane.unit:
         painter.drawText(QRectF(x, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
-        x += 10.0 + 6.5 * len(lane.unit)
+        x += painter.fontMetrics().horizontalAdvance(lane.unit) + WORD_GAP
     for curve, colour, dash in zip(lane.curves, curve_colours(theme), CURVE_DASHES, strict=False):
         wide = painter.fontMetrics().horizontalAdvance(curve)
         painter.setPen(pen(colour, 1.4, dash or ()))
         painter.drawLine(QPointF(x, box.top() + 35), QPointF(x + wide, box.top() + 35))
         painter.setPen(QColor(colour))
         painter.drawText(QRectF(x, box.top() + 20, wide + 2, 14), Qt.AlignmentFlag.AlignLeft, curve)
-        x += 7.0 + wide
+        x += WORD_GAP + wide
     painter.setPen(QColor(theme.second))
     for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
         text = f"{value:g}".replace("-", "−")
