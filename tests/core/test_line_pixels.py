@@ -40,7 +40,10 @@ class LayLineTest(unittest.TestCase):
     def test_it_covers_its_length_times_its_width_whichever_way_it_goes(self) -> None:
         for angle in np.radians(np.arange(0.0, 360.0, 15.0)):
             for width in (1.0, 1.5, 3.6):
-                x, y = 40.0 + 18.0 * np.cos(angle) * np.array([-1.0, 1.0]), 30.0 + 18.0 * np.sin(angle) * np.array([-1.0, 1.0])
+                x, y = (
+                    40.0 + 18.0 * np.cos(angle) * np.array([-1.0, 1.0]),
+                    30.0 + 18.0 * np.sin(angle) * np.array([-1.0, 1.0]),
+                )
                 self.assertAlmostEqual(cover(laid(x, y, width)).sum() / (36.0 * width), 1.0, delta=0.08)
 
     def test_it_lies_where_its_points_are(self) -> None:

@@ -8,9 +8,11 @@ library takes, which makes an outline of each.
 
 import numpy as np
 
-from irontrail.core.compiled import brief, inlined
+from irontrail.core.compiled import brief, inlined, unowned
 
 FULL = 255
+# Pixels of a row that are looked at together.
+BLOCK = 32
 
 
 @brief
@@ -36,30 +38,38 @@ def lay_line(pixels, x, y, width, colour, box, on, period):
     if right <= left or bottom <= top:
         return
     cover = np.zeros((bottom - top, right - left), np.uint8)
+    touched = np.zeros((bottom - top, (right - left) // BLOCK + 1), np.bool_)
+    covering, touching = unowned(cover), unowned(touched)
     for i in range(1, x.size):
         from_x, from_y, to_x, to_y = x[i - 1] - left, y[i - 1] - top, x[i] - left, y[i] - top
         if not np.isfinite(from_x + from_y + to_x + to_y):
             continue
         if abs(to_x - from_x) >= abs(to_y - from_y):
-            lay_stretch(cover, from_x, from_y, to_x, to_y, width, False)
+            lay_stretch(covering, touching, from_x, from_y, to_x, to_y, width, False)
         else:
-            lay_stretch(cover, from_y, from_x, to_y, to_x, width, True)
+            lay_stretch(covering, touching, from_y, from_x, to_y, to_x, width, True)
     red, green, blue = (colour >> 16) & 255, (colour >> 8) & 255, colour & 255
+    shown = np.empty(right - left, np.bool_)
+    for column in range(right - left):
+        shown[column] = (left + column) % period < on
     for row in range(bottom - top):
-        for column in range(right - left):
-            share = np.int64(cover[row, column])
-            if share > 0 and (left + column) % period < on:
-                old = np.int64(pixels[top + row, left + column])
-                pixels[top + row, left + column] = (
-                    0xFF000000
-                    | mixed((old >> 16) & 255, red, share) << 16
-                    | mixed((old >> 8) & 255, green, share) << 8
-                    | mixed(old & 255, blue, share)
-                )
+        for block in range(touched.shape[1]):
+            if not touched[row, block]:
+                continue
+            for column in range(BLOCK * block, min(BLOCK * (block + 1), right - left)):
+                share = np.int32(cover[row, column])
+                if share > 0 and shown[column]:
+                    old = np.int32(pixels[top + row, left + column])
+                    pixels[top + row, left + column] = (
+                        0xFF000000
+                        | mixed((old >> 16) & 255, red, share) << 16
+                        | mixed((old >> 8) & 255, green, share) << 8
+                        | mixed(old & 255, blue, share)
+                    )
 
 
 @inlined
-def lay_stretch(cover, from_along, from_across, to_along, to_across, width, steep):
+def lay_stretch(cover, touched, from_along, from_across, to_along, to_across, width, steep):
     """Cover what a straight stretch does, which goes on more along than across; `steep`: along is down the rows."""
     if to_along < from_along:
         from_along, from_across, to_along, to_across = to_along, to_across, from_along, from_across
@@ -77,6 +87,7 @@ def lay_stretch(cover, from_along, from_across, to_along, to_across, width, stee
             share = np.uint8(FULL * (min(high, place + 1.0) - max(low, float(place))))
             row, column = (line, place) if steep else (place, line)
             cover[row, column] = max(cover[row, column], share)
+            touched[row, column // BLOCK] = True
 
 
 @inlined
