@@ -18,7 +18,7 @@ import platformdirs
 
 UNUSED_AFTER_DAYS = 30
 _ROOT = Path(__file__).parent.parent
-_COMPILED = re.compile(r"^@(compiled|inlined|brief)|njit\(", re.MULTILINE)
+_COMPILED = re.compile(r"^@(compiled|inlined)|njit\(", re.MULTILINE)
 _IMPORT = re.compile(r"^ *from (irontrail[\w.]*) import (\([^)]*\)|[^\n]*)|^ *import (irontrail[\w.]*)", re.MULTILINE)
 _NAME = re.compile(r"\w+")
 
@@ -39,7 +39,6 @@ def fill() -> None:
 
     from irontrail.core import derive
     from irontrail.core.demos import demo_project
-    from irontrail.core.line_pixels import lay_line
     from irontrail.core.mat.thin import thin_out
 
     # One sensor that sees grey, one that sees colours, and two.
@@ -50,7 +49,6 @@ def fill() -> None:
         derive.sweep((demo_project(demo).setup,))
     derive.powers_beside(demo_project("ropewalk").setup, 0.0)
     thin_out(np.zeros((3, 3), np.uint8))
-    lay_line(np.zeros((3, 3), np.uint32), np.zeros(2), np.zeros(2), 1.0, 0, (0, 0, 3, 3), 1.0, 1.0)
     marker = _marker()
     with suppress(OSError):
         marker.parent.mkdir(parents=True, exist_ok=True)

@@ -9,7 +9,6 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
-from irontrail.app.widgets.painting import known_parts
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.mat.tape import Spot
 from irontrail.core.steering.legs import (
@@ -414,7 +413,7 @@ class ShownTest(TripTest):
             self.assertEqual(one.places_m[1], other.places_m[0])
         # Off the line there is no distance from an edge: its lane is in two parts.
         row = [lane.name for lane in picture.lanes].index("off edge")
-        self.assertEqual(len(known_parts(*strip.lane_curve(row, picture.run, "edge_mm"))), 2)
+        self.assertEqual(len(strip.known_lines(row, picture.run, "edge_mm")), 2)
         self.window.stage.set_by_place(False)
         self.assertAlmostEqual(strip.axis.legs[1].times_s[0], 1.7, delta=0.2)
         self.assertIn("2 follow", seen(strip).texts)

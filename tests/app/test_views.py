@@ -148,13 +148,13 @@ class StageTest(WindowTest):
     def test_lanes_show_the_runs_own_columns(self) -> None:
         trace, strip = self.session.view.run.trace, self.stage.strip
         for row, column, values in ((0, "reading", trace.reading), (3, "edge_mm", trace.edge_mm)):
-            x, y = strip.lane_curve(row, strip.picture.run, column)
-            self.assertEqual(x.size, values.size)
+            line = strip.lane_line(row, strip.picture.run, column)
+            self.assertGreater(line.size(), 500)
             box, (low, high) = strip.axis.lane(row), strip.axis.ranges[row]
-            for i in range(0, x.size, 50):
-                place = 1000.0 * strip.axis.value_at(x[i])
+            for i in range(0, line.size(), 50):
+                place = 1000.0 * strip.axis.value_at(line.at(i).x())
                 # The lane's range stands between 7/116 and 109/116 of its height.
-                share = (box.bottom() - y[i]) / box.height() * 1.16 - 0.08
+                share = (box.bottom() - line.at(i).y()) / box.height() * 1.16 - 0.08
                 at = int(np.argmin(np.abs(trace.progress_mm - place)))
                 self.assertAlmostEqual(low + share * (high - low), values[at], delta=0.02 * (high - low))
 

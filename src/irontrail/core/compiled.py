@@ -15,9 +15,9 @@ from numba.extending import intrinsic
 from irontrail.core.compiled_cache import CheckedCache
 
 
-def compiled(function, forceinline=False, nogil=True):
+def compiled(function, forceinline=False):
     """A function compiled when it is first called, or as it was compiled before."""
-    made: Any = njit(nogil=nogil, error_model="numpy", forceinline=forceinline, fastmath={"contract"})(function)
+    made: Any = njit(nogil=True, error_model="numpy", forceinline=forceinline, fastmath={"contract"})(function)
     # Without any folder to keep it in it is compiled at every start.
     with suppress(RuntimeError):
         made._cache = CheckedCache(function)
@@ -30,14 +30,6 @@ def inlined(function):
     A call costs some 10 ns, and a loop has dozens; the price is paid once, when the engine is compiled.
     """
     return compiled(function, forceinline=True)
-
-
-def brief(function):
-    """The same for what takes less than a millisecond: it keeps the interpreter's lock.
-
-    Whoever lets it go waits for it again as long as other threads may keep it.
-    """
-    return compiled(function, nogil=False)
 
 
 def _without_count(_context, array):

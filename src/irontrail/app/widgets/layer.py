@@ -1,9 +1,9 @@
-"""A part of a view that is drawn once, all over, and shown often, as a picture of the screen's own pixels."""
+"""A part of a view that is drawn once and shown often, as a picture of the screen's own pixels."""
 
 from collections.abc import Callable
 from typing import Optional
 
-from PySide6.QtGui import QImage, QPaintEngine, QPainter
+from PySide6.QtGui import QPaintEngine, QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
 # On these lines stay lines: what is kept in pixels is drawn there anew.
@@ -16,7 +16,7 @@ class Layer:
     def __init__(self, draw: Callable[[QPainter], None], under: Optional["Layer"] = None) -> None:
         self._draw = draw
         self._under = under
-        self._kept: QImage | None = None
+        self._kept: QPixmap | None = None
 
     def forget(self) -> None:
         """It is drawn anew when it is next shown."""
@@ -31,11 +31,11 @@ class Layer:
             self._draw(painter)
             painter.restore()
         else:
-            painter.drawImage(0, 0, self._picture(view))
+            painter.drawPixmap(0, 0, self._pixmap(view))
 
-    def _picture(self, view: QWidget) -> QImage:
+    def _pixmap(self, view: QWidget) -> QPixmap:
         if self._kept is None:
-            made = self._under._picture(view).copy() if self._under is not None else _blank(view)
+            made = self._under._pixmap(view).copy() if self._under is not None else _blank(view)
             painter = QPainter(made)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             try:
@@ -47,8 +47,8 @@ class Layer:
         return self._kept
 
 
-def _blank(view: QWidget) -> QImage:
+def _blank(view: QWidget) -> QPixmap:
     ratio = view.devicePixelRatioF()
-    picture = QImage(view.size() * ratio, QImage.Format.Format_RGB32)
-    picture.setDevicePixelRatio(ratio)
-    return picture
+    pixmap = QPixmap(view.size() * ratio)
+    pixmap.setDevicePixelRatio(ratio)
+    return pixmap

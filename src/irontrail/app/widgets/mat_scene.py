@@ -10,13 +10,13 @@ from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
-from irontrail.app.widgets.painting import draw_line, draw_side_sign
+from irontrail.app.widgets.painting import draw_side_sign, draw_trail
 from irontrail.app.widgets.robot_drawing import draw_robot
 from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
 from irontrail.app.widgets.trail_shade import Shade
 from irontrail.core.mat.tape import Mat
 
-TRAIL_PX, TRY_OPACITY = 1.5, 0.28
+TRY_OPACITY = 0.28
 # Over a picture tape is seen through.
 TAPE_OVER_PICTURE = 0.55
 # Middling tones, which stand out from dark tape and light mat alike.
@@ -61,7 +61,7 @@ def draw_run(painter: QPainter, scene: Scene, to_px: QTransform, width: int) -> 
     """The run's trail, and where it went wrong."""
     if scene.trail is not None:
         if scene.shade is None:
-            draw_line(painter, *scene.trail.places(to_px), TRAIL, TRAIL_PX)
+            draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
         else:
             draw_shaded(painter, scene.trail, scene.shade, to_px, width)
         if scene.trouble:

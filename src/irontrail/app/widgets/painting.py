@@ -3,12 +3,10 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme, font
-
-Floats = NDArray[np.float64]
 
 HANDLE_RADIUS = 6.0
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
@@ -33,8 +31,8 @@ def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:
     painter.restore()
 
 
-def draw_trail(painter: QPainter, colour: str, line: QPolygonF, width: float = 1.5) -> None:
-    """A long line of some width, a pixel and a half unless said otherwise.
+def draw_trail(painter: QPainter, colour: str, line: QPolygonF | QPainterPath, width: float = 1.5) -> None:
+    """A long line, or many, of some width, a pixel and a half unless said otherwise.
 
     Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; some of them, a fraction of a
     pixel apart, look the same.
@@ -48,51 +46,14 @@ def draw_trail(painter: QPainter, colour: str, line: QPolygonF, width: float = 1
         offsets = tuple(QPointF(radius * float(np.cos(a)), radius * float(np.sin(a))) for a in angles)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for offset in offsets:
-        painter.drawPolyline(line.translated(offset))
+        moved = line.translated(offset)
+        if isinstance(moved, QPainterPath):
+            painter.drawPath(moved)
+        else:
+            painter.drawPolyline(moved)
 
 
-def draw_line(
-    painter: QPainter,
-    x: Floats,
-    y: Floats,
-    colour: str,
-    width: float = 1.0,
-    clip: QRectF | None = None,
-    dash: tuple[float, float] | None = None,
-) -> None:
-    """A line of thousands of points, in pixels; parted where they are not numbers, dashed along the x axis.
-
-    On a picture in pixels it is laid there at once, elsewhere it stays a line.
-    """
-    image = painter.device()
-    if isinstance(image, QImage) and image.format() == QImage.Format.Format_RGB32:
-        from irontrail.core.line_pixels import lay_line
-
-        ratio, room = image.devicePixelRatio(), QRectF(image.rect())
-        box = (QRectF(clip.topLeft() * ratio, clip.size() * ratio) & room if clip is not None else room).toAlignedRect()
-        on, period = (ratio * dash[0], ratio * sum(dash)) if dash is not None else (1.0, 1.0)
-        pixels = np.frombuffer(image.bits(), np.uint32).reshape(image.height(), image.bytesPerLine() // 4)
-        edges = (box.left(), box.top(), box.left() + box.width(), box.top() + box.height())
-        lay_line(pixels, x * ratio, y * ratio, width * ratio, QColor(colour).rgb() & 0xFFFFFF, edges, on, period)
-        return
-    painter.save()
-    if clip is not None:
-        painter.setClipRect(clip)
-    for part in known_parts(x, np.where(x % sum(dash) < dash[0], y, np.nan) if dash is not None else y):
-        draw_trail(painter, colour, part, width)
-    painter.restore()
-
-
-def known_parts(x: Floats, y: Floats) -> list[QPolygonF]:
-    """A line in pixels, parted where it is not known."""
-    known = np.isfinite(x) & np.isfinite(y)
-    if known.all():
-        return [polygon(x, y)]
-    edges = np.flatnonzero(np.diff(known.astype(np.int8), prepend=0, append=0))
-    return [polygon_of(x[a:b], y[a:b]) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
-
-
-def corners(x: Floats, y: Floats) -> tuple[Floats, Floats]:
+def corners(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """The points of a curve where its slope changes, and its ends: all that a curve of straight pieces needs."""
     if x.size < 3:
         return x, y
@@ -101,7 +62,7 @@ def corners(x: Floats, y: Floats) -> tuple[Floats, Floats]:
     return x[keep], y[keep]
 
 
-def polygon(x: Floats, y: Floats) -> QPolygonF:
+def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
     """A polyline in pixels, without the points that add nothing."""
     if x.size > 2:
         travelled = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
@@ -112,7 +73,7 @@ def polygon(x: Floats, y: Floats) -> QPolygonF:
     return polygon_of(x, y)
 
 
-def polygon_of(x: Floats, y: Floats) -> QPolygonF:
+def polygon_of(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:
     """A polyline in pixels, with all its points."""
     made = QPolygonF()
     made.resize(x.size)

@@ -5,7 +5,6 @@ anew at every move of a dial, and shades, letters, dashes and cursor are its own
 """
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QPointF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
@@ -15,6 +14,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -24,17 +24,16 @@ from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
-from irontrail.app.widgets.painting import draw_focus, draw_line, known_parts
+from irontrail.app.widgets.painting import draw_focus, polygon, polygon_of
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
 from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours, draw_ground
 from irontrail.app.widgets.strip_picture import StripPicture, StripRun
 from irontrail.app.widgets.strip_span import Span, draw_span
 
-Floats = NDArray[np.float64]
-
 KEPT_OPACITY = 0.6
 CURSOR_PX = 4
 USUAL_HEIGHT = 270
+MANY_POINTS = 6000
 
 
 class Strip(Keyed, Described, QWidget):
@@ -178,12 +177,40 @@ class Strip(Keyed, Described, QWidget):
         self._zoomed = None
         self._lay_out()
 
-    def lane_curve(self, row: int, run: StripRun, column: str) -> tuple[Floats, Floats]:
-        """A run's curve in a lane, in pixels; not a number where it is not known."""
+    def lane_line(self, row: int, run: StripRun, column: str) -> QPolygonF:
+        """A run's curve in a lane, in pixels."""
         if self.axis is None:
-            return np.empty(0), np.empty(0)
+            return QPolygonF()
         x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
-        return x, np.asarray(self.axis.y_px(row, run.columns[column]))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        # Finding points that add nothing takes longer than drawing them, where there are not very many.
+        return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
+
+    def known_lines(self, row: int, run: StripRun, column: str) -> list[QPolygonF]:
+        """The same, in parts where it is not known everywhere."""
+        known = np.isfinite(run.columns[column])
+        if self.axis is None or known.all():
+            return [self.lane_line(row, run, column)]
+        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        edges = np.flatnonzero(np.diff(known.astype(np.int8), prepend=0, append=0))
+        return [polygon_of(x[a:b], y[a:b]) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
+
+    def lane_parts(self, row: int, run: StripRun, column: str, dash: tuple[float, float] | None) -> list[QPolygonF]:
+        """The same curve cut into dashes along the axis: Qt's own take ten times as long on a curve that swings."""
+        if dash is None or self.axis is None:
+            return self.known_lines(row, run, column)
+        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
+        y = np.asarray(self.axis.y_px(row, run.columns[column]))
+        on, period = dash[0], sum(dash)
+        shown = (x % period < on).astype(np.int8)
+        edges = np.flatnonzero(np.diff(shown, prepend=0, append=0))
+        starts, ends = edges[::2], edges[1::2]
+        return [
+            polygon_of(x[a : b + 1], y[a : b + 1])
+            for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
+            if b + 1 - a > 1
+        ]
 
     def _lay_out(self) -> None:
         if self.picture is None:
@@ -301,9 +328,11 @@ class Strip(Keyed, Described, QWidget):
         if picture is None or axis is None:
             return
         for row, lane in enumerate(axis.lanes):
+            painter.setClipRect(axis.lane(row))
             for i, (column, colour) in enumerate(zip(lane.columns, curve_colours(self.theme), strict=False)):
-                x, y = self.lane_curve(row, picture.run, column)
-                draw_line(painter, x, y, colour, clip=axis.lane(row), dash=CURVE_DASHES[i])
+                painter.setPen(pen(colour))
+                for part in self.lane_parts(row, picture.run, column, CURVE_DASHES[i]):
+                    painter.drawPolyline(part)
 
     def _draw_ground(self, painter: QPainter) -> None:
         """Names, axis, shades, and the first curve of each lane of every kept run, oldest first."""
@@ -319,5 +348,5 @@ class Strip(Keyed, Described, QWidget):
             painter.setPen(made)
             for row, lane in enumerate(axis.lanes):
                 painter.setClipRect(axis.lane(row))
-                for part in known_parts(*self.lane_curve(row, run, lane.columns[0])):
+                for part in self.known_lines(row, run, lane.columns[0]):
                     painter.drawPolyline(part)

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, font, pen
-from irontrail.app.widgets.painting import draw_line, polygon
+from irontrail.app.widgets.painting import draw_trail, polygon, polygon_of
 from irontrail.app.widgets.trail_shade import Shade, calmed, stretches_of
 
 Floats = NDArray[np.float64]
@@ -20,7 +20,6 @@ TRAIL = "#B3471D"
 LEVEL_STEP_PX = 2.0
 MOST_POINTS = 6000
 DASH_POINTS = 3
-PARTED = np.full((2, 1), np.nan)
 # A stretch of fewer points is drawn as the one before it: too short to be seen by itself.
 SHORTEST_POINTS = 4
 
@@ -32,18 +31,14 @@ class Trail:
     x_mm: Floats
     y_mm: Floats
 
-    def places(self, to_px: QTransform) -> tuple[Floats, Floats]:
-        """The trail's points in pixels."""
-        return self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy()
-
     def in_px(self, to_px: QTransform) -> QPolygonF:
-        """The trail in pixels, without the points that add nothing."""
-        return polygon(*self.places(to_px))
+        """The trail in pixels."""
+        return polygon(self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy())
 
 
 def draw_shaded(painter: QPainter, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
     """The trail in levels, and what each stands for in a row over the mat."""
-    x, y = trail.places(to_px)
+    x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
     travelled = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
     step = max(LEVEL_STEP_PX, float(travelled[-1]) / MOST_POINTS)
     way = np.arange(0.0, float(travelled[-1]) + step, step)
@@ -51,15 +46,12 @@ def draw_shaded(painter: QPainter, trail: Trail, shade: Shade, to_px: QTransform
     x, y, level = np.interp(way, travelled, x), np.interp(way, travelled, y), calmed(shade.level[rows], SHORTEST_POINTS)
     dashed = np.array([look.dashed for look in shade.levels])[level]
     in_gap = dashed & (np.arange(way.size) // DASH_POINTS % 2 == 1)
-    # The points of each level, its stretches parted by what is no number.
-    points: list[list[Floats]] = [[] for _ in shade.levels]
+    paths = [QPainterPath() for _ in shade.levels]
     for start, end in stretches_of(2 * level + in_gap):
         if not in_gap[start]:
-            points[level[start]] += [np.stack((x[start:end], y[start:end])), PARTED]
-    for look, some in zip(shade.levels, points, strict=True):
-        if some:
-            along, down = np.concatenate(some, axis=1)
-            draw_line(painter, along, down, look.colour, look.width)
+            paths[level[start]].addPolygon(polygon_of(x[start:end], y[start:end]))
+    for look, path in zip(shade.levels, paths, strict=True):
+        draw_trail(painter, look.colour, path, look.width)
     painter.setFont(font(10))
     right = width - 18.0
     # It may lie over a mat of any colour; the levels are made for a light ground.
