@@ -29,6 +29,7 @@ from irontrail.core.engine import plant, run, sweep
 from irontrail.core.engine.pack import Packed, pack, pack_plant
 from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.records import joined
 
 C_SOURCE = Path(__file__).parent / "loop.c"
 # In the order of loop.c's enum, by part of the engine's record.
@@ -241,7 +242,7 @@ def many_runs(setup: Setup, packed: Packed) -> None:
             with_value(with_value(setup, "program.speed", 30.0 + 50.0 * (i % 100) / 100), "trial.seed", i)
             for i in range(count if count <= 1_000 else 1_000)
         ]
-        rows = np.concatenate([pack(each, packed.route, packed.field).parameters for each in setups])
+        rows = joined([pack(each, packed.route, packed.field).parameters for each in setups])
         many = np.resize(rows, count)
         one_thread, all_cores = [], []
         for _ in range(2 if count > 1_000 else 3):

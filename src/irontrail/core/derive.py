@@ -25,6 +25,7 @@ from irontrail.core.mat.route import Route, make_route, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
+from irontrail.core.records import joined
 from irontrail.core.remembered import Remembered
 from irontrail.core.result import Run
 from irontrail.core.robot.mount import Place
@@ -315,7 +316,7 @@ def deal(
 
     def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
         packed = [pack(setup, way, *seen) for setup in setups.part(chunk)]
-        return np.concatenate([each.parameters for each in packed]), packed[0]
+        return joined([each.parameters for each in packed]), packed[0]
 
     loops = first.trial.time_limit_s / first.program.loop_time_s
     return engine.dealt(len(setups), make, threads, proceed, first.mat.spots, loops)

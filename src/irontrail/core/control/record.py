@@ -7,6 +7,7 @@ from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.light.sensor import Light
 from irontrail.core.project import Setup
+from irontrail.core.records import blank, put
 from irontrail.core.steering.law import OWN_MEMORY
 from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.mixing import MIXING_NAMES
@@ -43,7 +44,7 @@ def controller(setup: Setup) -> NDArray[np.void]:
     """The controller's record, shape (1,)."""
     program, effective = setup.program, setup.effective_program
     stop, pair = program.stop, program.pair
-    record = np.zeros(1, CONTROLLER)
+    record = blank(CONTROLLER)
     for name, value in {
         "law": list(DECIDING).index(program.chosen.name),
         "gives_powers": program.chosen.gives == "powers",
@@ -68,16 +69,16 @@ def controller(setup: Setup) -> NDArray[np.void]:
         record[name] = value
     if program.trip is not None:
         record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
-    record["first"] = _reader(setup.light)
+    put(record, "first", _reader(setup.light))
     if setup.second is not None:
-        record["second"] = _reader(setup.seen_by("second").light)
+        put(record, "second", _reader(setup.seen_by("second").light))
     for law in DECIDING.values():
         record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
     return record
 
 
 def _reader(light: Light) -> NDArray[np.void]:
-    record, sensor = np.zeros(1, READER), light.sensor
+    record, sensor = blank(READER), light.sensor
     record["gives_names"], record["calibrate"] = sensor.names_colours, light.calibrate
     record["raw_per_output"] = sensor.raw_per_output
     record["dark"], record["bright"] = light.calibration.dark, light.calibration.bright

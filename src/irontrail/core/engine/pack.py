@@ -19,6 +19,7 @@ from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
 from irontrail.core.project import Pull, Setup, starts_on_line, zone_pose
+from irontrail.core.records import blank, put
 from irontrail.core.robot.mount import AXLE, Place, Robot
 
 Floats = NDArray[np.float64]
@@ -68,14 +69,15 @@ def pack(
     """The kernel's view of a setup; the route and the seen fields belong to its mat and sensors."""
     if setup.second is not None and second_field is None:
         raise ValueError("a second sensor needs what it sees")
-    parameters = np.zeros(1, PARAMETERS)
-    program = setup.program
-    parameters["plant"], parameters["sensor"] = pack_plant(setup.robot, setup.reference), pack_sensor(setup)
+    parameters, program = blank(PARAMETERS), setup.program
+    put(parameters, "plant", pack_plant(setup.robot, setup.reference))
+    put(parameters, "sensor", pack_sensor(setup))
     if setup.second is not None:
-        parameters["second"] = pack_sensor(setup.seen_by("second"))
-    parameters["controller"] = controller(setup)
+        put(parameters, "second", pack_sensor(setup.seen_by("second")))
+    put(parameters, "controller", controller(setup))
+    judge = parameters["judge"]
     for name, value in _judge(setup, route).items():
-        parameters["judge"][name] = value
+        judge[name] = value
     for name, value in {
         "loop_time": program.loop_time_s,
         "delay": program.delay_s,
@@ -152,7 +154,7 @@ def pack_plant(robot: Robot, reference: Place = AXLE) -> NDArray[np.void]:
 
 
 def _record(dtype: np.dtype[np.void], values: dict[str, float]) -> NDArray[np.void]:
-    record = np.zeros(1, dtype)
+    record = blank(dtype)
     for name, value in values.items():
         record[name] = value
     return record
