@@ -1,4 +1,4 @@
-"""The cache of compiled kernels: filled means that nothing is compiled again."""
+"""Where the compiled kernels are kept: by what is compiled in; what is damaged or cannot be written."""
 
 import os
 import shutil
@@ -9,33 +9,6 @@ import unittest
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
-COUNT = """
-import os, sys
-from irontrail import kernel_cache
-if "fill" in sys.argv:
-    kernel_cache.fill()
-if "filled" in sys.argv:
-    exec(sys.argv[2])
-assert kernel_cache.is_filled() == ("fill" in sys.argv or "filled" in sys.argv), kernel_cache._folder()
-print(sum(len([f for f in files if f.endswith(".nbc")]) for _, _, files in os.walk(kernel_cache._folder())))
-"""
-
-# What sheets work out in the window's own thread, and a picture that is traced.
-USE = """
-import numpy as np
-from irontrail.core import derive
-from irontrail.core.demos import DEMOS, demo_project
-from irontrail.core.mat.trace import trace
-for name in DEMOS:
-    setup = demo_project(name).setup
-    derive.figures(setup), derive.curve(setup), derive.sweep([setup])
-    derive.profile(setup), derive.probe(setup, 9.0, 9.0)
-    if setup.second is not None:
-        derive.powers_beside(setup, 5.0)
-seen = np.full((300, 600, 3), 0.9, np.float32)
-seen[148:152, 50:550] = 0.1
-trace(seen, 2.0)
-"""
 
 
 class KernelCacheTest(unittest.TestCase):
@@ -65,29 +38,6 @@ class KernelCacheTest(unittest.TestCase):
         path = self.source / "core" / "advice" / "findings.py"
         path.write_text(path.read_text() + "\n")
         self.assertIn(folder(), names)
-
-    def count(self, place: Path, *words: str) -> int:
-        """Compiled functions in the cache of the sources at a place, filled first if asked to."""
-        environment = os.environ | {"XDG_CACHE_HOME": str(self.folder / "cache"), "PYTHONPATH": str(place.parent)}
-        environment.pop("NUMBA_CACHE_DIR", None)
-        done = subprocess.run(
-            [sys.executable, "-c", COUNT, *words], env=environment, capture_output=True, text=True, timeout=300
-        )
-        self.assertEqual(done.returncode, 0, done.stderr)
-        return int(done.stdout)
-
-    def test_another_place_and_a_new_time_stamp_have_a_cache_of_their_own(self) -> None:
-        self.assertEqual(self.count(self.source), 0)
-        filled = self.count(self.source, "fill")
-        self.assertGreater(filled, 5)
-        # Filled again, nothing is compiled again: the entries are found; nor by what the window's sheets work out.
-        self.assertEqual(self.count(self.source, "fill"), filled)
-        self.assertEqual(self.count(self.source, "filled", USE), filled)
-        other = self.folder / "two" / "irontrail"
-        shutil.copytree(self.source, other)
-        self.assertEqual(self.count(other), 0)
-        os.utime(self.source / "core" / "engine" / "judge.py")
-        self.assertEqual(self.count(self.source), 0)
 
     def test_a_damaged_or_full_cache_is_made_anew(self) -> None:
         module = self.folder / "tripled.py"
