@@ -45,6 +45,25 @@ class EverywhereTest(WindowTest):
         self.session.choose_law("PID")
         self.settle(self.session)
 
+    def test_a_picture_of_every_plot_can_be_copied(self) -> None:
+        from PySide6.QtGui import QImage
+
+        from irontrail.app.copying import picture_of, plots_in
+
+        copied = {}
+        for stop, sheet in self.places():
+            self.go(stop, sheet)
+            for name, plot in plots_in(self.window.panel(stop)).items():
+                picture = picture_of(plot)
+                self.assertEqual(picture.size(), plot.size() * 2)
+                small = picture.convertToFormat(QImage.Format.Format_Indexed8)
+                copied[stop, sheet, name] = small.colorCount()
+        self.assertGreater(len(copied), 8)
+        # Some plots wait for what they show.
+        self.assertGreater(sum(colours > 100 for colours in copied.values()), 8, copied)
+        profile = [colours for (stop, sheet, _), colours in copied.items() if (stop, sheet) == ("Light", "Profile")]
+        self.assertGreater(profile[0], 100)
+
     def test_every_control_shows_its_focus_has_a_name_and_says_what_it_is(self) -> None:
         from PySide6.QtCore import Qt
         from PySide6.QtGui import QAccessible

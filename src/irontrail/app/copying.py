@@ -19,8 +19,11 @@ def picture_of(widget: QWidget) -> QImage:
     image.setDevicePixelRatio(FINER)
     image.fill(widget.palette().window().color())
     painter = QPainter(image)
-    widget.render(painter, QPoint())
-    painter.end()
+    try:
+        # A scene has a `render` of its own, which takes other things.
+        QWidget.render(widget, painter, QPoint())
+    finally:
+        painter.end()
     return image
 
 
