@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QMenu
 
 from irontrail.app import print_mat
 from irontrail.app.main import application
-from irontrail.core.errors import CalledOff, Check
+from irontrail.core.errors import CalledOff, Check, IronTrailError
 from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
 from irontrail.core.mat.perspective import to_mat
 from irontrail.core.mat.raster import make_raster
@@ -311,6 +311,24 @@ class PhotoTest(MatTest):
             self.wait_for(lambda: not out.underway.work.running)
         self.assertIn("1 × 2 pixels", self.window.notice.words.text())
         self.assertFalse((self.folder / "second.pdf").exists())
+        self.assertFalse(out.underway.isVisible())
+
+    def test_a_file_that_cannot_be_written_is_told_and_its_bar_goes(self) -> None:
+        let_go = threading.Event()
+
+        def fails(*_asked: object) -> tuple[int, int]:
+            let_go.wait(60.0)
+            raise IronTrailError("There is no room for it.")
+
+        out = self.sheet.out
+        with mock.patch("irontrail.files.png_mat.write", fails):
+            out.save_png(self.folder / "first.png")
+            self.wait_for(lambda: out.underway.isVisible())
+            self.assertIn("first.png", out.underway.bar.words)
+            let_go.set()
+            self.wait_for(lambda: not out.underway.work.running)
+        self.assertIn("There is no room for it.", self.window.notice.words.text())
+        self.assertFalse(out.underway.isVisible())
 
     def test_pictures_of_the_mat_the_strip_and_a_plot_go_to_the_clipboard(self) -> None:
         def copied() -> QImage:
