@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QMenu
 
 from irontrail.app import print_mat
 from irontrail.app.main import application
+from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, Check, IronTrailError
 from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
 from irontrail.core.mat.perspective import to_mat
@@ -178,6 +179,30 @@ class PhotoTest(MatTest):
         self.settle(self.session)
         self.assertEqual(self.sheet.choices.buttons, [])
         self.assertFalse(self.sheet.choices.isVisible())
+
+    def test_what_is_asked_of_a_project_goes_with_it(self) -> None:
+        picture = io.BytesIO()
+        Image.new("RGB", (60, 30), "white").save(picture, "PNG")
+        inside = base64.b64encode(picture.getvalue())
+        (self.folder / "in.svg").write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" width="2000mm" height="1000mm" viewBox="0 0 2000 1000">'
+            '<path d="M300 300 H1500" fill="none" stroke="#112233" stroke-width="20"/>'
+            f'<image width="900" height="450" href="data:image/png;base64,{inside.decode()}"/></svg>'
+        )
+        self.sheet.open(self.folder / "in.svg")
+        self.opened()
+        notice = self.window.notice
+        self.assertTrue(notice.isVisible())
+        self.assertEqual(list(notice.offered), ["Trace the picture in it"])
+        self.session.open(demo_project("ferry"), None)
+        self.settle(self.session)
+        self.assertFalse(notice.isVisible())
+        self.assertEqual(notice.offered, {})
+        # What is said by the window itself stays.
+        notice.say("Found.", {"Open it": lambda: None})
+        self.session.open(demo_project("quarry"), None)
+        self.assertTrue(notice.isVisible())
+        self.assertEqual(list(notice.offered), ["Open it"])
 
     def test_tape_that_cannot_follow_is_asked_about_and_opening_is_left(self) -> None:
         before = self.session.setup.mat

@@ -131,7 +131,7 @@ class Window(QMainWindow):
         session.opened.connect(self._on_opened)
         session.looking.stop_changed.connect(self._on_stop)
         session.noticed.connect(self.notice.say)
-        session.offered.connect(self.notice.say)
+        session.offered.connect(self.notice.ask)
         self.stage.moment.connect(self._on_moment)
         self.line.chosen.connect(session.looking.go_to)
 
@@ -215,6 +215,7 @@ class Window(QMainWindow):
             gone.deleteLater()
         self.panels.clear()
         self.session.lent.lay_under(None)
+        self.notice.forget_project()
         self._on_stop(self.session.looking.stop)
 
     def _on_view(self) -> None:

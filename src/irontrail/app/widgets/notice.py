@@ -44,10 +44,23 @@ class Notice(QFrame):
         self._row.addWidget(self.away)
         self.offered: dict[str, QPushButton] = {}
         self._since = QElapsedTimer()
+        self._of_project = False
         self.hide()
+
+    def ask(self, text: str, acts: Mapping[str, Callable[[], object]]) -> None:
+        """Show a text with acts that are about the project that is open, and go with it."""
+        self.say(text, acts)
+        self._of_project = True
+
+    def forget_project(self) -> None:
+        """Another project is open: what was asked about the one before is asked no more."""
+        if self._of_project:
+            self.say("")
+            self.hide()
 
     def say(self, text: str, acts: Mapping[str, Callable[[], object]] | None = None) -> None:
         """Show a text, with a button for each of some acts; pressing one puts the notice away."""
+        self._of_project = False
         for button in self.offered.values():
             self._row.removeWidget(button)
             button.hide()
