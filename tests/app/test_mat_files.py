@@ -180,6 +180,24 @@ class PhotoTest(MatTest):
         self.assertEqual(self.sheet.choices.buttons, [])
         self.assertFalse(self.sheet.choices.isVisible())
 
+    def test_a_picture_that_comes_when_another_sheet_is_in_sight_waits_on_its_own(self) -> None:
+        Image.new("RGB", (400, 200), "white").save(self.folder / "late.png")
+        sheet, lent = self.sheet, []
+        self.session.lent.hand_changed.connect(lent.append)
+        sheet.open(self.folder / "late.png")
+        self.session.looking.go_to("Light")
+        self.wait_for(lambda: sheet.work is not None)
+        self.assertNotIn(sheet.picture_hand, lent)
+        self.session.looking.go_to("Mat")
+        self.assertIs(lent[-1], sheet.picture_hand)
+        self.session.looking.go_to("Light")
+        self.session.open(demo_project("ferry"), None)
+        self.settle(self.session)
+        self.session.looking.go_to("Steer")
+        self.assertIsNot(lent[-1], sheet.picture_hand)
+        QTest.keyClick(self.window.stage.mat, Qt.Key.Key_PageUp)
+        QTest.keyClick(self.window.stage.mat, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+
     def test_what_is_asked_of_a_project_goes_with_it(self) -> None:
         picture = io.BytesIO()
         Image.new("RGB", (60, 30), "white").save(picture, "PNG")

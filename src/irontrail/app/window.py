@@ -214,6 +214,7 @@ class Window(QMainWindow):
             gone.hide()
             gone.deleteLater()
         self.panels.clear()
+        self.session.lent.lend(None)
         self.session.lent.lay_under(None)
         self.notice.forget_project()
         self._on_stop(self.session.looking.stop)

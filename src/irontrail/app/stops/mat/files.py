@@ -205,7 +205,9 @@ class FilesSheet(Panel):
         self.work, self.found = Photo(name, pixels, corners, ends, wide, high), None
         self.picture_hand.set_picture(pixels, (mat.width_mm, mat.height_mm))
         self.hand = self.picture_hand
-        self.session.lent.lend(self.picture_hand)
+        # It may have come when the person has gone on to another sheet.
+        if self.isVisible():
+            self.session.lent.lend(self.picture_hand)
         self._look_for(True)
 
     def put_away(self) -> None:
