@@ -12,6 +12,8 @@ from irontrail.core.figures import Outcome
 from irontrail.core.result import COLUMNS, LegRun, Run, Trace
 from irontrail.core.robot.mount import Robot
 
+# More rows than those of some eight minutes (11 MB) are given back.
+MOST_KEPT_ROWS = 50_000
 # By the judge's codes less one.
 OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out", "stopped")
 
@@ -24,6 +26,8 @@ class _Room(threading.local):
 
     def of(self, rows: int) -> tuple[NDArray[np.void], NDArray[np.void], NDArray[np.void]]:
         """Rows for a trace, a summary, and the states."""
+        if rows > MOST_KEPT_ROWS:
+            return np.empty(rows, ROW), self.summary, self.states
         if self.trace.size < rows:
             self.trace = np.empty(rows, ROW)
         return self.trace[:rows], self.summary, self.states
