@@ -32,6 +32,9 @@ class COracleTest(unittest.TestCase):
             lighthouse(program__speed=70.0, robot__drive__grip=0.15, robot__drive__mismatch_percent=6.0),
             lighthouse(robot__mount__aside_mm=12.0, program__loop_time_s=0.017, program__delay_s=0.0234),
             lighthouse(program__loop_time_s=0.05, program__speed=20.0),
+            # Samples of one or three loops before, decided on in every third or fifth.
+            lighthouse(program__decision_loops=3, program__delay_s=0.0134, program__speed=30.0),
+            lighthouse(program__decision_loops=5, program__delay_s=0.034, program__speed=20.0),
             lighthouse(light__sensor__scale="counts", trial__laps=2, trial__reverse=True),
             lighthouse(light__calibrate=False, light__sensor__reads_high_on="dark", program__target=60.0),
             lighthouse(program__stop__distance_mm=2000.0),

@@ -215,6 +215,15 @@ class RunTest(unittest.TestCase):
         self.assertTrue(np.array_equal(first.trace.x_mm, again.trace.x_mm))
         self.assertFalse(np.array_equal(first.trace.x_mm[:100], other.trace.x_mm[:100]))
 
+    def test_a_run_of_one_row_keeps_it_when_others_are_run(self) -> None:
+        lost = derive.run(lighthouse(trial__start_off_mm=45.0, trial__lost_distance_mm=20.0))
+        self.assertEqual((lost.outcome, len(lost.trace)), ("lost", 1))
+        before = [column.copy() for column in vars(lost.trace).values()]
+        derive.run_once(lighthouse(trial__seed=77, program__edge="right"))
+        for column, was in zip(vars(lost.trace).values(), before, strict=True):
+            np.testing.assert_array_equal(column, was)
+            self.assertFalse(column.flags.writeable)
+
     def test_laps_are_counted(self) -> None:
         one, three = (derive.run(setup_with(Setup(ring_mat(300.0)), trial__laps=laps)) for laps in (1, 3))
         self.assertEqual((one.outcome, three.outcome), ("finished", "finished"))

@@ -42,7 +42,8 @@ def run(packed: Packed) -> Run:
     trace, summary, states = _room.of(int(parameters["max_rows"][0]))
     simulate(parameters, packed.field, packed.second_field, *lines.arrays, states, trace, summary)
     end = summary[0]
-    used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)
+    # A copy, of a single row too: the room is the next run's.
+    used = np.array(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T, order="C", copy=True)
     used.setflags(write=False)
     return Run(
         route=route,
