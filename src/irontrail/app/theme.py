@@ -153,7 +153,7 @@ def apply(app: QApplication, theme: Theme) -> None:
         palette.setColor(QPalette.ColorGroup.Disabled, role, fade(theme.second, 0.75))
     app.setPalette(palette)
     sheet = _style_sheet(theme)
-    # Every widget is dressed anew, which takes a third of a second: not for what it wears already.
+    # Every widget is dressed anew, which takes up to a second where all sheets are open: not for what is worn already.
     if sheet != app.styleSheet():
         app.setStyleSheet(sheet)
 
