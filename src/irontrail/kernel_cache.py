@@ -18,7 +18,7 @@ import platformdirs
 
 UNUSED_AFTER_DAYS = 30
 _ROOT = Path(__file__).parent.parent
-_COMPILED = re.compile(r"^@(compiled|inlined)|njit\(", re.MULTILINE)
+_COMPILED = re.compile(r"^@(compiled|inlined|unfused)|njit\(", re.MULTILINE)
 _IMPORT = re.compile(r"^ *from (irontrail[\w.]*) import (\([^)]*\)|[^\n]*)|^ *import (irontrail[\w.]*)", re.MULTILINE)
 _NAME = re.compile(r"\w+")
 

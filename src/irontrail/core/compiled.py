@@ -1,7 +1,7 @@
 """How the core's inner loops are compiled: kept between starts, without the interpreter's lock, as IEEE 754 divides.
 
-Where a product is added to something, both are rounded once, by processors that can: a sixth of a run's time. Laws and
-mixing are compiled without that, so that they give to the last bit what a listing does.
+Where a product is added to something, both are rounded once, by processors that can: a sixth of a run's time. What a
+program decides is compiled without that (`unfused`): a team's controller rounds each by itself.
 """
 
 from contextlib import suppress
@@ -15,9 +15,10 @@ from numba.extending import intrinsic
 from irontrail.core.compiled_cache import CheckedCache
 
 
-def compiled(function, forceinline=False):
+def compiled(function, forceinline=False, fused=True):
     """A function compiled when it is first called, or as it was compiled before."""
-    made: Any = njit(nogil=True, error_model="numpy", forceinline=forceinline, fastmath={"contract"})(function)
+    fastmath = {"contract"} if fused else False
+    made: Any = njit(nogil=True, error_model="numpy", forceinline=forceinline, fastmath=fastmath)(function)
     # Without any folder to keep it in it is compiled at every start.
     with suppress(RuntimeError):
         made._cache = CheckedCache(function)
@@ -30,6 +31,16 @@ def inlined(function):
     A call costs some 10 ns, and a loop has dozens; the price is paid once, when the engine is compiled.
     """
     return compiled(function, forceinline=True)
+
+
+def unfused(function):
+    """As `compiled`, of what a program decides."""
+    return compiled(function, fused=False)
+
+
+def unfused_inlined(function):
+    """As `inlined`, of what a program decides."""
+    return compiled(function, forceinline=True, fused=False)
 
 
 def _without_count(_context, array):

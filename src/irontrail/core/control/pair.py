@@ -1,12 +1,12 @@
 """Compiled: what a program steers by, of what its sensors read."""
 
-from irontrail.core.compiled import inlined
+from irontrail.core.compiled import unfused_inlined
 from irontrail.core.steering.pair import ARRANGEMENTS, BALANCE
 
 ONE, TABLE, DIFFERENCE, EACH, WEIGHTED = range(len(ARRANGEMENTS))
 
 
-@inlined
+@unfused_inlined
 def value_and_error(c, first, second):
     """The value that the law decides on, and the error, of the readings of both sensors.
 

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from irontrail.core.compiled import compiled, inlined
+from irontrail.core.compiled import unfused, unfused_inlined
 from irontrail.core.control.legs import FOLLOW
 from irontrail.core.control.pair import value_and_error
 from irontrail.core.control.trip import follow_trip, leg_powers, ramp, seen_by
@@ -49,7 +49,7 @@ law_step = _chain()
 _mixed_powers: Any = njit(mixed_powers, error_model="numpy")
 
 
-@inlined
+@unfused_inlined
 def control_step(c, memory, trip, raw_output, second_raw_output, time, left_rolled, right_rolled, at_finish):
     """One decision.
 
@@ -96,7 +96,7 @@ def control_step(c, memory, trip, raw_output, second_raw_output, time, left_roll
     return reading, second, error, wanted_left, wanted_right, left, right, rule, stopped
 
 
-@inlined
+@unfused_inlined
 def reading_of(reader, raw_output):
     """What the program reads when a sensor gives this."""
     if reader.gives_names:
@@ -107,7 +107,7 @@ def reading_of(reader, raw_output):
     return raw
 
 
-@compiled
+@unfused
 def decide_on_trip(c, memory, trip, value, reading, second, time, left_rolled, right_rolled, at_finish):
     """As `decide`, by the leg that is driven, or begins."""
     if follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_finish):
@@ -123,13 +123,13 @@ def decide_on_trip(c, memory, trip, value, reading, second, time, left_rolled, r
     return steered(c, memory, value, leg.speed * share, leg.scale * share, leg.steer_sign)
 
 
-@inlined
+@unfused_inlined
 def decide(c, memory, value):
     """The rule that decides on a value, and the wanted powers (left, right), not yet limited."""
     return steered(c, memory, value, c.speed, 1.0, c.steer_sign)
 
 
-@inlined
+@unfused_inlined
 def steered(c, memory, value, speed, scale, steer_sign):
     """What the law decides: at a speed if it gives a steer, its own powers by a scale if it gives powers."""
     memory[P_SHARE] = memory[I_SHARE] = memory[D_SHARE] = 0.0
@@ -142,14 +142,14 @@ def steered(c, memory, value, speed, scale, steer_sign):
     return rule, left, right
 
 
-@inlined
+@unfused_inlined
 def limited(c, power):
     """A power as the motor driver takes it: within -100..100, in whole steps."""
     power = min(max(power, -100.0), 100.0)
     return min(max(c.power_step * round_half_away(power / c.power_step), -100.0), 100.0)
 
 
-@inlined
+@unfused_inlined
 def round_half_away(value):
     """Nearest whole number, halves away from zero."""
     return np.floor(value + 0.5) if value >= 0.0 else np.ceil(value - 0.5)

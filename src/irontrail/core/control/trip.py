@@ -4,7 +4,7 @@ from typing import Any
 
 from numba import njit
 
-from irontrail.core.compiled import compiled, inlined
+from irontrail.core.compiled import unfused, unfused_inlined
 from irontrail.core.control.legs import (
     BUTTON,
     CREEP,
@@ -24,7 +24,7 @@ from irontrail.core.steering.legs import HOLD_PER_MM, OFF_LINE, OWN_END, RAMP_LE
 _on_mark: Any = njit(on_mark, error_model="numpy")
 
 
-@compiled
+@unfused
 def follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_finish):
     """End the leg that is driven if it is to end, and begin the next; whether a Follow leg has begun.
 
@@ -55,7 +55,7 @@ def follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_fi
     return c.legs[trip.leg].kind == FOLLOW
 
 
-@compiled
+@unfused
 def begin_leg(c, trip, leg, reading, second, time, left_rolled, right_rolled):
     """A leg begins; what its ends remember begins anew."""
     trip.leg, trip.begun, trip.braking, trip.bordered = leg, 1, 0, 0
@@ -69,7 +69,7 @@ def begin_leg(c, trip, leg, reading, second, time, left_rolled, right_rolled):
         trip.on[i] = beyond if end.kind == MARK else 0
 
 
-@compiled
+@unfused
 def ended_by(c, trip, reading, second, time, left_rolled, right_rolled, at_finish):
     """Which of its ends the leg has come to, from 1; OWN_END for the leg's own; GOES_ON if none."""
     leg = c.legs[trip.leg]
@@ -93,13 +93,13 @@ def ended_by(c, trip, reading, second, time, left_rolled, right_rolled, at_finis
     return GOES_ON
 
 
-@inlined
+@unfused_inlined
 def seen_by(part, reading, second):
     """What the sensor reads that a leg, or an end of one, looks at."""
     return second if part.sensor == 1 else reading
 
 
-@compiled
+@unfused
 def comes(end, trip, i, reading, time, left_rolled, right_rolled, at_finish):
     """Whether an end has come; its memory of what was read is kept up."""
     kind = end.kind
@@ -124,7 +124,7 @@ def comes(end, trip, i, reading, time, left_rolled, right_rolled, at_finish):
     return trip.seen[i] >= end.count
 
 
-@inlined
+@unfused_inlined
 def leg_powers(leg, trip, reading, left_rolled, right_rolled):
     """The wanted powers (left, right) of a leg that does not follow the line."""
     if leg.kind == STRAIGHT:
@@ -141,7 +141,7 @@ def leg_powers(leg, trip, reading, left_rolled, right_rolled):
     return 0.0, 0.0
 
 
-@inlined
+@unfused_inlined
 def ramp(leg, trip):
     """The share of its power that a leg asks for: less over its beginning, and before a distance that ends it."""
     share = 1.0

@@ -39,7 +39,6 @@ from irontrail.core.engine.legs_driven import (
     follow_legs,
     start_trip,
 )
-from irontrail.core.engine.noise import NOISE, begin_noise
 from irontrail.core.engine.place import route_heading, wrapped
 from irontrail.core.engine.plant import (
     PLANT,
@@ -52,7 +51,8 @@ from irontrail.core.engine.plant import (
     put_down,
     stand,
 )
-from irontrail.core.engine.sense import SENSOR, expect_at, follow_levels, levels_at, sense
+from irontrail.core.engine.samples import SEEN, first_looks, look_at_once, look_on, sense_all, take_sample
+from irontrail.core.engine.sense import SENSOR
 from irontrail.core.result import COLUMNS
 from irontrail.core.steering.law import D_SHARE, I_SHARE, P_SHARE
 from irontrail.core.steering.legs import MAX_LEGS
@@ -68,10 +68,6 @@ PARAMETERS = np.dtype(
     + [(name, "i8") for name in ("decision_loops", "max_rows", "on_line", "sensors")]
     + [("seed", "u8"), ("second_seed", "u8")]
 )
-# Channels of the field: one, or red, green and blue.
-MOST_CHANNELS = 3
-# Samples that can be on their way: those of the longest delay in the shortest loop.
-MOST_SAMPLES = 502
 # How a loop is driven: to the instant of its sample in `before_count` equal strides, to its end in `after_count`. A
 # sample is decided on `late` loops after the loop that follows; `slow` is a sensor with a lag, `watched` a long loop.
 TIMING = np.dtype(
@@ -99,12 +95,6 @@ DECISION = np.dtype(
         )
     ]
 )  # fmt: skip
-# What is kept of a sensor: its noise; the ring of its samples on their way; the light that a slow one saw at its last
-# node, where its level has got to, and room for the next light; where a sample was taken last.
-SEEN = np.dtype(
-    [("noise", NOISE), ("samples", "f8", (MOST_SAMPLES, MOST_CHANNELS)), ("x", "f8"), ("y", "f8")]
-    + [(name, "f8", (MOST_CHANNELS,)) for name in ("light", "lagged", "now")]
-)
 # The state of each part in a record of its own.
 STATE = np.dtype(
     [
@@ -157,8 +147,6 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
     decision.second_raw_output = 0.0
     start_trip(p, work)
 
-    begin_noise(work.first.noise, p.seed)
-    begin_noise(work.second.noise, p.second_seed)
     skid, row, pulled = 0.0, 0, False
     # Loops until the program decides, until a sample is taken that is decided on, and the place of that in the ring:
     # counted, for to divide takes as long as to drive a stride.
@@ -232,55 +220,6 @@ def make_timing(p, timing):
     timing.after_count = int(np.ceil(rest / longest - 1e-9))
     make_stride(p.plant, timing.before_sample, (loop - rest) / timing.before_count)
     make_stride(p.plant, timing.after_sample, rest / max(timing.after_count, 1))
-
-
-@inlined
-def sense_all(p, work, sample):
-    """What each sensor gives for a place of its ring."""
-    decision, first, second = work.decision, work.first, work.second
-    decision.raw_output, decision.margin = sense(p.sensor, first.samples[sample], first.noise)
-    if p.sensors > 1:
-        decision.second_raw_output, _ = sense(p.second, second.samples[sample], second.noise)
-
-
-@inlined
-def first_looks(p, work, field, second_field):
-    """All that each sensor has seen so far is the place where the robot is set down."""
-    look_at_once(p.sensor, work.plant, work.timing, work.first, field, False)
-    work.first.lagged[:] = work.first.light
-    if p.sensors > 1:
-        look_at_once(p.second, work.plant, work.timing, work.second, second_field, False)
-        work.second.lagged[:] = work.second.light
-
-
-@compiled
-def look_at_once(sensor, plant, timing, seen, field, slow):
-    """Look where the robot has been put: samples on their way are of that place, but for a slow sensor's."""
-    x, y = point_of(sensor, plant)
-    levels_at(sensor, field, x, y, seen.light)
-    seen.x, seen.y = x, y
-    if not slow:
-        seen.samples[: timing.late + 1] = seen.light
-
-
-@inlined
-def look_on(sensor, plant, seen, field, length):
-    """What a slow sensor sees a stride later."""
-    x, y = point_of(sensor, plant)
-    levels_at(sensor, field, x, y, seen.now)
-    follow_levels(sensor, length, seen.light, seen.now, seen.lagged)
-
-
-@inlined
-def take_sample(sensor, plant, slow, seen, field, place):
-    """Put what a sensor sees into its ring."""
-    if slow:
-        seen.samples[place] = seen.lagged
-    else:
-        x, y = point_of(sensor, plant)
-        levels_at(sensor, field, x, y, seen.samples[place])
-        expect_at(sensor, field, 2.0 * x - seen.x, 2.0 * y - seen.y)
-        seen.x, seen.y = x, y
 
 
 @compiled

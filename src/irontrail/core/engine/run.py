@@ -1,7 +1,5 @@
 """One run of a setup, and the robot driven without a program."""
 
-import threading
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,41 +7,21 @@ from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
 from irontrail.core.engine.pack import Lines, Packed, pack_plant
 from irontrail.core.engine.plant import PLANT_STATE, STRIDE, drive
 from irontrail.core.figures import Outcome
+from irontrail.core.records import blank
 from irontrail.core.result import COLUMNS, LegRun, Run, Trace
 from irontrail.core.robot.mount import Robot
 
-# More rows than those of some eight minutes (11 MB) are given back.
-MOST_KEPT_ROWS = 50_000
 # By the judge's codes less one.
 OUTCOMES: tuple[Outcome, ...] = ("finished", "off-mat", "lost", "stuck", "time-out", "stopped")
-
-
-class _Room(threading.local):
-    """What a thread's runs are worked out in: memory that is new has to be cleared and found by the system first."""
-
-    def __init__(self) -> None:
-        self.trace, self.summary, self.states = np.empty(0, ROW), np.zeros(1, SUMMARY), np.zeros(1, STATE)
-
-    def of(self, rows: int) -> tuple[NDArray[np.void], NDArray[np.void], NDArray[np.void]]:
-        """Rows for a trace, a summary, and the states."""
-        if rows > MOST_KEPT_ROWS:
-            return np.empty(rows, ROW), self.summary, self.states
-        if self.trace.size < rows:
-            self.trace = np.empty(rows, ROW)
-        return self.trace[:rows], self.summary, self.states
-
-
-_room = _Room()
 
 
 def run(packed: Packed) -> Run:
     """Compute a run from start to rest; about a millisecond for half a minute of driving."""
     parameters, route, lines = packed.parameters, packed.route, packed.lines
-    trace, summary, states = _room.of(int(parameters["max_rows"][0]))
+    trace, summary, states = np.empty(int(parameters["max_rows"][0]), ROW), blank(SUMMARY), blank(STATE)
     simulate(parameters, packed.field, packed.second_field, *lines.arrays, states, trace, summary)
     end = summary[0]
-    # A copy, of a single row too: the room is the next run's.
-    used = np.array(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T, order="C", copy=True)
+    used = np.ascontiguousarray(trace[: end["rows"]].view(np.float64).reshape(-1, len(COLUMNS)).T)
     used.setflags(write=False)
     return Run(
         route=route,
