@@ -184,8 +184,8 @@ class Hunt:
         """Open a drawing or a picture, whole or harmed, or paste a picture of what is in sight."""
         if self.chance.random() < 0.2:
             self.last = "copy and paste"
-            self.window.copy_picture()
-            self.window.paste_picture()
+            self.window.exchange.copy_focused()
+            self.window.exchange.paste()
             return
         kind, suffix = self.chance.choice((("drawing", "svg"), ("picture", "png"), ("project", "irontrail")))
         path = Path(HOME) / f"given.{suffix}"

@@ -330,7 +330,7 @@ class PhotoTest(MatTest):
         self.assertEqual((self.sheet.work.name, self.sheet.work.picture.shape), ("pasted", (400, 800, 3)))
         self.assertIn("An open line", self.sheet.says.text())
         self.window.notice.hide()
-        with mock.patch("irontrail.app.window.QGuiApplication.clipboard") as none:
+        with mock.patch("irontrail.app.exchange.QGuiApplication.clipboard") as none:
             none.return_value.mimeData.return_value = None
             self.window.actions_of.named["paste"].trigger()
         self.assertIn("no picture on the clipboard", self.window.notice.words.text())
@@ -384,7 +384,7 @@ class PhotoTest(MatTest):
         self.session.looking.go_to("Steer")
         self.settle(self.session)
         menu = QMenu()
-        self.window._fill_copies(menu)
+        self.window.exchange.fill_copies(menu)
         names = [action.text() for action in menu.actions()]
         self.assertEqual(names[:2], ["The mat", "The strip"])
         self.assertGreater(len(names), 2)

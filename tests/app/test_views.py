@@ -2,6 +2,7 @@
 
 import gc
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -9,12 +10,14 @@ from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
 from irontrail.app.worker import NewestWins
+from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Zone
-from tests.support import WindowTest, pixels_near, setup_with
+from tests.support import WindowTest, lighthouse, pixels_near, setup_with
 
 
 def roll(widget: QWidget, at: QPointF, notches: int) -> None:
@@ -165,6 +168,23 @@ class StageTest(WindowTest):
         self.assertLess(far.x(), self.stage.mat.width())
         strip = self.stage.strip
         self.assertAlmostEqual(strip.axis.x_px(strip.axis.high), strip.width() - 14, delta=1)
+
+    def test_a_kept_run_of_another_project_with_the_same_number_is_drawn_as_its_own(self) -> None:
+        self.session.keep()
+        self.settle(self.session)
+        first = self.stage.mat.scene.kept[0]
+        kept = replace(self.session.project.kept[0], setup=lighthouse(program__speed=70.0, program__edge="right"))
+        self.session.open(replace(self.session.project, kept=(kept,)), None)
+        self.settle(self.session)
+        (other,) = self.stage.mat.scene.kept
+        self.assertEqual((kept.number, len(self.stage.strip.picture.kept)), (1, 1))
+        trail = trail_of(kept.setup, derive.run(kept.setup))
+        np.testing.assert_array_equal(other.x_mm, trail.x_mm)
+        self.assertNotEqual(first.x_mm.size, other.x_mm.size)
+        # What has not changed is not made anew.
+        self.session.set_value("program.speed", 51.0)
+        self.settle(self.session)
+        self.assertIs(self.stage.mat.scene.kept[0], other)
 
 
 class PlaybackTest(WindowTest):

@@ -304,10 +304,13 @@ class SvgTest(unittest.TestCase):
         self.assertEqual(made.left_out, ("a hairline", f"3 of {count} lines, the shorter ones"))
 
     def test_a_cut_round_all_of_a_thing_is_none(self) -> None:
-        for x, wide, said in ((0, 2000, ()), (200, 700, ("the cut of a shape, which came in whole",))):
-            clip = f'<clipPath id="c"><rect x="{x}" width="{wide}" height="1000"/></clipPath>'
-            made = drawn(f'{clip}<g clip-path="url(#c)"><path d="M100 300H900" {TAPE}/></g>')
-            self.assertEqual((lengths(made), made.left_out), ([800.0], said))
+        whole, half = '<rect width="2000" height="1000"/>', '<rect x="200" width="700" height="1000"/>'
+        said = "the cut of a shape, which came in whole"
+        for inside, left_out in ((whole, ()), (half, (said,)), ("", (said,)), (half + half, (said,))):
+            made = drawn(
+                f'<clipPath id="c">{inside}</clipPath><g clip-path="url(#c)"><path d="M100 300H900" {TAPE}/></g>'
+            )
+            self.assertEqual((lengths(made), made.left_out), ([800.0], left_out), inside)
 
     def test_zones_patches_and_outlines(self) -> None:
         made = drawn(

@@ -1,13 +1,13 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
-from irontrail.app.pictures import eyes_at, marks_of, sentence_numbers, strip_picture, strip_run, trail_of
+from irontrail.app.pictures import eyes_at, marks_of, strip_picture, trail_of
 from irontrail.app.playback import RATES
+from irontrail.app.run_pictures import RunPictures
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
@@ -25,13 +25,10 @@ from irontrail.app.widgets.strip_picture import (
     PAIR_LANES,
     TERM_LANES,
     USUAL_LANES,
-    StripRun,
     lane_of,
 )
-from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
-from irontrail.core.advice.luck import Luck
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import KeptRun, Project, Pull
@@ -75,13 +72,8 @@ class Stage(QWidget):
         self.lanes_button.setToolTip("Choose what the strip shows")
         self.lanes_button.clicked.connect(self._choose_lanes)
         self._chosen_lanes: tuple[str, ...] | None = None
-        self._kept_lanes: tuple[tuple[str, ...], bool] = ((), False)
         self.shade = "plain"
-        self._kept: dict[int, tuple[Trail, StripRun]] = {}
-        self._tries_of: Luck | None = None
-        self._try_trails: tuple[Trail, ...] = ()
-        # The number of the sentence that decides in each row of a view's run.
-        self._rules: tuple[RunView, NDArray[np.int64]] | None = None
+        self._made = RunPictures()
         self._join()
         self._show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
@@ -228,11 +220,11 @@ class Stage(QWidget):
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""
-        view = self.session.view
+        session, view = self.session, self.session.view
         if view is None:
             return
         self.mat.set_words("")
-        setup, run, kept = view.setup, view.run, self._kept_pictures(view)
+        setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes)
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
@@ -240,7 +232,7 @@ class Stage(QWidget):
                 trail=trail_of(setup, run),
                 trouble="" if run.outcome == "finished" else OUTCOME_LABELS[run.outcome].removesuffix(" after"),
                 kept=tuple(trail for trail, _ in kept),
-                tries=self._tries(),
+                tries=self._made.tries(session.looking.luck, session.setup.mat),
                 shade=make_shade(run.trace) if (make_shade := SHADES[self.shade]) is not None else None,
                 underlay=self._underlay(setup.mat),
             )
@@ -257,15 +249,6 @@ class Stage(QWidget):
         underlay = self.session.lent.underlay
         return underlay if underlay is not None and underlay.mat_name == mat.name else None
 
-    def _tries(self) -> tuple[Trail, ...]:
-        """The trails of perturbed runs on this mat, made once each."""
-        luck = self.session.looking.luck
-        if luck is None or luck.setup.mat != self.session.setup.mat:
-            return ()
-        if self._tries_of is not luck:
-            self._tries_of, self._try_trails = luck, tuple(Trail(each.x_mm, each.y_mm) for each in luck.tries)
-        return self._try_trails
-
     def _show_pins(self) -> None:
         """The findings' numbers at their places, while they are looked at."""
         advice, view, session = self.session.adviser.advice, self.session.view, self.session
@@ -279,20 +262,6 @@ class Stage(QWidget):
         self.mat.set_pins(
             tuple((str(i), float(trail.x_mm[row]), float(trail.y_mm[row])) for i, row in enumerate(rows, 1))
         )
-
-    def _kept_pictures(self, view: RunView) -> list[tuple[Trail, StripRun]]:
-        """Trail and lanes of each kept run shown, made once each."""
-        shown = {each.kept.number: each for each in view.kept}
-        lanes, by_way = tuple(lane_of(name, view.run.sensors) for name in self.lanes), bool(view.run.legs)
-        shown_lanes = (*self.lanes, str(view.run.sensors))
-        if self._kept_lanes != (shown_lanes, by_way):
-            self._kept.clear()
-            self._kept_lanes = (shown_lanes, by_way)
-        self._kept = {number: made for number, made in self._kept.items() if number in shown}
-        for number, each in shown.items():
-            if number not in self._kept:
-                self._kept[number] = (trail_of(each.kept.setup, each.run), strip_run(each.run, lanes, by_way))
-        return [self._kept[number] for number in shown]
 
     def _show_figures(self, view: RunView) -> None:
         reference: KeptRun | None = view.kept[-1].kept if view.kept else None
@@ -339,9 +308,7 @@ class Stage(QWidget):
         )
         mount = view.setup.robot.mount
         spot = spot_sigma_mm(view.setup.light.sensor, mount.height_mm)
-        if self._rules is None or self._rules[0] is not view:
-            self._rules = (view, sentence_numbers(view.setup.program, view.run))
-        rule = str(self._rules[1][row])
+        rule = str(self._made.rules(view)[row])
         first, second = eyes_at(view, row)
         side = bool(trace.side[row] > 0.5)
         self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, side, rule, first, second))

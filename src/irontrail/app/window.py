@@ -3,13 +3,12 @@
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QMimeData, QSettings, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QSettings, QSize, Qt
 from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
-    QImage,
     QKeyEvent,
 )
 from PySide6.QtWidgets import (
@@ -17,7 +16,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -27,7 +25,7 @@ from PySide6.QtWidgets import (
 from irontrail import __version__
 from irontrail.app import panel, printing
 from irontrail.app.actions import Actions, WindowActs
-from irontrail.app.copying import copy, is_plot, plots_in
+from irontrail.app.exchange import Exchange
 from irontrail.app.files_desk import FilesDesk
 from irontrail.app.focus_keys import takes_key
 from irontrail.app.looking import STOPS
@@ -44,8 +42,7 @@ from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.notice import Notice
 from irontrail.app.widgets.work_line import WorkLine
 from irontrail.core.steering.registry import LAW_NAMES
-from irontrail.files import project_file, unsaved
-from irontrail.files.mat_in import SUFFIXES as MAT_SUFFIXES
+from irontrail.files import unsaved
 
 USUAL_SIZE = QSize(1280, 800)
 
@@ -70,9 +67,13 @@ class Window(QMainWindow):
         self._keys: KeySheet | None = None
         self._left = False
         self.notice = Notice()
+        self.exchange = Exchange(
+            session, self.stage, self.files.open, self._mat_files, lambda: self.panel(session.looking.stop)
+        )
         acts = WindowActs(
-            self.close, self.other_law, self.turn_sheet, self.ask_print, self.copy_picture, self._fill_copies,
-            self.paste_picture, self.full_screen, self.swap_axis, self.wear, self.show_keys, self.show_about,
+            self.close, self.other_law, self.turn_sheet, self.ask_print, self.exchange.copy_focused,
+            self.exchange.fill_copies, self.exchange.paste, self.full_screen, self.swap_axis, self.wear, self.show_keys,
+            self.show_about,
         )  # fmt: skip
         self.actions_of = Actions(self, session, self.stage, self.files, acts)
         self._top = TopBar(self.actions_of, self.theme)
@@ -242,14 +243,11 @@ class Window(QMainWindow):
         self.setWindowTitle(f"{name}{'' if saved else ' *'} — Iron Trail")
 
     def take_in(self, path: Path) -> None:
-        """Open a file that the desktop gives: a project, or a picture or drawing of a mat."""
+        """Come to sight, and open a file that the desktop gives."""
         self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
         self.raise_()
         self.activateWindow()
-        if path.suffix.lower() in MAT_SUFFIXES:
-            self._mat_files().take_in(path)
-        else:
-            self.files.open(path)
+        self.exchange.take_in(path)
 
     def _mat_files(self) -> Panel:
         """The sheet that takes pictures and drawings in, brought to sight."""
@@ -260,48 +258,14 @@ class Window(QMainWindow):
         mat.turn_to("Files")
         return mat.sheet("Files")
 
-    def paste_picture(self) -> None:
-        """Take in the picture, or the file, that is on the clipboard."""
-        # An empty clipboard has no data at all, whatever its type says.
-        data: QMimeData | None = QGuiApplication.clipboard().mimeData()
-        path = _dropped(data) if data is not None else None
-        if path is not None:
-            self.take_in(path)
-        elif data is not None and data.hasImage():
-            self._mat_files().take_image(QGuiApplication.clipboard().image())
-        else:
-            self.session.notice("There is no picture on the clipboard: copy one, then paste it here.")
-
-    def copy_picture(self) -> None:
-        """Copy a picture of what has the focus, or of the mat."""
-        focused = QApplication.focusWidget()
-        plot = focused if focused is not None and (is_plot(focused) or focused is self.stage.strip) else self.stage.mat
-        self._copy(plot)
-
-    def _copy(self, plot: QWidget) -> None:
-        copy(plot)
-        self.session.notice("The picture is on the clipboard.")
-
-    def _fill_copies(self, menu: QMenu) -> None:
-        menu.clear()
-        plots = {"the mat": self.stage.mat, "the strip": self.stage.strip}
-        for name, plot in (plots | plots_in(self.panel(self.session.looking.stop))).items():
-            menu.addAction(name[:1].upper() + name[1:].replace("&", "&&"), partial(self._copy, plot))
-
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if _dropped(event.mimeData()) is not None or event.mimeData().hasImage():
+        if self.exchange.takes(event.mimeData()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        path, data = _dropped(event.mimeData()), event.mimeData()
-        if path is not None:
+        if self.exchange.takes(event.mimeData()):
             event.acceptProposedAction()
-            # What opening asks is asked once the hand that drops is free.
-            QTimer.singleShot(0, partial(self.take_in, path))
-        elif data.hasImage():
-            event.acceptProposedAction()
-            image = QImage(data.imageData())
-            QTimer.singleShot(0, lambda: self._mat_files().take_image(image))
+            self.exchange.take_dropped(event.mimeData())
 
     def offer_left_behind(self) -> None:
         """Offer the work that an earlier start could not save, if there is any."""
@@ -361,9 +325,3 @@ class Window(QMainWindow):
                 event.accept()
                 return True
         return super().event(event)
-
-
-def _dropped(data: QMimeData) -> Path | None:
-    """The file that is being dropped, if it is one that can be opened."""
-    paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
-    return next((path for path in paths if path.suffix.lower() in (project_file.SUFFIX, *MAT_SUFFIXES)), None)

@@ -55,16 +55,12 @@ class Notice(QFrame):
     def forget_project(self) -> None:
         """Another project is open: what was asked about the one before is asked no more."""
         if self._of_project:
-            self.say("")
+            self._take_back()
             self.hide()
 
     def say(self, text: str, acts: Mapping[str, Callable[[], object]] | None = None) -> None:
         """Show a text, with a button for each of some acts; pressing one puts the notice away."""
-        self._of_project = False
-        for button in self.offered.values():
-            self._row.removeWidget(button)
-            button.hide()
-            button.deleteLater()
+        self._take_back()
         self.offered = {name: self._button(name, act) for name, act in (acts or {}).items()}
         self.words.setText(_breakable(text))
         self.setAccessibleName(text)
@@ -73,6 +69,14 @@ class Notice(QFrame):
         self._fit()
         self.show()
         self._fit()
+
+    def _take_back(self) -> None:
+        """What was offered is offered no more."""
+        for button in self.offered.values():
+            self._row.removeWidget(button)
+            button.hide()
+            button.deleteLater()
+        self.offered, self._of_project = {}, False
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -3,7 +3,6 @@
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
@@ -14,28 +13,19 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPolygonF,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import Theme, fade, font, pen
+from irontrail.app.theme import Theme
+from irontrail.app.widgets.curve_drawing import CurveDrawing
 from irontrail.app.widgets.curve_picture import CurvePicture
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
-from irontrail.app.widgets.painting import HANDLE_RADIUS, corners, draw_handle, draw_ring
+from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
 from irontrail.core.steering.law import Handle
 
-LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 GRAB_PX = 12.0
-BINS = 50
-# Where along the readings the lines' names may stand, as shares, the best first.
-NAMES_AT = (0.68, 0.86, 0.32, 0.14)
-NAME_PX = 14.0
-# Share of the height that the highest bar of the histogram takes.
-HISTOGRAM_SHARE = 0.22
-
-
 CURVE_TIP = "What each wheel does at each reading: drag a ring, or choose one with Page Up and move it with the arrows."
 
 
@@ -94,31 +84,16 @@ class SteeringCurveView(Keyed, Described, QWidget):
 
     # --- geometry
 
-    def _plot(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(LEFT_MARGIN, TOP_MARGIN, -RIGHT_MARGIN, -BOTTOM_MARGIN)
-
-    def _low(self) -> float:
-        return self.picture.low_power if self.picture else 0.0
-
-    def _span(self) -> tuple[float, float]:
-        return self.picture.span if self.picture else (0.0, 100.0)
+    def _drawing(self, picture: CurvePicture) -> CurveDrawing:
+        return CurveDrawing(picture, self.theme, QRectF(self.rect()))
 
     def place_of(self, reading: float, power: float) -> QPointF:
         """Where a point of the curve is drawn."""
-        plot, low = self._plot(), self._low()
-        least, most = self._span()
-        return QPointF(
-            plot.left() + plot.width() * (reading - least) / (most - least),
-            plot.bottom() - plot.height() * (power - low) / (100.0 - low),
-        )
+        return self._drawing(self.picture).place_of(reading, power) if self.picture is not None else QPointF()
 
     def point_at(self, at: QPointF) -> tuple[float, float]:
         """The reading and power at a place."""
-        plot, low = self._plot(), self._low()
-        least, most = self._span()
-        reading = least + (most - least) * (at.x() - plot.left()) / plot.width()
-        power = low + (100.0 - low) * (plot.bottom() - at.y()) / plot.height()
-        return reading, power
+        return self._drawing(self.picture).point_at(at) if self.picture is not None else (0.0, 0.0)
 
     def handle_at(self, at: QPointF) -> Handle | None:
         """The nearest handle within reach; else the target's line, which is one all along."""
@@ -133,6 +108,13 @@ class SteeringCurveView(Keyed, Described, QWidget):
         if best is None and abs(self.place_of(self.picture.target, 0.0).x() - at.x()) < 6.0:
             return Handle("target", self.picture.target_name, self.picture.target, 0.0, "reading")
         return best
+
+    def _is_clipped_at(self, at: QPointF) -> bool:
+        """Whether a wheel is wanted beyond its limit at the reading under a place."""
+        if self.picture is None or not self._drawing(self.picture).plot.contains(at):
+            return False
+        i = int(np.argmin(np.abs(self.picture.reading - self.point_at(at)[0])))
+        return bool(self.picture.clipped[i])
 
     # --- events
 
@@ -211,141 +193,21 @@ class SteeringCurveView(Keyed, Described, QWidget):
         if self.picture is None:
             painter.fillRect(self.rect(), QColor(self.theme.sheet))
             return
-        key = (
-            self.picture.target,
-            self.picture.target_name,
-            self.picture.span,
-            self.picture.sides,
-            self._low(),
-            self.theme.name,
-            self.size(),
-            self.devicePixelRatioF(),
-        )
+        drawing = self._drawing(self.picture)
+        key = (*drawing.backdrop_of(), self.devicePixelRatioF())
         if key != self._backdrop_of:
-            # Drawn anew only when one of these changes, not with a gain.
             self._backdrop_of = key
             self._backdrop.forget()
         self._backdrop.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_clipped(painter, self.picture)
-        self._paint_histogram(painter, self.picture)
-        self._paint_wheels(painter, self.picture)
-        self._paint_rings(painter, self.picture)
+        drawing.draw(painter)
         self._paint_handles(painter, self.picture)
         if self.now is not None:
             self._paint_now(painter, *self.now)
 
     def _draw_backdrop(self, painter: QPainter) -> None:
-        """The sides, the axes and all their words."""
-        painter.fillRect(self.rect(), QColor(self.theme.sheet))
         if self.picture is not None:
-            self._paint_sides(painter, self.picture)
-            self._paint_axes(painter, self.picture)
-
-    def _paint_sides(self, painter: QPainter, picture: CurvePicture) -> None:
-        theme, plot = self.theme, self._plot()
-        target = self.place_of(picture.target, 0.0).x()
-        painter.fillRect(QRectF(plot.left(), plot.top(), target - plot.left(), plot.height()), QColor(theme.slate_wash))
-        painter.fillRect(QRectF(target, plot.top(), plot.right() - target, plot.height()), QColor(theme.brass_wash))
-
-    def _paint_clipped(self, painter: QPainter, picture: CurvePicture) -> None:
-        """A bar over the readings where a wheel is wanted beyond its limit."""
-        plot, clipped = self._plot(), picture.clipped
-        if clipped.any():
-            edges = np.flatnonzero(np.diff(np.concatenate(([0], clipped.astype(int), [0]))))
-            for start, end in zip(edges[::2], edges[1::2], strict=True):
-                left = self.place_of(float(picture.reading[start]), 0.0).x()
-                right = self.place_of(float(picture.reading[end - 1]), 0.0).x()
-                bar = QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0)
-                painter.fillRect(bar, QColor(self.theme.rust))
-
-    def _paint_histogram(self, painter: QPainter, picture: CurvePicture) -> None:
-        if not picture.readings.size:
-            return
-        least, most = picture.span
-        places = np.clip(((picture.readings - least) * (BINS / (most - least))).astype(int), 0, BINS - 1)
-        counts = np.bincount(places, minlength=BINS)
-        plot, width = self._plot(), self._plot().width() / BINS
-        # The square root keeps rare readings visible beside the many near the target.
-        heights = np.sqrt(counts / counts.max()) * HISTOGRAM_SHARE * plot.height()
-        bars = [
-            QRectF(plot.left() + i * width, plot.bottom() - height, width - 0.8, height)
-            for i, height in enumerate(heights.tolist())
-        ]
-        first_light = int(np.ceil((picture.target - least) * BINS / (most - least) - 0.5))
-        painter.setPen(Qt.PenStyle.NoPen)
-        for colour, some in ((self.theme.slate, bars[:first_light]), (self.theme.brass, bars[first_light:])):
-            painter.setBrush(fade(colour, 0.33))
-            painter.drawRects(some)
-
-    def _paint_axes(self, painter: QPainter, picture: CurvePicture) -> None:
-        theme, plot = self.theme, self._plot()
-        painter.setFont(font(10))
-        powers = [p for p in (-100, -50, 0, 50, 100) if p >= self._low()]
-        for power in powers:
-            y = self.place_of(0.0, power).y()
-            painter.setPen(QColor(theme.rule))
-            painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-            painter.setPen(QColor(theme.second))
-            box = QRectF(0, y - 8, LEFT_MARGIN - 5, 16)
-            text = str(power).replace("-", "−")
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
-        target = self.place_of(picture.target, 0.0).x()
-        for reading in np.linspace(*picture.span, 5):
-            x = self.place_of(reading, 0.0).x()
-            painter.setPen(QColor(theme.second))
-            words = picture.shown(reading) if picture.of_error else f"{reading:g}"
-            painter.drawText(QRectF(x - 20, plot.bottom() + 3, 40, 12), Qt.AlignmentFlag.AlignCenter, words)
-        painter.setPen(pen(theme.brass_text, 1.3, (4.0, 3.0)))
-        painter.drawLine(QPointF(target, plot.top()), QPointF(target, plot.bottom()))
-        painter.setPen(QColor(theme.brass_text))
-        painter.setFont(font(10, True))
-        text = "error 0" if picture.of_error else f"{picture.target_name} {picture.target:.3g}"
-        centre = min(max(target, plot.left() + 96), plot.right() - 96)
-        low = plot.bottom() + 16
-        painter.drawText(QRectF(centre - 60, low, 120, 14), Qt.AlignmentFlag.AlignCenter, text)
-        painter.setFont(font(10))
-        painter.setPen(QColor(theme.slate))
-        painter.drawText(QRectF(plot.left(), low, 110, 14), Qt.AlignmentFlag.AlignLeft, picture.sides[0])
-        painter.setPen(QColor(theme.brass_text))
-        painter.drawText(QRectF(plot.right() - 110, low, 110, 14), Qt.AlignmentFlag.AlignRight, picture.sides[1])
-
-    def _paint_wheels(self, painter: QPainter, picture: CurvePicture) -> None:
-        theme = self.theme
-        for name, powers, other, colour in (
-            ("right", picture.right, picture.left, theme.ink),
-            ("left", picture.left, picture.right, theme.rust),
-        ):
-            line = QPolygonF([self.place_of(r, p) for r, p in zip(*corners(picture.reading, powers), strict=True)])
-            painter.setPen(pen(colour, 1.8))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolyline(line)
-            painter.setFont(font(11, True))
-            painter.setPen(QColor(colour))
-            painter.drawText(self._name_rect(picture.reading, powers, other), Qt.AlignmentFlag.AlignCenter, name)
-
-    def _name_rect(
-        self, reading: NDArray[np.float64], powers: NDArray[np.float64], other: NDArray[np.float64]
-    ) -> QRectF:
-        """Where a line's name has room: over it where it is the upper of the two, else under it."""
-        plot = self._plot()
-        rect = QRectF()
-        for share in NAMES_AT:
-            i = int(share * (reading.size - 1))
-            place = self.place_of(float(reading[i]), float(powers[i]))
-            upper = powers[i] >= other[i]
-            rect = QRectF(place.x() - 20, place.y() + (-18 - NAME_PX if upper else 18), 40, NAME_PX)
-            if rect.top() >= plot.top() and rect.bottom() <= plot.bottom() and powers[i] != other[i]:
-                return rect
-        rect.moveTop(min(max(rect.top(), plot.top()), plot.bottom() - NAME_PX))
-        return rect
-
-    def _is_clipped_at(self, at: QPointF) -> bool:
-        """Whether a wheel is wanted beyond its limit at the reading under a place."""
-        if self.picture is None or not self._plot().contains(at):
-            return False
-        i = int(np.argmin(np.abs(self.picture.reading - self.point_at(at)[0])))
-        return bool(self.picture.clipped[i])
+            self._drawing(self.picture).draw_backdrop(painter)
 
     def _paint_handles(self, painter: QPainter, picture: CurvePicture) -> None:
         for i, handle in enumerate(picture.handles):
@@ -355,14 +217,6 @@ class SteeringCurveView(Keyed, Described, QWidget):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(place, HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
             draw_handle(painter, self.theme, place, handle.name == self._held)
-
-    def _paint_rings(self, painter: QPainter, picture: CurvePicture) -> None:
-        plot = self._plot()
-        for number, reading in picture.rings:
-            x = min(max(self.place_of(reading, 0.0).x(), plot.left() + 10.0), plot.right() - 10.0)
-            # Those about the same readings stand one under the other.
-            above = sum(other < number and abs(at - reading) < 8.0 for other, at in picture.rings)
-            draw_ring(painter, self.theme, QPointF(x, plot.top() + 12.0 + 20.0 * above), number)
 
     def _paint_now(self, painter: QPainter, reading: float, left: float, right: float) -> None:
         for power in (left, right):
