@@ -120,6 +120,20 @@ class StagePictureTest(WindowTest):
             near = [word for word in picture.words if word.text == number and abs(word.x - at.x()) < 14]
             self.assertTrue(near and abs(near[0].y - at.y() - 17) < 14, number)
 
+    def test_the_names_of_a_lanes_curves_do_not_run_into_its_numbers(self) -> None:
+        from PySide6.QtGui import QFontMetricsF
+
+        from irontrail.app.theme import font
+
+        self.session.set_value("program.proportional.gain", 2.9)
+        self.session.set_value("program.speed", 30.0)
+        self.settle(self.session)
+        self.stage.set_lanes(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
+        words = seen(self.stage.strip)
+        low, right = words.word("−500"), [word for word in words.words if word.text == "right"][-1]
+        self.assertLess(abs(low.y - right.y), 12.0)
+        self.assertLess(right.x + QFontMetricsF(font(10)).horizontalAdvance("right"), low.x)
+
     def test_the_strips_axes_and_lanes(self) -> None:
         strip = self.stage.strip
         picture = seen(strip)

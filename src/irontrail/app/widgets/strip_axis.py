@@ -7,7 +7,7 @@ from PySide6.QtCore import QRectF, QSizeF
 
 from irontrail.app.widgets.strip_picture import Floats, Lane, StripLeg, StripPicture, StripRun
 
-LABEL_WIDTH = 104
+LABEL_WIDTH = 122
 RIGHT_MARGIN = 14
 AXIS_HEIGHT = 20
 LETTERS_HEIGHT = 16

@@ -10,7 +10,7 @@ from irontrail.app.widgets.strip_axis import LABEL_WIDTH, RIGHT_MARGIN, StripAxi
 # Least distance between two letters, so that those of neighbouring bends do not run together.
 LETTER_PX = 11.0
 SHADE = 0.055
-WORD_GAP = 5.0
+WORD_GAP = 4.0
 
 
 # How a lane's curves are dashed, in pixels on and off, so that they are told apart without colour.
