@@ -5,6 +5,7 @@ every exception, every Qt warning, and every event after which the window stood 
 ./check.
 """
 
+import faulthandler
 import os
 import random
 import sys
@@ -31,7 +32,7 @@ from irontrail.core.demos import DEMOS, demo_project
 from tests.mutated import KINDS, Mutating
 
 HOME = tempfile.mkdtemp()
-FROZEN_S = 0.5
+FROZEN_S, HUNG_S = 0.5, 60.0
 KEYS = [
     *(getattr(Qt.Key, f"Key_{name}") for name in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789"),
     *(
@@ -232,6 +233,9 @@ class Hunt:
         )  # fmt: skip
         begun = time.monotonic()
         for i in range(events):
+            if i % 100 == 0:
+                # What hangs tells where.
+                faulthandler.dump_traceback_later(HUNG_S, repeat=True)
             self.since = time.perf_counter()
             self.chance.choice(acts)()
             self.live()

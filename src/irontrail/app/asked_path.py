@@ -5,6 +5,8 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from irontrail.app.theme import dress
+
 
 def asked_path(over: QWidget, title: str, name: str | Path, kinds: dict[str, str]) -> Path | None:
     """A file asked for over a window; None if the person thought better of it.
@@ -40,6 +42,7 @@ def what_of(over: QWidget, path: Path, says: str) -> str:
     elsewhere = box.addButton("Save elsewhere …", QMessageBox.ButtonRole.AcceptRole)
     box.addButton(QMessageBox.StandardButton.Cancel)
     box.setDefaultButton(elsewhere)
+    dress(box)
     box.exec()
     chosen = box.clickedButton()
     box.deleteLater()

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidge
 from irontrail.app import print_mat
 from irontrail.app.asked_path import asked_path, what_of
 from irontrail.app.session import Session
+from irontrail.app.theme import dress
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.label import plain_tip
 from irontrail.core.demos import demo_project
@@ -199,6 +200,7 @@ class FilesDesk:
         box.setText(f"Save the changes to “{self._session.setup.title}”?")
         choices = QMessageBox.StandardButton
         box.setStandardButtons(choices.Save | choices.Discard | choices.Cancel)
+        dress(box)
         answer = box.exec()
         box.deleteLater()
         if answer == choices.Save:

@@ -23,7 +23,7 @@ class Looks:
         self.theme = theme.worn(_made(self.name))
 
     def wear(self, name: str) -> None:
-        """Dress the whole application anew; "system" is light or dark as the desktop is."""
+        """Take the colours of a theme; "system" is light or dark as the desktop is."""
         self.name = name
         self.theme.wear(_made(name))
         self._settings.setValue("theme", name)

@@ -3,11 +3,11 @@
 from collections.abc import Mapping
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
-from irontrail.app.theme import Theme
+from irontrail.app.theme import Theme, dress
 from irontrail.app.widgets.choice import one_of
 
 Makers = Mapping[str, type[Panel]]
@@ -22,7 +22,9 @@ class SheetedPanel(Panel):
         self._makers = makers
         self._sheets: dict[str, Panel] = {}
         self.column.setContentsMargins(16, 10, 16, 6)
-        row = QHBoxLayout()
+        self._head = QWidget()
+        row = QHBoxLayout(self._head)
+        row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(2)
         row.addWidget(self._label(title, "title"))
         row.addStretch(1)
@@ -38,13 +40,19 @@ class SheetedPanel(Panel):
             row.addWidget(button)
             self.names[name] = button
         one_of(self, self.names.values())
-        self.column.addLayout(row)
+        self.column.addWidget(self._head)
         self.finish()
         # A sheet has a stretch of its own, and takes all the height there is.
         self.column.setStretch(self.column.count() - 1, 0)
         self._show_names()
         first = session.looking.sheets.get(title, "")
         self.turn_to(first if first in self.there else self.usual)
+
+    def dress(self) -> None:
+        """Only what is in sight: a sheet wears the theme by itself."""
+        dress(self._head)
+        if self._sheets:
+            self.in_sight.dress()
 
     @property
     def there(self) -> list[str]:

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from irontrail import __version__
+from irontrail.app.theme import dress
 from irontrail.app.widgets.label import Label
 from irontrail.files import places
 
@@ -136,6 +137,7 @@ class TroubleWindow(QDialog):
         row.addWidget(copy)
         row.addWidget(go_on)
         column.addLayout(row)
+        dress(self)
         self.buttons: dict[str, Any] = {"copy": copy, "go on": go_on}
         self.report.setPlainText(
             f"Iron Trail {__version__}, Python {platform.python_version()}, Qt {qt_version}, {platform.platform()}"

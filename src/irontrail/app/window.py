@@ -37,6 +37,7 @@ from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
 from irontrail.app.stops import make_panel
+from irontrail.app.theme import dress
 from irontrail.app.top_bar import TopBar
 from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.notice import Notice
@@ -112,6 +113,7 @@ class Window(QMainWindow):
         for stop in STOPS:
             area = QScrollArea()
             area.setWidgetResizable(True)
+            area.setFrameShape(QScrollArea.Shape.NoFrame)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._stack.addWidget(area)
@@ -141,6 +143,12 @@ class Window(QMainWindow):
     def wear(self, name: str) -> None:
         """Change the theme of everything; "system" is light or dark as the desktop is, and follows it."""
         self.looks.wear(name)
+        bars = (area.verticalScrollBar() for area in self.areas.values())
+        for part in (self._top, self.line, self.notice, self.stage, *bars, *([self._keys] if self._keys else [])):
+            dress(part)
+        for shown in self.panels.values():
+            if shown.isVisible():
+                shown.dress()
         self.actions_of.named[f"theme {name}"].setChecked(True)
         self._show_title()
 

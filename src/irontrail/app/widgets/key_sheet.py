@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from irontrail.app.theme import dress
 from irontrail.app.widgets.colour_matrix import ColourMatrix
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.keys import Keyed
@@ -93,6 +94,7 @@ class KeySheet(QDialog):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(area)
+        dress(self)
         size, room = inner.sizeHint(), self.screen().availableSize()
         self.resize(min(size.width() + 26, room.width()), min(size.height() + 4, room.height() - 60, 760))
 
