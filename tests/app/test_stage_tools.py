@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
@@ -10,9 +11,12 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from irontrail.app.widgets.mat_scene import draw_ground
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
+from irontrail.app.widgets.trail_picture import Trail
 from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
 from irontrail.core import derive
+from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll
 from tests.support import WindowTest, lighthouse, pixels_near
 
@@ -37,6 +41,49 @@ class ToolsTest(WindowTest):
         """Where a row of the trace stands on the strip."""
         axis, run = self.strip.axis, self.strip.picture.run
         return QPointF(float(axis.x_px(float(axis.x_of(run)[row]))), 120.0)
+
+    # --- a mat that changes
+
+    def other_mat(self) -> Mat:
+        setup = self.session.setup
+        return replace(setup.mat, line=replace(setup.mat.line, width_mm=setup.mat.line.width_mm + 6.0))
+
+    def test_a_changed_mat_is_drawn_once_and_with_its_run(self) -> None:
+        self.session.playback.pause()
+        grounds: list[tuple[Mat, Trail | None]] = []
+
+        def drawn(painter: Any, scene: Any, *others: Any) -> None:
+            grounds.append((scene.mat, scene.trail))
+            draw_ground(painter, scene, *others)
+
+        mat, trail = self.other_mat(), self.mat.scene.trail
+        # However slow the machine is, the run is there before the mat is drawn without it.
+        self.stage._mat_soon.setInterval(60_000)
+        with mock.patch("irontrail.app.widgets.mat_view.draw_ground", drawn):
+            self.session.choose_mat(mat)
+            self.settle(self.session)
+        self.assertEqual([each is mat for each, _ in grounds], [True])
+        self.assertIsNot(grounds[0][1].x_mm, trail.x_mm)
+        self.assertFalse(self.stage._mat_soon.isActive())
+
+    def test_a_mat_whose_run_takes_long_is_drawn_before_it(self) -> None:
+        mat, trail = self.other_mat(), self.mat.scene.trail
+        with mock.patch.object(self.session, "_request"):
+            self.session.choose_mat(mat)
+        self.assertIsNot(self.mat.scene.mat, mat)
+        self.wait_for(lambda: self.mat.scene.mat is mat)
+        np.testing.assert_array_equal(self.mat.scene.trail.x_mm, trail.x_mm)
+
+    def test_the_robot_waits_while_its_run_is_driven_anew(self) -> None:
+        self.session.playback.pause()
+        self.session.playback.seek(2.0)
+        now = self.mat.robot_hand.now
+        with mock.patch.object(type(self.session), "idle", False):
+            self.session.playback.play()
+            self.session.playback.advance(1.0)
+            self.assertEqual(self.mat.robot_hand.now, now)
+        self.session.playback.advance(0.1)
+        self.assertNotEqual(self.mat.robot_hand.now, now)
 
     # --- the trail's colours
 

@@ -2,16 +2,18 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.errors import OutOfRangeError
-from irontrail.core.mat.laid import tape_runs
+from irontrail.core.mat import raster
+from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import make_route
-from irontrail.core.mat.tape import Corner, Gap, Mat, Patch, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Straight, Stroke
 from irontrail.core.project import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
@@ -48,6 +50,23 @@ class RasterTest(unittest.TestCase):
             # Two strips 20 wide with a square corner: 410 and 310 long, less the square they share.
             covered = share_of(raster, "#2a2b2d", "#f3f1ea")
             self.assertAlmostEqual(covered / (410.0 * 20.0 + 310.0 * 20.0 - 400.0), 1.0, delta=0.004)
+
+    def test_straights_laid_in_one_piece_lie_as_millimetre_by_millimetre(self) -> None:
+        def every_point(run: TapeRun) -> tuple[np.ndarray, ...]:
+            return run.x_mm, run.y_mm, run.left_mm, run.right_mm
+
+        way = (Straight(310.0), Bend(12.0, 75.0), Straight(120.0), Corner(-110.0), Straight(260.0), Bend(300.0, 40.0))
+        for turned in (0.0, 37.0, 90.0, 200.0):
+            for line in (
+                Stroke(420.0, 400.0, turned, way, width_mm=23.0, border_mm=8.0),
+                Stroke(420.0, 400.0, turned, way, width_mm=31.0, unevenness_mm=1.2),
+            ):
+                mat = Mat("straights", line, 900.0, 810.0)
+                quick = make_raster(mat, 0.7)
+                with mock.patch.object(raster, "_as_few", every_point):
+                    np.testing.assert_array_equal(make_raster(mat, 0.7), quick)
+                # Every pixel of tape has the tape's colour, so none was left out with its cell.
+                self.assertGreater(int((quick[:, :, 0] < 0.1).sum()), 0.9 * 700.0 * line.width_mm)
 
     def test_patches_lie_under_the_line_and_markers_may_lie_over_it_and_shine(self) -> None:
         under = Patch(700.0, 500.0, 200.0, 100.0, "#7fb7d6")

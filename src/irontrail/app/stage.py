@@ -1,7 +1,7 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
 import numpy as np
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
@@ -43,6 +43,9 @@ OUTCOME_LABELS = {
     "stopped": "stopped itself after",
 }
 STRIP_SHARE, LEAST_STRIP = 0.42, 150
+# So long a changed mat waits for its run, to be drawn once and with it: painting holds the interpreter's lock, which
+# the run would wait for.
+SOON_MS = 40
 WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: about half a minute …"
 
@@ -74,6 +77,8 @@ class Stage(QWidget):
         self._chosen_lanes: tuple[str, ...] | None = None
         self.shade = "plain"
         self._made = RunPictures()
+        self._mat_soon = QTimer(self, interval=SOON_MS, singleShot=True)
+        self._mat_soon.timeout.connect(self._show_mat)
         self._join()
         self._show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
@@ -204,11 +209,14 @@ class Stage(QWidget):
     # --- showing
 
     def _on_project(self, old: Project, new: Project) -> None:
-        if old.setup.mat is not new.setup.mat or self.session.view is None:
+        if old.setup.mat.name != new.setup.mat.name or self.session.view is None:
             self._show_mat()
+        elif old.setup.mat is not new.setup.mat and not self._mat_soon.isActive():
+            self._mat_soon.start()
 
     def _show_mat(self) -> None:
-        """The mat itself, at once; the run on it follows, and until then the last trail of this mat stays."""
+        """The mat itself; the run on it follows, and until then the last trail of this mat stays."""
+        self._mat_soon.stop()
         setup, view = self.session.setup, self.session.view
         route = derive.route(setup.mat, setup.trial.reverse)
         marks = marks_of(setup, route)
@@ -224,6 +232,8 @@ class Stage(QWidget):
         if view is None:
             return
         self.mat.set_words("")
+        if view.setup.mat is session.setup.mat:
+            self._mat_soon.stop()
         setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes)
         self.mat.set_scene(
             Scene(
@@ -243,7 +253,7 @@ class Stage(QWidget):
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
             self.close_up.set_ground(setup.robot, spot, setup.mat)
         self._show_figures(view)
-        self._on_moved(self.session.playback.time_s)
+        self._show_moment(self.session.playback.time_s)
 
     def _underlay(self, mat: Mat) -> Underlay | None:
         underlay = self.session.lent.underlay
@@ -290,7 +300,9 @@ class Stage(QWidget):
         self._show_moment(float(view.run.trace.time_s[min(row, last)]) if row >= 0 else playback.time_s)
 
     def _on_moved(self, time_s: float) -> None:
-        self._show_moment(time_s)
+        # While another run is on its way, the moment is shown with that.
+        if self.session.idle or not self.session.playback.playing:
+            self._show_moment(time_s)
 
     def _show_moment(self, time_s: float) -> None:
         """Mat, strip, close view and panel at one moment of the run; the playhead itself stays with the bar."""

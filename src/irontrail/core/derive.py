@@ -4,7 +4,6 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
-from collections import deque
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -37,7 +36,6 @@ from irontrail.core.stretches import Stretch
 if TYPE_CHECKING:
     from irontrail.core.engine.pack import Packed
     from irontrail.core.engine.sweep import SweepResult
-    from irontrail.core.light.spot import Blurred
 
 
 @lru_cache(maxsize=256)
@@ -74,8 +72,9 @@ def way_share(setup: Setup) -> float:
     return min(max(figures(setup).progress_mm / length, 0.0), 1.0) if length > 1.0 else 1.0
 
 
-# A mat of the largest size is 192 MB in three colours.
-_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=130_000_000)
+# A mat of the largest size is 192 MB in three colours, 64 in one. Of those in one the last few are enough: memory that
+# is given back is there for the next one, and new memory takes longer to come by than the mat to be laid.
+_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000)
 
 
 def raster(mat: Mat) -> NDArray[np.float32]:
@@ -83,10 +82,6 @@ def raster(mat: Mat) -> NDArray[np.float32]:
     from irontrail.core.mat.raster import make_raster
 
     return _rasters.get(mat, lambda: make_raster(mat))
-
-
-# What was blurred last: while tape is dragged, most of it lies as it lay.
-_blurred_last: "deque[Blurred]" = deque(maxlen=1)
 
 
 # Many starts on worn mats, or at other heights, have a field each.
@@ -98,7 +93,7 @@ def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
 
     def make() -> NDArray[np.float32]:
         seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
-        return seen_field(seen, eye, height_mm, _blurred_last)
+        return seen_field(seen, eye, height_mm)
 
     return _seen.get((mat, eye, height_mm), make)
 

@@ -1,6 +1,6 @@
 """The mat as drawn: surface, tape, zones, the start, the bends' letters. It changes only with the mat and the zoom."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from threading import get_ident
 
@@ -23,8 +23,8 @@ Floats = NDArray[np.float64]
 # Words and lines drawn on the mat itself, which is light in both themes.
 MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
-# Of a bend a point is drawn for each so much that it turns.
-TURN_RAD = 0.02
+# Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
+TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
 SPOT_ARROW_PX = 34.0
 GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
@@ -33,10 +33,11 @@ GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 class Marks:
     """What is marked on a mat: the way, where the robot is set down, shadows and glares.
 
-    `pose` is what is set down (mm, rad); `finishes`: coming to the finish means something to the program.
+    `pose` is what is set down (mm, rad); `finishes`: coming to the finish means something to the program. The route
+    follows from the mat and `reverse`.
     """
 
-    route: Route
+    route: Route = field(compare=False)
     pose: tuple[float, float, float]
     reverse: bool
     areas: tuple[LightArea, ...]
@@ -96,14 +97,15 @@ def _draw_grain(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
 
 def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     """All that lies on the mat, to scale, in the order that the robot's light finds it."""
+    turn = NEAR_TURN_RAD if to_px.m11() > NEAR_PX_PER_MM else TURN_RAD
     painter.save()
     painter.setTransform(to_px, True)
     _draw_patches(painter, mat, over_line=False)
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _draw_runs(painter, runs, stroke.border_colour, stroke.border_mm)
-        _draw_runs(painter, runs, stroke.colour, 0.0)
+            _draw_runs(painter, runs, stroke.border_colour, stroke.border_mm, turn)
+        _draw_runs(painter, runs, stroke.colour, 0.0, turn)
     _draw_patches(painter, mat, over_line=True)
     painter.restore()
 
@@ -117,7 +119,7 @@ def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
             painter.drawRect(QRectF(left, low, patch.width_mm, patch.height_mm))
 
 
-def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float) -> None:
+def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float, turn_rad: float) -> None:
     """Runs of tape: a pen as wide as the narrowest place, and the outline where the edges wander."""
     for run in runs:
         least = min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm
@@ -126,7 +128,7 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_middle(run, get_ident()))
+        painter.drawPath(_middle(run, turn_rad, get_ident()))
         if np.ptp(run.left_mm) > 0.0:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
@@ -134,14 +136,14 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
 
 
 @lru_cache(maxsize=64)
-def _middle(run: TapeRun, _thread: int) -> QPainterPath:
-    """The middle of a run by as few points as show it: a wide pen takes its time at each.
+def _middle(run: TapeRun, turn_rad: float, _thread: int) -> QPainterPath:
+    """The middle of a run by as few points as show it, one for each so much that it turns: a wide pen is slow at each.
 
     One for each thread that paints: Qt works out some of a path when it is first drawn, and keeps it in the path.
     """
     heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
     turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
-    keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / TURN_RAD), prepend=-1.0, append=-1.0))
+    keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / turn_rad), prepend=-1.0, append=-1.0))
     path = QPainterPath()
     path.addPolygon(polygon_of(run.x_mm[keep], run.y_mm[keep]))
     if run.closed:

@@ -1,12 +1,8 @@
 """The spot: the patch of the mat that the sensor sees at once, a Gaussian.
 
-The mat is blurred anew whenever the sensor's height or the tape is dragged. Most of a mat is bare, so it is blurred
-tile by tile: a tile with nothing but bare mat within the spot's reach is only copied, and so is one that lies as it lay
-in the picture blurred before. SciPy's filter is the oracle in the tests.
+The mat is blurred anew whenever the sensor's height or the tape is dragged. Most of a mat is bare: a cell with nothing
+but bare mat within the spot's reach is only filled. SciPy's filter is the oracle in the tests.
 """
-
-from collections import deque
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,27 +13,14 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 
 # The Gaussian is cut where it has fallen to 3e-4 of its height.
 CUT_SIGMAS = 4.0
-# Side of a tile in pixels, and of the cells by which changes are found: a tile holds a whole number of them.
-TILE = 64
+# Side in pixels of the cells by which is found what is bare.
 CELL = 16
 
 
-@dataclass(frozen=True, eq=False)
-class Blurred:
-    """A picture, shape (rows, columns), and what a Gaussian of `sigma_px` made of it."""
-
-    picture: NDArray[np.float32]
-    sigma_px: float
-    out: NDArray[np.float32]
-
-
-def seen_field(
-    raster: NDArray[np.float32], sensor: Sensor, height_mm: float, last: deque[Blurred] | None = None
-) -> NDArray[np.float32]:
+def seen_field(raster: NDArray[np.float32], sensor: Sensor, height_mm: float) -> NDArray[np.float32]:
     """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
 
-    The raster is in red, green and blue, or in the lamp's light already. In one light, what it has in common with the
-    `last` one blurred is not blurred again, and it takes that one's place.
+    The raster is in red, green and blue, or in the lamp's light already.
 
     Returns
     -------
@@ -49,13 +32,10 @@ def seen_field(
     if sensor.names_colours:
         return np.stack([blurred(raster[:, :, channel], sigma_px) for channel in range(3)])
     in_light = raster[:, :, 0] if raster.shape[2] == 1 else raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
-    seen = blurred(in_light, sigma_px, last[-1] if last else None)
-    if last is not None:
-        last.append(Blurred(in_light, sigma_px, seen))
-    return seen[None]
+    return blurred(in_light, sigma_px)[None]
 
 
-def blurred(picture: NDArray[np.float32], sigma_px: float, before: Blurred | None = None) -> NDArray[np.float32]:
+def blurred(picture: NDArray[np.float32], sigma_px: float) -> NDArray[np.float32]:
     """A picture convolved with a Gaussian; beyond its rim the nearest pixel goes on.
 
     Parameters
@@ -63,82 +43,70 @@ def blurred(picture: NDArray[np.float32], sigma_px: float, before: Blurred | Non
     picture : ndarray, shape (rows, columns), float32
     sigma_px : float
         Standard deviation in pixels.
-    before : Blurred, optional
-        A picture that differs in places, blurred: what it has in common with this one is copied, to the last bit.
     """
     reach = int(CUT_SIGMAS * sigma_px + 0.5)
     weights = np.exp(-0.5 * (np.arange(reach + 1) / sigma_px) ** 2)
     weights /= weights[0] + 2.0 * weights[1:].sum()
     picture = np.ascontiguousarray(picture)
-    if before is None or before.sigma_px != sigma_px or before.picture.shape != picture.shape:
-        out = np.empty_like(picture)
-        changed = np.ones((-(-picture.shape[0] // CELL), -(-picture.shape[1] // CELL)), np.bool_)
-    else:
-        out = before.out.copy()
-        changed = _changed(picture, before.picture)
-    _blur(picture, weights.astype(np.float32), changed, out)
+    out = np.empty_like(picture)
+    _blur(picture, weights.astype(np.float32), out)
     return out
 
 
 @compiled
-def _changed(picture, before):
-    """Which cells of a picture are not as they were, shape (rows, columns) of cells."""
+def _bare(picture):
+    """The value that each cell of a picture has all over, shape (rows, columns) of cells; NaN where it has several."""
     rows, columns = picture.shape
-    changed = np.zeros((-(-rows // CELL), -(-columns // CELL)), np.bool_)
+    bare = np.empty((-(-rows // CELL), -(-columns // CELL)), np.float32)
     for j in range(rows):
-        for n in range(changed.shape[1]):
+        for n in range(bare.shape[1]):
             left, right = n * CELL, min((n + 1) * CELL, columns)
-            here, then, differ = picture[j, left:right], before[j, left:right], 0
+            if j % CELL == 0:
+                bare[j // CELL, n] = picture[j, left]
+            here, value, differ = picture[j, left:right], bare[j // CELL, n], 0
             for i in range(right - left):
-                differ += here[i] != then[i]
+                differ += here[i] != value
             if differ > 0:
-                changed[j // CELL, n] = True
-    return changed
+                bare[j // CELL, n] = np.nan
+    return bare
 
 
 @compiled
-def _is_touched(changed, top, bottom, left, right):
-    """Whether any cell that a part of the picture reaches into has changed."""
-    for j in range(max(top, 0) // CELL, min(-(-bottom // CELL), changed.shape[0])):
-        for i in range(max(left, 0) // CELL, min(-(-right // CELL), changed.shape[1])):
-            if changed[j, i]:
-                return True
-    return False
-
-
-@compiled
-def _blur(picture, weights, changed, out):
-    """Blur every touched tile that is not bare; a tile is bare if it and all within reach of it have one value."""
+def _blur(picture, weights, out):
+    """Fill each cell that is bare as far as the spot reaches, and blur the others, run by run."""
     rows, columns = picture.shape
     reach = weights.size - 1
-    down = np.empty(TILE + 2 * reach, np.float32)
-    for top in range(0, rows, TILE):
-        for left in range(0, columns, TILE):
-            bottom, right = min(top + TILE, rows), min(left + TILE, columns)
-            if not _is_touched(changed, top - reach, bottom + reach, left - reach, right + reach):
+    cells = -(-reach // CELL)
+    bare = _bare(picture)
+    down = np.empty(columns + 2 * reach, np.float32)
+    for row in range(bare.shape[0]):
+        top, bottom = row * CELL, min((row + 1) * CELL, rows)
+        begun = -1
+        for column in range(bare.shape[1] + 1):
+            left, right = min(column * CELL, columns), min((column + 1) * CELL, columns)
+            if left < right and not _is_even(bare, row, column, cells):
+                begun = left if begun < 0 else begun
                 continue
-            if _is_bare(picture, top - reach, bottom + reach, left - reach, right + reach):
-                out[top:bottom, left:right] = picture[top, left]
-            else:
-                _blur_tile(picture, weights, out, top, bottom, left, right, down)
+            if begun >= 0:
+                _blur_part(picture, weights, out, top, bottom, begun, left, down)
+                begun = -1
+            out[top:bottom, left:right] = bare[row, min(column, bare.shape[1] - 1)]
 
 
 @compiled
-def _is_bare(picture, top, bottom, left, right):
-    """Whether a part of the picture, as far as it lies inside, has one value all over."""
-    rows, columns = picture.shape
-    top, bottom, left, right = max(top, 0), min(bottom, rows), max(left, 0), min(right, columns)
-    value = picture[top, left]
-    for j in range(top, bottom):
-        for i in range(left, right):
-            if picture[j, i] != value:
+def _is_even(bare, row, column, reach):
+    """Whether all cells within reach of one, in cells, are bare and alike."""
+    value = bare[row, column]
+    for j in range(max(row - reach, 0), min(row + reach + 1, bare.shape[0])):
+        for i in range(max(column - reach, 0), min(column + reach + 1, bare.shape[1])):
+            if bare[j, i] != value:
                 return False
     return True
 
 
 @compiled
-def _blur_tile(picture, weights, out, top, bottom, left, right, down):
-    """Row by row: down the columns into `down`, which reaches beyond the tile on both sides, then along the row."""
+def _blur_part(picture, weights, out, top, bottom, left, right, down):
+    """Row by row: down the columns into `down`, which reaches beyond the part on both sides, then along the row."""
     rows, columns = picture.shape
     reach = weights.size - 1
     first, last = max(left - reach, 0), min(right + reach, columns)
@@ -156,7 +124,7 @@ def _blur_tile(picture, weights, out, top, bottom, left, right, down):
             for i in range(width):
                 middle[i] += weight * (above[i] + below[i])
         down[:before] = middle[0]
-        down[before + width :] = middle[width - 1]
+        down[before + width : right - left + 2 * reach] = middle[width - 1]
         line, here = out[j, left:right], down[reach : reach + right - left]
         for i in range(right - left):
             line[i] = weights[0] * here[i]

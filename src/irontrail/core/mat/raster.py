@@ -13,8 +13,12 @@ from irontrail.core.mat.tape import Mat, Patch
 # Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
 # of the mat shows through.
 OVERLAP_PX = 0.1
-# A piece of tape of which less than this goes along the rows is looked for in whole rows.
+# A piece of tape of which less than this goes along the rows, or across them, is looked for in whole rows.
 STEEP = 1e-3
+# Turning by less than this from one piece to the next is going straight on.
+STRAIGHT_RAD = 1e-9
+# Side of the cells, in pixels, in which the tape is laid or is not.
+CELL = 16
 
 
 def make_raster(
@@ -37,7 +41,9 @@ def make_raster(
         return np.asarray(linear_light(colour) @ mixing, np.float32)
 
     raster = np.empty((*shape, mixing.shape[1]), np.float32)
-    raster[:] = seen(mat.colour)
+    # Row by row: a pixel at a time takes ten times as long.
+    raster[0] = seen(mat.colour)
+    raster[1:] = raster[0]
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
@@ -47,21 +53,50 @@ def make_raster(
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _paint(raster, _cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
-        _paint(raster, _cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
+            _paint(raster, *_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
+        _paint(raster, *_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
     for patch in mat.patches:
         if patch.over_line:
             _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
     return raster
 
 
-def _cover(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float) -> NDArray[np.float32]:
-    """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side."""
-    cover = np.zeros(shape, np.float32)
+def _cover(
+    shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float
+) -> tuple[NDArray[np.float32], NDArray[np.int32]]:
+    """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side.
+
+    Returns
+    -------
+    cover : ndarray, shape (n, CELL, CELL)
+        The shares in the n cells that tape may reach into: an eighth of a mat, which fits the processor's memory.
+    place : ndarray, shape (rows, columns) of cells
+        Which of the n a cell of the mat is; -1 where there is no tape.
+    """
+    place = np.full((-(-shape[0] // CELL), -(-shape[1] // CELL)), -1, np.int32)
+    laid = []
     for run in runs:
-        left, right = (run.left_mm + wider_mm) / mm_per_px, (run.right_mm + wider_mm) / mm_per_px
-        _lay(cover, run.x_mm / mm_per_px, run.y_mm / mm_per_px, left, right, run.closed)
-    return cover
+        x, y, left, right = (each / mm_per_px for each in _as_few(run))
+        laid.append((x, y, left + wider_mm / mm_per_px, right + wider_mm / mm_per_px, run.closed))
+        _mark(place, *laid[-1][:4])
+    marked = np.flatnonzero(place.ravel() == 0)
+    place.ravel()[marked] = np.arange(marked.size)
+    cover = np.zeros((marked.size, CELL, CELL), np.float32)
+    for each in laid:
+        _lay(cover, place, shape[0], shape[1], *each)
+    return cover, place
+
+
+def _as_few(run: TapeRun) -> tuple[NDArray[np.float64], ...]:
+    """The points of a run, and how far its edges are from each, with straight stretches of one width in one piece.
+
+    The pieces on either side of where it turns stay as they are, since what opens there is laid over by both.
+    """
+    along = np.diff(run.x_mm) + 1j * np.diff(run.y_mm)
+    bent = np.abs((along[:-1].conj() * along[1:]).imag) > STRAIGHT_RAD * np.abs(along[:-1] * along[1:])
+    wider = [np.diff(side[:-1]) != 0.0 for side in (run.left_mm, run.right_mm)]
+    kept = np.flatnonzero(np.convolve(np.concatenate(([True], bent | wider[0] | wider[1], [True])), np.ones(3), "same"))
+    return tuple(each[kept] for each in (run.x_mm, run.y_mm, run.left_mm, run.right_mm))
 
 
 def _lay_patch(raster: NDArray[np.float32], patch: Patch, colour: NDArray[np.float32], mm_per_px: float) -> None:
@@ -77,12 +112,36 @@ def _lay_patch(raster: NDArray[np.float32], patch: Patch, colour: NDArray[np.flo
 
 
 @compiled
-def _lay(cover, x, y, left, right, closed):
+def _mark(place, x, y, left, right):
+    """Put 0 where a cell may be reached by the tape: box by box along it, each about a cell long."""
+    for n in range(x.size - 1):
+        dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
+        boxes = int(np.sqrt(dx * dx + dy * dy) / CELL) + 1
+        reach = _reach(x, y, left, right, n)[0]
+        for k in range(boxes):
+            ax, ay, bx, by = (
+                x[n] + dx * k / boxes, y[n] + dy * k / boxes, x[n] + dx * (k + 1) / boxes, y[n] + dy * (k + 1) / boxes,
+            )  # fmt: skip
+            top, bottom = max(int((min(ay, by) - reach) / CELL), 0), int((max(ay, by) + reach + 1.0) / CELL)
+            first, last = max(int((min(ax, bx) - reach) / CELL), 0), int((max(ax, bx) + reach + 1.0) / CELL)
+            for j in range(top, min(bottom + 1, place.shape[0])):
+                for i in range(first, min(last + 1, place.shape[1])):
+                    place[j, i] = 0
+
+
+@compiled
+def _reach(x, y, left, right, n):
+    """How far from its middle line a piece of tape has pixels, and by how much it is longer than from end to end."""
+    reach = max(left[n], right[n]) + 1.5
+    return reach, OVERLAP_PX + 0.5 * reach * max(_turn(x, y, n), _turn(x, y, n - 1))
+
+
+@compiled
+def _lay(cover, place, rows, columns, x, y, left, right, closed):
     """Raise each pixel's cover (0..1) to the share of it that the tape hides; open ends are cut square.
 
     `left` and `right` are the distances of the edges from the middle at each of its points.
     """
-    rows, columns = cover.shape
     last = x.size - 2
     for n in range(x.size - 1):
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
@@ -90,8 +149,7 @@ def _lay(cover, x, y, left, right, closed):
         if length == 0.0:
             continue
         dx, dy = dx / length, dy / length
-        reach = max(left[n], right[n]) + 1.5
-        overlap = OVERLAP_PX + 0.5 * reach * max(_turn(x, y, n), _turn(x, y, n - 1))
+        reach, overlap = _reach(x, y, left, right, n)
         # The box of the piece, which lies askew, as far as it reaches.
         wide, high = min(reach, overlap + reach * abs(dy)), min(reach, overlap + reach * abs(dx))
         i0, i1 = max(0, int(min(x[n], x[n + 1]) - wide)), min(columns, int(max(x[n], x[n + 1]) + wide) + 1)
@@ -104,8 +162,14 @@ def _lay(cover, x, y, left, right, closed):
                 one, other = (-overlap - py * dy) / dx, (length + overlap - py * dy) / dx
                 first = max(i0, int(np.floor(x[n] + min(one, other) - 1.0)))
                 behind = min(i1, int(np.floor(x[n] + max(one, other))) + 2)
+            if abs(dy) > STEEP:
+                one, other = (dx * py - reach) / dy, (dx * py + reach) / dy
+                first = max(first, int(np.floor(x[n] + min(one, other) - 1.0)))
+                behind = min(behind, int(np.floor(x[n] + max(one, other))) + 2)
             for i in range(first, behind):
-                if cover[j, i] >= 1.0:
+                cell = place[j // CELL, i // CELL]
+                before = cover[cell, j % CELL, i % CELL]
+                if before >= 1.0:
                     continue
                 px = i + 0.5 - x[n]
                 along = px * dx + py * dy
@@ -117,8 +181,8 @@ def _lay(cover, x, y, left, right, closed):
                     share = min(share, 0.5 + along)
                 if not closed and n == last:
                     share = min(share, 0.5 + length - along)
-                if share > cover[j, i]:
-                    cover[j, i] = min(share, 1.0)
+                if share > before:
+                    cover[cell, j % CELL, i % CELL] = min(share, 1.0)
 
 
 @compiled
@@ -131,11 +195,16 @@ def _turn(x, y, n):
 
 
 @compiled
-def _paint(raster, cover, colour):
+def _paint(raster, cover, place, colour):
     """Lay a colour over the raster as far as it covers each pixel."""
-    for j in range(cover.shape[0]):
-        for i in range(cover.shape[1]):
-            share = cover[j, i]
-            if share > 0.0:
-                for k in range(raster.shape[2]):
-                    raster[j, i, k] += share * (colour[k] - raster[j, i, k])
+    rows, columns = raster.shape[:2]
+    for n in range(place.shape[0]):
+        for m in range(place.shape[1]):
+            if place[n, m] < 0:
+                continue
+            shares = cover[place[n, m]]
+            for j in range(n * CELL, min((n + 1) * CELL, rows)):
+                for i in range(m * CELL, min((m + 1) * CELL, columns)):
+                    share = shares[j - n * CELL, i - m * CELL]
+                    for k in range(raster.shape[2]):
+                        raster[j, i, k] += share * (colour[k] - raster[j, i, k])

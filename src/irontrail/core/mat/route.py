@@ -85,22 +85,30 @@ def make_route(mat: Mat, reverse: bool = False) -> Route:
     return stroke_route(mat.followed, mat.name, reverse)
 
 
-@lru_cache(maxsize=64)
 def stroke_route(stroke: Stroke, name: str, reverse: bool = False) -> Route:
     """The route along a stroke, or the same way back; remembered, since much is drawn and held by it.
 
     Raises
     ------
     IronTrailError
-        If the line has no length or far too much, or is said to be closed and its ends do not meet.
+        If the line has no length or far too much, or is said to be closed and its ends do not meet; it is called by
+        the name.
     """
+    try:
+        return _stroke_route(stroke, reverse)
+    except IronTrailError as error:
+        raise IronTrailError(error.what, name, error.remedy) from None
+
+
+@lru_cache(maxsize=64)
+def _stroke_route(stroke: Stroke, reverse: bool) -> Route:
     pieces = _closed_pieces(stroke) if stroke.closed else _plain_pieces(stroke)
     joints = _joints(stroke, pieces)
     length = joints[-1][0]
     if length < 1.0:
-        raise IronTrailError("the line has no length", name, "Lay at least one straight or bend.")
+        raise IronTrailError("the line has no length", remedy="Lay at least one straight or bend.")
     if length > MAX_LENGTH_MM:
-        raise IronTrailError(f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m", name)
+        raise IronTrailError(f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m")
     s = np.linspace(0.0, length, max(2, round(length) + 1))
     x, y, heading, curvature = (np.empty_like(s) for _ in range(4))
     for piece, (start, x0, y0, h0), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
@@ -221,8 +229,7 @@ def _closed_pieces(stroke: Stroke) -> tuple[PlainPiece, ...]:
     if not (facing and ahead):
         raise IronTrailError(
             f"the ends of the closed line do not meet ({gap:.0f} mm apart)",
-            "line",
-            "Change the last pieces so that the end runs into the start, or open the line.",
+            remedy="Change the last pieces so that the end runs into the start, or open the line.",
         )
     return (*pieces, Straight(gap)) if gap >= 1.0 else pieces
 
