@@ -157,6 +157,25 @@ class TapeTest(MatTest):
         self.sheet.colour.field.editingFinished.emit()
         self.assertEqual(self.line.colour, "#123456")
 
+    def test_what_is_being_typed_is_of_the_piece_it_was_typed_for(self) -> None:
+        # A circuit changes its other pieces to stay one.
+        self.press(self.sheet.close_up)
+        for act in (
+            lambda: self.sheet.choose(0, 4),
+            lambda: self.sheet.kinds["straight"].click(),
+            lambda: self.sheet.on.click(),
+        ):
+            self.sheet.choose(0, 0)
+            dial = self.sheet.measures["straight", "length_mm"]
+            dial.setFocus()
+            QTest.keyClicks(dial, "3")
+            QTest.keyClicks(QApplication.focusWidget(), "33")
+            act()
+            self.app.processEvents()
+            self.assertEqual(self.line.pieces[0].length_mm, 333.0)
+            self.assertNotIn(333.0, [getattr(piece, "length_mm", 0.0) for piece in self.line.pieces[1:]])
+        self.settle(self.session)
+
 
 class ForkTest(MatTest):
     DEMO = "ferry"

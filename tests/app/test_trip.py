@@ -269,6 +269,39 @@ class LegTest(TripTest):
         self.press(first.remove)
         self.assertEqual(self.legs[0].ends, (AfterTime(1.0),))
 
+    def test_what_is_being_typed_is_of_the_leg_it_was_typed_for(self) -> None:
+        sheet = self.panel()
+        for act in (
+            lambda: sheet.choose(2),
+            lambda: sheet.kinds["creep"].click(),
+            lambda: sheet.editor.double_button.click(),
+            lambda: sheet.ribbon.moved.emit(0, 1),
+        ):
+            self.change(
+                StraightLeg((AfterDistance(150.0),)), FollowLeg((AfterTime(1.0),)), StraightLeg((AfterTime(2.0),))
+            )
+            sheet.choose(0)
+            dial = sheet.editor.ends["straight"][0].dials["distance", "distance_mm"]
+            dial.setFocus()
+            QTest.keyClicks(dial, "7")
+            QTest.keyClicks(self.app.focusWidget(), "7")
+            # Without the focus coming to it, as by what reads the screen.
+            act()
+            self.wait()
+            self.assertIn(AfterDistance(77.0), [leg.ends[0] for leg in self.legs if leg.ends])
+            self.assertIn(AfterTime(2.0), [leg.ends[0] for leg in self.legs if leg.ends])
+
+    def test_what_was_typed_for_a_leg_that_went_otherwise_is_of_no_other(self) -> None:
+        sheet = self.panel()
+        self.change(FollowLeg((AfterTime(1.0),)))
+        self.change(StraightLeg((AfterDistance(150.0), AfterTime(3.0))))
+        dial = sheet.editor.ends["straight"][1].dials["time", "time_s"]
+        dial.setFocus()
+        QTest.keyClicks(dial, "9")
+        self.session.document.undo()
+        self.wait()
+        self.assertEqual(self.legs, (FollowLeg((AfterTime(1.0),)),))
+
     def test_where_the_robot_is_set_down(self) -> None:
         sheet = self.panel()
         self.press(sheet.starts["on the line"])

@@ -6,13 +6,24 @@ from typing import TYPE_CHECKING, ClassVar
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QImage, QShowEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from irontrail.app.adviser import Wants
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme, dress
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
+from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.project import Setup
@@ -263,6 +274,12 @@ class Panel(QWidget):
         if in_sight != self._wanting:
             self._wanting = in_sight
             self.session.adviser.want(self.WANTS, in_sight)
+
+    def take_typed(self) -> None:
+        """Take the figure that is being typed here: it is of what is chosen now, and not of what will be."""
+        field = QApplication.focusWidget()
+        if isinstance(field, FigureEditor) and self.isAncestorOf(field):
+            field.end(True)
 
     # --- following
 

@@ -142,15 +142,20 @@ class TapeSheet(Panel):
         button.setProperty("small", "true")
         button.setToolTip(tip)
         button.setAccessibleName(tip)
-        button.clicked.connect(lambda _checked=False: act())
+        button.clicked.connect(lambda _checked=False: self._press(act))
         if row is not None:
             row.addWidget(button)
         return button
+
+    def _press(self, act: Callable[[], object]) -> None:
+        self.take_typed()
+        act()
 
     # --- choosing
 
     def choose(self, line: int, piece: int) -> None:
         """Work on a piece of a line."""
+        self.take_typed()
         self._line, self.piece_at = line, piece
         self.show_project()
 
@@ -175,6 +180,7 @@ class TapeSheet(Panel):
 
     def lay(self, kind: str) -> None:
         """Lay another piece after the chosen one, or a fork or a crossing there."""
+        self.take_typed()
         mat, at = self.session.setup.mat, self.piece_at + 1
         if kind in ("fork", "crossing"):
             make = laying.forked if kind == "fork" else laying.crossed

@@ -1,13 +1,12 @@
 """Things on the table: patches, shadows, spots, where the run starts and finishes; the mat's own surface."""
 
-from PySide6.QtWidgets import QApplication, QGridLayout, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
-from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.thing_hand import ThingHand
 from irontrail.core.errors import IronTrailError
@@ -104,21 +103,15 @@ class ThingsSheet(Panel):
 
     # --- acting
 
-    def _take_typed(self) -> None:
-        """What is being typed is of the thing that is chosen now, and not of the one that will be."""
-        field = QApplication.focusWidget()
-        if isinstance(field, FigureEditor) and self.isAncestorOf(field):
-            field.end(True)
-
     def choose(self, thing: Thing) -> None:
         """Work on a thing."""
-        self._take_typed()
+        self.take_typed()
         self.chosen = thing
         self.show_project()
 
     def lay(self, kind: Kind) -> None:
         """Lay a thing down in the middle of the mat."""
-        self._take_typed()
+        self.take_typed()
         mat = self.session.setup.mat
         try:
             setup, thing = laid(self.session.setup, kind, 0.5 * mat.width_mm, 0.5 * mat.height_mm)
@@ -130,7 +123,7 @@ class ThingsSheet(Panel):
 
     def double(self) -> None:
         """Lay the chosen thing down once more."""
-        self._take_typed()
+        self.take_typed()
         if self.chosen is None:
             return
         try:
@@ -143,7 +136,7 @@ class ThingsSheet(Panel):
 
     def take_away(self) -> None:
         """Take the chosen thing off the table."""
-        self._take_typed()
+        self.take_typed()
         if self.chosen is not None:
             thing, self.chosen = self.chosen, None
             self.session.edit(f"take away the {thing.kind}", taken_away(self.session.setup, thing))

@@ -66,8 +66,8 @@ class LegEditor(Panel):
         self.double_button, self.out_button = QPushButton("Double"), QPushButton("Take out")
         self.double_button.setToolTip("The same leg once more, after it (Insert on the ribbon)")
         self.out_button.setToolTip("Take the chosen leg out of the trip (Delete on the ribbon)")
-        self.double_button.clicked.connect(lambda: double_leg(self.session, self.chosen))
-        self.out_button.clicked.connect(lambda: take_out_leg(self.session, self.chosen))
+        self.double_button.clicked.connect(lambda: self._press(double_leg))
+        self.out_button.clicked.connect(lambda: self._press(take_out_leg))
         for button in (self.double_button, self.out_button):
             button.setProperty("small", "true")
             row.addWidget(button)
@@ -117,6 +117,10 @@ class LegEditor(Panel):
 
     # --- editing
 
+    def _press(self, act: Callable[[Session, int], None]) -> None:
+        self.take_typed()
+        act(self.session, self.chosen)
+
     def _edit(self, label: str, change: Callable[[Program], Program]) -> None:
         edit_trip(self.session, f"leg {self.chosen + 1} {label}", change)
 
@@ -140,8 +144,8 @@ class LegEditor(Panel):
         )
 
     def _set(self, name: str, value: float, settled: bool) -> None:
-        """A number of the chosen leg."""
-        if self.leg is None:
+        """A number of the chosen leg; it may have been typed for one that is there no more."""
+        if self.leg is None or name not in quantities(type(self.leg)):
             return
         path = f"program.trip.legs.{self.chosen}.{name}"
         setup = put(self.session.setup, path, value)
@@ -157,6 +161,9 @@ class LegEditor(Panel):
             self.show_leg(self.chosen)
 
     def _set_end(self, end: int, name: str, value: float, settled: bool) -> None:
+        """A number of what ends the chosen leg; the same holds for it."""
+        if self.leg is None or end >= len(self.leg.ends) or name not in quantities(type(self.leg.ends[end])):
+            return
         path = f"program.trip.legs.{self.chosen}.ends.{end}.{name}"
         self.session.edit(f"leg {self.chosen + 1} end", put(self.session.setup, path, value), f"leg {path}")
         if settled:

@@ -68,6 +68,7 @@ class LegsSheet(Panel):
 
     def choose(self, leg: int) -> None:
         """Work on another leg."""
+        self.take_typed()
         self.chosen = leg
         self._show()
 
@@ -81,11 +82,13 @@ class LegsSheet(Panel):
 
     def put_in(self, at: int, kind: str) -> None:
         """Put a leg in, before the one that is now number `at`."""
+        self.take_typed()
         at = min(max(at, 0), len(legs_of(self.session.setup.program)))
         self._edit(f"leg {at + 1}: {kind}", lambda program: planning.put_in(program, at, kind), at)
 
     def reorder(self, leg: int, to: int) -> None:
         """Move a leg to another place."""
+        self.take_typed()
         self._edit(f"move leg {leg + 1}", lambda program: planning.moved(program, leg, to), to)
 
     def _ask_kind(self, at: int, place: QPoint) -> None:
