@@ -68,6 +68,11 @@ class RasterTest(unittest.TestCase):
                 # Every pixel of tape has the tape's colour, so none was left out with its cell.
                 self.assertGreater(int((quick[:, :, 0] < 0.1).sum()), 0.9 * 700.0 * line.width_mm)
 
+    def test_a_line_of_a_few_millimetres_covers_its_area(self) -> None:
+        for length in (1.2, 2.0, 3.0, 4.0, 7.0):
+            drawn = make_raster(Mat("short", Stroke(50.0, 50.0, 30.0, (Straight(length),)), 300.0, 300.0))
+            self.assertAlmostEqual(share_of(drawn, "#2a2b2d", "#f3f1ea") / (20.0 * length), 1.0, delta=0.15)
+
     def test_patches_lie_under_the_line_and_markers_may_lie_over_it_and_shine(self) -> None:
         under = Patch(700.0, 500.0, 200.0, 100.0, "#7fb7d6")
         over = Patch(1200.5, 500.0, 40.0, 60.0, "#ffffff", shine=1.4, over_line=True)

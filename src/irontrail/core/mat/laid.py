@@ -85,5 +85,8 @@ def _wander(s_mm: Floats, random: np.random.Generator) -> Floats:
     """A smooth random signal of RMS 1: sines of many lengths with random phases."""
     lengths = np.exp(random.uniform(np.log(WANDER_MM[0]), np.log(WANDER_MM[1]), WAVES))
     phases = random.uniform(0.0, 2.0 * np.pi, WAVES)
-    waves = np.sin(2.0 * np.pi * s_mm[:, None] / lengths + phases).sum(axis=1)
-    return np.asarray(waves * np.sqrt(2.0 / WAVES), np.float64)
+    signal = np.zeros_like(s_mm)
+    # Wave by wave: all at once they are a large table, which takes twice as long.
+    for length, phase in zip(lengths, phases, strict=True):
+        signal += np.sin(2.0 * np.pi / length * s_mm + phase)
+    return np.asarray(signal * np.sqrt(2.0 / WAVES), np.float64)

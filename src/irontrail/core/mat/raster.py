@@ -95,7 +95,10 @@ def _as_few(run: TapeRun) -> tuple[NDArray[np.float64], ...]:
     along = np.diff(run.x_mm) + 1j * np.diff(run.y_mm)
     bent = np.abs((along[:-1].conj() * along[1:]).imag) > STRAIGHT_RAD * np.abs(along[:-1] * along[1:])
     wider = [np.diff(side[:-1]) != 0.0 for side in (run.left_mm, run.right_mm)]
-    kept = np.flatnonzero(np.convolve(np.concatenate(([True], bent | wider[0] | wider[1], [True])), np.ones(3), "same"))
+    turns = np.concatenate(([True], bent | wider[0] | wider[1], [True]))
+    kept = turns.copy()
+    kept[1:] |= turns[:-1]
+    kept[:-1] |= turns[1:]
     return tuple(each[kept] for each in (run.x_mm, run.y_mm, run.left_mm, run.right_mm))
 
 
