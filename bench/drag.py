@@ -163,7 +163,7 @@ def main() -> int:
         if name == "everything on":
             window.stage.set_shade("distance")
             window.stage.set_close_up(True)
-            window.stage.set_lanes(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
+            window.stage.lanes.choose(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
             settle(session)
         times = drag(session, window)
         tell(name, times)

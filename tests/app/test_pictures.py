@@ -128,7 +128,7 @@ class StagePictureTest(WindowTest):
         self.session.set_value("program.proportional.gain", 2.9)
         self.session.set_value("program.speed", 30.0)
         self.settle(self.session)
-        self.stage.set_lanes(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
+        self.stage.lanes.choose(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
         words = seen(self.stage.strip)
         low, right = words.word("−500"), [word for word in words.words if word.text == "right"][-1]
         self.assertLess(abs(low.y - right.y), 12.0)

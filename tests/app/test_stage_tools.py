@@ -11,6 +11,7 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_ground
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import Trail
@@ -18,6 +19,7 @@ from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll
+from tests.seen import seen
 from tests.support import WindowTest, lighthouse, pixels_near
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
@@ -152,6 +154,38 @@ class ToolsTest(WindowTest):
         QTest.mouseClick(self.stage.tools.close_up, LEFT)
         self.assertFalse(view.isVisible())
 
+    def test_the_close_view_draws_each_wheels_power_and_speed_on_its_own_side(self) -> None:
+        self.stage.set_close_up(True)
+        view, robot = self.stage.close_up, self.session.setup.robot
+        made = Moment(0.0, 0.0, 0.0, 80.0, -20.0, 0.5, -0.25, False, 37.0, True)
+        view.set_moment(made)
+        drawn = seen(view)
+        arrows = [line for line in drawn.of_colour("#a8421a") if line.width > 4.0]
+        left, right = sorted(arrows, key=lambda line: line.middle[0])
+        self.assertAlmostEqual(left.middle[0] + right.middle[0], view.width(), delta=1.0)
+        lengths = [float(line.points[1, 1] - line.points[0, 1]) for line in (left, right)]
+        # The robot heads up: what drives forward points up, four times as far as the other back.
+        self.assertLess(lengths[0], -40.0)
+        self.assertAlmostEqual(lengths[0] / lengths[1], -4.0, delta=0.01)
+        axle = float(left.points[0, 1])
+        bars = [
+            line for line in drawn.of_colour("#23272b")
+            if 1.5 < line.width < 2.5 and not line.fill and abs(line.middle[0] - view.width() / 2) > 0.4 * (
+                robot.drive.track_width_mm
+            )
+        ]  # fmt: skip
+        bars = sorted(bars, key=lambda line: line.middle[0])
+        self.assertEqual(len(bars), 2)
+        self.assertAlmostEqual((axle - bars[0].middle[1]) / (axle - bars[1].middle[1]), -2.0, delta=0.01)
+        self.assertLess(bars[0].middle[1], axle)
+        self.assertIn("reads 37; arrow: power, bar: speed", drawn.texts)
+        self.assertIn("left 80 %, right −20 %", drawn.texts)
+        self.assertEqual(drawn.of_colour("#c2300f"), [])
+        view.set_moment(replace(made, slipping=True))
+        zigzags = seen(view).of_colour("#c2300f")
+        self.assertEqual(len({round(line.middle[0]) for line in zigzags}), 2)
+        self.assertTrue(all(line.middle[1] > axle for line in zigzags))
+
     def test_slipping_wheels_are_drawn_and_said(self) -> None:
         self.stage.set_close_up(True)
         self.session.set_value("robot.drive.grip", 0.05)
@@ -174,14 +208,14 @@ class ToolsTest(WindowTest):
 
     def test_lanes_are_chosen_and_one_always_stays(self) -> None:
         self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), USUAL_LANES)
-        self.stage.toggle_lane("terms", True)
-        self.stage.toggle_lane("steer", False)
+        self.stage.lanes.show_lane("terms", True)
+        self.stage.lanes.show_lane("steer", False)
         self.assertEqual([lane.name for lane in self.strip.axis.lanes], ["reading", "wheels", "off edge", "terms"])
         for name in LANES:
-            self.stage.toggle_lane(name, True)
+            self.stage.lanes.show_lane(name, True)
         self.assertEqual(len(self.strip.axis.lanes), 6)
         for name in LANES:
-            self.stage.toggle_lane(name, False)
+            self.stage.lanes.show_lane(name, False)
         self.assertEqual(len(self.strip.axis.lanes), 1)
 
     def test_pid_shows_its_terms_unless_other_lanes_were_chosen(self) -> None:
@@ -191,7 +225,7 @@ class ToolsTest(WindowTest):
             self.settle(self.session)
             self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), lanes)
             self.assertIn(lanes[1].replace("terms", "p_term"), self.strip.picture.kept[0].columns)
-        self.stage.set_lanes(("reading", "skid"))
+        self.stage.lanes.choose(("reading", "skid"))
         self.session.choose_law("on-off")
         self.settle(self.session)
         self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), ("reading", "skid"))
@@ -201,7 +235,7 @@ class ToolsTest(WindowTest):
         self.settle(self.session)
         self.session.keep()
         self.settle(self.session)
-        self.stage.set_lanes(("heading", "terms", "speeds", "skid"))
+        self.stage.lanes.choose(("heading", "terms", "speeds", "skid"))
         trace, columns = self.session.view.run.trace, self.strip.picture.run.columns
         self.assertTrue(np.allclose(columns["angle_deg"], np.degrees(trace.angle_rad)))
         for name in ("p_term", "i_term", "d_term", "left_speed_mm_s", "skidding"):

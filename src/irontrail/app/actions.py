@@ -141,8 +141,8 @@ class Actions:
         for name in LANES:
             action = menu.addAction(name.capitalize())
             action.setCheckable(True)
-            action.setChecked(name in stage.lanes)
-            action.triggered.connect(lambda on, name=name: stage.toggle_lane(name, on))
+            action.setChecked(name in stage.lanes.names)
+            action.triggered.connect(lambda on, name=name: stage.lanes.show_lane(name, on))
 
     def _fill_run(self, menu: QMenu) -> None:
         playback, stage = self._session.playback, self._stage

@@ -3,8 +3,9 @@
 import numpy as np
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
+from irontrail.app.lane_choice import LaneChoice
 from irontrail.app.pictures import eyes_at, marks_of, strip_picture, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.run_pictures import RunPictures
@@ -19,14 +20,7 @@ from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
-from irontrail.app.widgets.strip_picture import (
-    LANES,
-    MOST_LANES,
-    PAIR_LANES,
-    TERM_LANES,
-    USUAL_LANES,
-    lane_of,
-)
+from irontrail.app.widgets.strip_picture import lane_of
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
@@ -70,11 +64,7 @@ class Stage(QWidget):
         self.tools = MatTools(self.mat)
         self.tools.move(14, 0)
         self.close_up = CloseView(theme, self.mat)
-        self.lanes_button = QPushButton("Lanes", self.strip)
-        self.lanes_button.setProperty("tool", "true")
-        self.lanes_button.setToolTip("Choose what the strip shows")
-        self.lanes_button.clicked.connect(self._choose_lanes)
-        self._chosen_lanes: tuple[str, ...] | None = None
+        self.lanes = LaneChoice(session, self.strip)
         self.shade = "plain"
         self._made = RunPictures()
         self._mat_soon = QTimer(self, interval=SOON_MS, singleShot=True)
@@ -98,6 +88,7 @@ class Stage(QWidget):
         self.strip.glanced.connect(self._on_glanced)
         self.mat.glanced.connect(self._on_glanced)
         self.strip.stepped.connect(self.step)
+        self.lanes.changed.connect(self.show_view)
         self.tools.shaded.connect(self.set_shade)
         self.tools.close_asked.connect(self.set_close_up)
         self.tools.follow_asked.connect(self.mat.set_following)
@@ -147,30 +138,14 @@ class Stage(QWidget):
             self._place_close_up()
             self.show_view()
 
-    def set_lanes(self, names: tuple[str, ...]) -> None:
-        """Show other lanes on the strip, in their usual order; at least one."""
-        chosen = tuple(name for name in LANES if name in names)[:MOST_LANES]
-        if chosen and chosen != self.lanes:
-            self._chosen_lanes = chosen
-            self.show_view()
-
-    @property
-    def lanes(self) -> tuple[str, ...]:
-        """The lanes on the strip: those chosen, or those usual for the law."""
-        if self._chosen_lanes is not None:
-            return self._chosen_lanes
-        if self.session.setup.program.chosen.terms:
-            return TERM_LANES
-        return USUAL_LANES if self.session.setup.program.arrangement == "one" else PAIR_LANES
-
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         # Where the window is low, the mat and the strip share what there is.
         self.strip.setFixedHeight(min(USUAL_HEIGHT, max(int(STRIP_SHARE * self.height()), LEAST_STRIP)))
         self.tools.adjustSize()
         self._place_close_up()
-        self.lanes_button.adjustSize()
-        self.lanes_button.move(10, self.strip.height() - self.lanes_button.height() - 1)
+        self.lanes.adjustSize()
+        self.lanes.move(10, self.strip.height() - self.lanes.height() - 1)
 
     def _place_close_up(self) -> None:
         self.close_up.move(
@@ -191,20 +166,6 @@ class Stage(QWidget):
             action.setChecked(rate == self.session.playback.rate)
             action.triggered.connect(lambda _checked=False, rate=rate: self.session.playback.set_rate(rate))
         menu.popup(self.bar.rate.mapToGlobal(self.bar.rate.rect().bottomLeft()))
-
-    def _choose_lanes(self) -> None:
-        menu = QMenu(self)
-        for name in LANES:
-            action = menu.addAction(name)
-            action.setCheckable(True)
-            action.setChecked(name in self.lanes)
-            action.setEnabled(name in self.lanes or len(self.lanes) < MOST_LANES)
-            action.triggered.connect(lambda on, name=name: self.toggle_lane(name, on))
-        menu.popup(self.lanes_button.mapToGlobal(self.lanes_button.rect().topRight()))
-
-    def toggle_lane(self, name: str, shown: bool) -> None:
-        """Show a lane on the strip, or leave it out."""
-        self.set_lanes((*self.lanes, name) if shown else tuple(other for other in self.lanes if other != name))
 
     # --- showing
 
@@ -234,7 +195,7 @@ class Stage(QWidget):
         self.mat.set_words("")
         if view.setup.mat is session.setup.mat:
             self._mat_soon.stop()
-        setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes)
+        setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes.names)
         self.mat.set_scene(
             Scene(
                 mat=setup.mat,
@@ -247,7 +208,7 @@ class Stage(QWidget):
                 underlay=self._underlay(setup.mat),
             )
         )
-        lanes = tuple(lane_of(name, view.run.sensors, setup.program.astride) for name in self.lanes)
+        lanes = tuple(lane_of(name, view.run.sensors, setup.program.astride) for name in self.lanes.names)
         self.strip.set_picture(strip_picture(view, tuple(run for _, run in kept), self.session.looking.by_place, lanes))
         if self.close_up.isVisible():
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
