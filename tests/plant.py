@@ -1,10 +1,12 @@
-"""Plants small faults in a copy of the sources, and sees whether the nearest tests notice: `python -m tests.plant ...`.
+"""Plants small faults in a copy of the sources, and sees whether tests notice: `python -m tests.plant ...`.
 
-    python -m tests.plant SEED COUNT MODULE=TESTS[,TESTS] ...
+    python -m tests.plant look FOLDER                      which tests reach each line; a quarter of an hour
+    python -m tests.plant FOLDER SEED COUNT [PART ...]     faults in files whose path has one of the parts in it
 
-as in `core/quantity.py=tests.core.test_document`. Each fault changes one comparison, sign, number or condition of one
-function. It tells of those that nobody noticed, and the share that was. Modules with compiled functions are left out of
-it: what is compiled is kept from fault to fault. Not run in ./check.
+Each fault changes one comparison, sign, number or condition of one function of the core or of files; the tests that
+reach its line are run. It tells of those that nobody noticed, and the share that was. Some of them change nothing: how
+much is remembered, how finely a way is sampled. Modules with compiled functions are left out: what is compiled is kept
+from fault to fault. Not run in ./check.
 """
 
 import ast
@@ -15,6 +17,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+from collections import defaultdict
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -22,7 +25,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 SOURCES = ROOT / "src" / "irontrail"
 # Longer than this, and the fault has been noticed: something runs without end.
-MOST_S = 240.0
+MOST_S, MOST_TESTS = 240.0, 90
 COMPARISONS: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
     ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
@@ -30,7 +33,8 @@ COMPARISONS: dict[type[ast.cmpop], type[ast.cmpop]] = {
 SIGNS: dict[type[ast.operator], type[ast.operator]] = {
     ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.FloorDiv: ast.Mult,
 }  # fmt: skip
-Fault = tuple[str, Callable[[], None]]
+# The line, what is done to it, and how.
+Fault = tuple[int, str, Callable[[], None]]
 
 
 def faults(tree: ast.Module) -> Iterator[Fault]:
@@ -38,28 +42,29 @@ def faults(tree: ast.Module) -> Iterator[Fault]:
     for function in ast.walk(tree):
         if not isinstance(function, ast.FunctionDef):
             continue
-        for node in ast.walk(function):
-            yield from _of_node(node)
+        for statement in function.body:
+            for node in ast.walk(statement):
+                yield from _of_node(node)
 
 
 def _of_node(node: ast.AST) -> Iterator[Fault]:
-    line = f"line {getattr(node, 'lineno', 0)}"
+    line = getattr(node, "lineno", 0)
     if isinstance(node, ast.Compare) and type(node.ops[0]) in COMPARISONS:
         other = COMPARISONS[type(node.ops[0])]
-        yield f"{line}: {ast.unparse(node)} turned round", lambda: node.ops.__setitem__(0, other())
+        yield line, f"{ast.unparse(node)} turned round", lambda: node.ops.__setitem__(0, other())
     elif isinstance(node, ast.BinOp) and type(node.op) in SIGNS and not _is_text(node):
         sign = SIGNS[type(node.op)]
-        yield f"{line}: {ast.unparse(node)} with {sign.__name__}", lambda: setattr(node, "op", sign())
+        yield line, f"{ast.unparse(node)} with {sign.__name__}", lambda: setattr(node, "op", sign())
     elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
         value = node.value
-        yield f"{line}: {value} made {value * 2 + 1}", lambda: setattr(node, "value", value * 2 + 1)
+        yield line, f"{value} made {value * 2 + 1}", lambda: setattr(node, "value", value * 2 + 1)
     elif isinstance(node, ast.BoolOp):
         other_op = ast.Or() if isinstance(node.op, ast.And) else ast.And()
-        yield f"{line}: {ast.unparse(node)} with the other of and, or", lambda: setattr(node, "op", other_op)
+        yield line, f"{ast.unparse(node)} with the other of and, or", lambda: setattr(node, "op", other_op)
     elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub | ast.Not):
-        yield f"{line}: {ast.unparse(node)} without its sign", lambda: setattr(node, "op", ast.UAdd())
+        yield line, f"{ast.unparse(node)} without its sign", lambda: setattr(node, "op", ast.UAdd())
     elif isinstance(node, ast.If):
-        yield f"{line}: if {ast.unparse(node.test)} always", lambda: setattr(node, "test", ast.Constant(True))
+        yield line, f"if {ast.unparse(node.test)} always", lambda: setattr(node, "test", ast.Constant(True))
 
 
 def _is_text(node: ast.BinOp) -> bool:
@@ -72,6 +77,46 @@ def _is_number(node: ast.expr) -> bool:
     return isinstance(node, ast.Constant) and isinstance(node.value, int | float)
 
 
+class Reached:
+    """Which tests reach each line of the sources, as coverage.py saw it: a data file for each module of tests."""
+
+    def __init__(self, folder: Path) -> None:
+        from coverage import CoverageData
+
+        self._tests: dict[tuple[str, int], set[str]] = defaultdict(set)
+        for file in sorted(folder.glob("reached.*")):
+            data = CoverageData(basename=str(file))
+            data.read()
+            for path in data.measured_files():
+                module = str(Path(path).relative_to(SOURCES))
+                for line, tests in data.contexts_by_lineno(path).items():
+                    self._tests[module, line] |= set(filter(None, tests))
+        self.modules = sorted({module for module, _ in self._tests if module.startswith(("core/", "files/"))})
+
+    def tests(self, module: str, line: int) -> list[str]:
+        """The tests that reach a line, those of a module that is named after it first."""
+        name = Path(module).stem
+        return sorted(self._tests.get((module, line), ()), key=lambda test: (name not in test, test))
+
+
+def look(folder: Path) -> None:
+    """Run each module of tests that is about core, files and commands, and note what each test reaches."""
+    folder.mkdir(parents=True, exist_ok=True)
+    settings = folder / "settings"
+    settings.write_text(f"[run]\ndynamic_context = test_function\nsource = {SOURCES}\n")
+    modules = [path for part in ("core", "files", "cli") for path in sorted((ROOT / "tests" / part).rglob("test_*.py"))]
+
+    def run(path: Path) -> None:
+        name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
+        command = [sys.executable, "-m", "coverage", "run", f"--rcfile={settings}"]
+        environment = os.environ | {"COVERAGE_FILE": str(folder / f"reached.{name}"), "QT_QPA_PLATFORM": "offscreen"}
+        subprocess.run([*command, "-m", "unittest", "-q", name], cwd=ROOT, env=environment, capture_output=True)
+        print(name, flush=True)
+
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        list(pool.map(run, modules))
+
+
 class Plot:
     """A copy of the sources to plant faults in, one after the other."""
 
@@ -79,11 +124,11 @@ class Plot:
         self.folder = folder
         shutil.copytree(SOURCES, folder / "src" / "irontrail", ignore=shutil.ignore_patterns("__pycache__"))
 
-    def try_one(self, module: str, tests: list[str], number: int) -> tuple[str, bool] | None:
+    def try_one(self, module: str, reached: Reached, number: int) -> tuple[str, bool] | None:
         """Plant one fault and run the tests: what it was, and whether it was noticed; None if it changes nothing."""
         tree = ast.parse((SOURCES / module).read_text())
         before = ast.unparse(tree)
-        told, plant = list(faults(tree))[number]
+        line, told, plant = list(faults(tree))[number]
         plant()
         ast.fix_missing_locations(tree)
         try:
@@ -95,14 +140,18 @@ class Plot:
         there = self.folder / "src" / "irontrail" / module
         there.write_text(after)
         try:
-            return f"{module} {told}", self._notices(tests)
+            return f"{module} line {line}: {told}", self._notices(reached.tests(module, line))
         finally:
             shutil.copy2(SOURCES / module, there)
 
     def _notices(self, tests: list[str]) -> bool:
+        # A few first: most faults are noticed by any.
+        return any(self._fail(part) for part in (tests[:6], tests[6:30], tests[30:MOST_TESTS]) if part)
+
+    def _fail(self, tests: list[str]) -> bool:
         environment = os.environ | {
             "PYTHONPATH": f"{self.folder / 'src'}:{ROOT}", "PYTHONDONTWRITEBYTECODE": "1",
-            "QT_QPA_PLATFORM": "offscreen", "NUMBA_CACHE_DIR": str(self.folder / "kernels"),
+            "QT_QPA_PLATFORM": "offscreen",
         }  # fmt: skip
         command = [sys.executable, "-m", "unittest", "-f", "-q", *tests]
         try:
@@ -112,14 +161,22 @@ class Plot:
         return done.returncode != 0
 
 
+def is_compiled(source: str) -> bool:
+    """Whether a module has functions that are compiled."""
+    return "from irontrail.core.compiled import" in source
+
+
 def main() -> int:
-    """Plant, and tell; 0."""
-    chance, count = random.Random(int(sys.argv[1])), int(sys.argv[2])
-    places: list[tuple[str, list[str], int]] = []
-    for argument in sys.argv[3:]:
-        module, _, tests = argument.partition("=")
-        found = len(list(faults(ast.parse((SOURCES / module).read_text()))))
-        places += [(module, tests.split(","), i) for i in range(found)]
+    """Look, or plant and tell; 0."""
+    if sys.argv[1] == "look":
+        look(Path(sys.argv[2]))
+        return 0
+    reached, chance, count = Reached(Path(sys.argv[1])), random.Random(int(sys.argv[2])), int(sys.argv[3])
+    places: list[tuple[str, int]] = []
+    for module in reached.modules:
+        source = (SOURCES / module).read_text()
+        if not is_compiled(source) and any(part in module for part in sys.argv[4:] or [""]):
+            places += [(module, i) for i in range(len(list(faults(ast.parse(source)))))]
     chosen = chance.sample(places, min(count, len(places)))
     noticed = tried = 0
     with tempfile.TemporaryDirectory() as folder:
@@ -127,10 +184,10 @@ def main() -> int:
         for i in range(os.cpu_count() or 1):
             plots.put(Plot(Path(folder) / str(i)))
 
-        def try_somewhere(place: tuple[str, list[str], int]) -> tuple[str, bool] | None:
+        def try_somewhere(place: tuple[str, int]) -> tuple[str, bool] | None:
             plot = plots.get()
             try:
-                return plot.try_one(*place)
+                return plot.try_one(place[0], reached, place[1])
             finally:
                 plots.put(plot)
 

@@ -12,6 +12,7 @@ from irontrail.core.mat import laying
 from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
 from irontrail.core.mat.laying import FREE, drag_end, drag_middle
 from irontrail.core.mat.lead_back import joined, led_back
+from irontrail.core.mat.pieces import length_of, longer, run_together, turned_round, within_the_rim
 from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
 from irontrail.core.mat.seal import sealed
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke, Wiggle
@@ -299,6 +300,58 @@ def abs_change(first: object, second: object) -> float:
     """By how much the length or radius of a piece has changed."""
     size = "length_mm" if isinstance(first, Straight) else "radius_mm"
     return abs(getattr(first, size, 0.0) - getattr(second, size, 0.0))
+
+
+class EndTest(unittest.TestCase):
+    """What becomes of a line's end: at the rim, from the other end, farther on."""
+
+    def test_what_ends_beyond_the_left_or_lower_rim_ends_on_it_if_it_leads_there(self) -> None:
+        beyond = ((80.0, 300.0, 180.0, 80.0), (300.0, 60.0, -90.0, 60.0), (90.0, 70.0, -135.0, 99.0))
+        for x, y, heading, length in beyond:
+            ends = piece_joints(within_the_rim(Stroke(x, y, heading, (Straight(200.0),))))[-1]
+            self.assertAlmostEqual(min(ends[0], ends[1]), 0.0, places=6)
+            self.assertAlmostEqual(float(np.hypot(ends[0] - x, ends[1] - y)), length, delta=0.01)
+        for kept in (
+            Stroke(300.0, 300.0, 180.0, (Straight(200.0),)),
+            Stroke(300.0, 300.0, 0.0, (Straight(200.0),)),
+            # It ends beyond the rim, but leads along it or away from it.
+            Stroke(40.0, 300.0, 180.0, (Bend(100.0, 90.0),)),
+            Stroke(40.0, 300.0, 180.0, (Bend(100.0, 150.0),)),
+        ):
+            self.assertEqual(within_the_rim(kept), kept)
+
+    def test_the_same_way_from_the_other_end(self) -> None:
+        line = Stroke(300.0, 200.0, 20.0, (Straight(150.0), Bend(80.0, 70.0), Gap(30.0), Corner(-40.0), Straight(90.0)))
+        back = turned_round(line)
+        self.assertEqual([type(piece) for piece in back.pieces], [Straight, Corner, Gap, Bend, Straight])
+        there, then = stroke_route(line, ""), stroke_route(back, "")
+        np.testing.assert_allclose(then.x_mm[::-1], there.x_mm, atol=0.5)
+        np.testing.assert_allclose(then.y_mm[::-1], there.y_mm, atol=0.5)
+        self.assertTrue(-180.0 <= back.heading_deg < 180.0)
+
+    def test_longer_and_shorter_as_it_ends(self) -> None:
+        straight, bend = Stroke(0.0, 0.0, 0.0, (Straight(50.0),)), Stroke(0.0, 0.0, 0.0, (Bend(100.0, -45.0),))
+        self.assertEqual(longer(straight, 7.0).pieces, (Straight(57.0),))
+        way = (Straight(50.0), Corner(90.0), Bend(80.0, 30.0), Straight(60.0))
+        self.assertEqual(longer(replace(straight, pieces=way), 7.0).pieces, (*way[:3], Straight(67.0)))
+        self.assertEqual(longer(straight, -7.0).pieces, (Straight(43.0),))
+        self.assertEqual(longer(straight, -60.0), straight)
+        (more,) = longer(bend, 10.0).pieces
+        self.assertAlmostEqual(length_of(more), length_of(bend.pieces[0]) + 10.0)
+        self.assertLess(more.angle_deg, -45.0)
+        (less,) = longer(bend, -10.0).pieces
+        self.assertAlmostEqual(length_of(less), length_of(bend.pieces[0]) - 10.0)
+        cornered = Stroke(0.0, 0.0, 0.0, (Straight(50.0), Corner(90.0)))
+        self.assertEqual(longer(cornered, 12.0).pieces[-1], Straight(12.0))
+        self.assertEqual(longer(cornered, 0.5), cornered)
+        round_once = Stroke(0.0, 0.0, 0.0, (Bend(100.0, 358.0),))
+        self.assertEqual(longer(round_once, 40.0).pieces, (Bend(100.0, 358.0), Straight(40.0)))
+
+    def test_pieces_in_a_row_that_are_one(self) -> None:
+        one = run_together((Straight(30.0), Straight(40.0), Gap(5.0), Gap(6.0), Bend(90.0, 20.0), Bend(90.0, 30.0)))
+        self.assertEqual(one, (Straight(70.0), Gap(11.0), Bend(90.0, 50.0)))
+        apart = (Bend(90.0, 20.0), Bend(90.0, -30.0), Bend(120.0, -30.0), Straight(5.0), Gap(5.0), Straight(5.0))
+        self.assertEqual(run_together(apart), apart)
 
 
 class LineTest(unittest.TestCase):
