@@ -1,0 +1,499 @@
+"""Pictures of panels by themselves, read back: which words stand where, which mark has which colour and place."""
+
+import unittest
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QWidget
+
+from irontrail.app.kept_runs import MAX_SHOWN
+from irontrail.app.theme import KEPT_DASHES, LIGHT
+from tests.app.test_pictures import climbing
+from tests.seen import Seen, seen
+from tests.support import WindowTest, lighthouse, pixels_near
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class SmallPictureTest(WindowTest):
+    """Each with numbers made up."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        from irontrail.app.theme import worn
+
+        self.theme = worn(LIGHT)
+
+    def drawn(self, view: Any, width: int = 300, height: int | None = None) -> Seen:
+        view.resize(QSize(width, height or view.height()))
+        return seen(view)
+
+    def test_spread_bars(self) -> None:
+        from irontrail.app.widgets.spread_bars import Spread, SpreadBars
+
+        view = SpreadBars(self.theme)
+        view.set_spreads(
+            (Spread("time", "s", 2, 10.0, 11.0, 14.0, 13.0), Spread("swing", "mm", 1, 2.0, 3.0, 4.0, None))
+        )
+        picture = self.drawn(view)
+        self.assertTrue(climbing(picture, ["10.00", "11.00 s"], "x"))
+        self.assertEqual(picture.texts, ["time", "11.00 s", "10.00", "14.00", "swing", "3.0 mm", "2.0", "4.0"])
+        bar = picture.of_colour(LIGHT.slate, fill=True)[0]
+        middle = picture.of_colour(LIGHT.ink)[0]
+        now = picture.of_colour(LIGHT.rust)[0]
+        left, _, right, _ = bar.box
+        self.assertAlmostEqual((middle.middle[0] - left) / (right - left), 0.25, delta=0.02)
+        self.assertAlmostEqual((now.middle[0] - left) / (right - left), 0.75, delta=0.02)
+        self.assertEqual(len(picture.of_colour(LIGHT.rust)), 1, "only one has a run in sight")
+
+    def test_stretch_bars(self) -> None:
+        from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
+
+        view = StretchBars(self.theme)
+        bend, straight = StretchRow("A", True, 2.0, 3.0, 1.5, True), StretchRow("A–B", False, 1.0, 2.0, 1.4, True)
+        view.set_rows((bend, straight))
+        picture = self.drawn(view, 330)
+        bars = picture.of_colour(LIGHT.rust, fill=True)
+        self.assertAlmostEqual((bars[0].box[2] - bars[0].box[0]) / (bars[1].box[2] - bars[1].box[0]), 2.0, delta=0.02)
+        self.assertEqual(picture.word("+0.50").colour.lower(), LIGHT.rust.lower())
+        self.assertEqual(picture.word("−0.40").colour.lower(), LIGHT.good.lower())
+        self.assertIn("3.0 mm", picture.texts)
+        left = bars[0].box[0]
+        marks = [line.middle[0] - left for line in picture.of_colour(LIGHT.kept[0], fill=True)]
+        wide = bars[0].box[2] - left
+        self.assertAlmostEqual(marks[0] / wide, 0.75, delta=0.01)
+        self.assertAlmostEqual(marks[1] / wide, 0.7, delta=0.01)
+        view.set_rows((bend, replace(straight, whole=False)))
+        self.assertNotIn("1.00", self.drawn(view, 330).texts)
+        self.assertIn("—", self.drawn(view, 330).texts)
+        self.assertLess(picture.word("A").y, picture.word("A–B").y)
+
+    def test_gain_scale(self) -> None:
+        from irontrail.app.widgets.gain_scale import GainScale
+
+        view = GainScale(self.theme)
+        view.set_gains(0.5, 1.0, 1.1)
+        picture = self.drawn(view)
+        now = picture.word("now 0.50")
+        marks = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2]
+        self.assertLess(now.x, marks[0].middle[0])
+        self.assertLess(marks[0].middle[0], marks[1].middle[0])
+        self.assertEqual([line.dashed for line in marks], [False, True])
+        self.assertLess(picture.word("dies away").x, picture.word("rocks").x)
+        share = (marks[0].middle[0] - 12.0) / (300 - 24.0)
+        self.assertAlmostEqual(share, 1.0 / (1.6 * 1.1), delta=0.01)
+
+    def test_target_picture(self) -> None:
+        from irontrail.app.widgets.target_picture import TargetPicture
+
+        view = TargetPicture(self.theme)
+        view.set_scale(10.0, 80.0, {"was": 30.0, "is": 45.0, "should be": 60.0})
+        picture = self.drawn(view)
+        self.assertTrue(climbing(picture, ["dark 10", "is 45", "bright 80"], "x"))
+        dark, light = picture.of_colour(LIGHT.slate, fill=True)[0], picture.of_colour(LIGHT.brass, fill=True)[0]
+        self.assertLess(dark.middle[0], light.middle[0])
+        self.assertTrue(next(line for line in picture.of_colour(LIGHT.second) if len(line.points) == 2).dashed)
+        view.set_scale(80.0, 10.0, {"is": 45.0})
+        turned = self.drawn(view)
+        self.assertGreater(turned.word("dark 80").x, turned.word("bright 10").x)
+        dark, light = turned.of_colour(LIGHT.slate, fill=True)[0], turned.of_colour(LIGHT.brass, fill=True)[0]
+        self.assertGreater(dark.middle[0], light.middle[0])
+
+    def test_course_of_a_search_falls(self) -> None:
+        from irontrail.app.widgets.course_picture import CoursePicture
+
+        view = CoursePicture(self.theme)
+        view.set_course((float("nan"), 14.0, 13.0, 12.5), "s")
+        picture = self.drawn(view)
+        line = picture.of_colour(LIGHT.rust)[0]
+        self.assertEqual(len(line.points), 3)
+        self.assertTrue((np.diff(line.points[:, 0]) > 0).all() and (np.diff(line.points[:, 1]) > 0).all())
+        self.assertLess(picture.word("14.00").y, picture.word("12.50").y)
+        self.assertIn("best after each of 4 generations", picture.texts)
+
+    def test_term_bars(self) -> None:
+        from irontrail.app.widgets.term_bars import TermBars
+
+        view = TermBars(self.theme)
+        terms = (np.array([-20.0, 20.0]), np.array([5.0, 5.0]), np.array([0.0, -10.0]))
+        view.set_terms(*terms)
+        places = []
+        for row in (0, 1):
+            view.set_now(row)
+            picture = self.drawn(view)
+            places.append([line.middle[0] for line in picture.of_colour(LIGHT.rust)])
+        self.assertIn("+20 %", picture.texts)
+        self.assertIn("−10 %", picture.texts)
+        self.assertLess(places[0][0], places[1][0], "a positive term lies to the right")
+        self.assertLess(picture.word("steers left").x, picture.word("right").x)
+
+    def test_trade_offs_have_time_rightward_swing_upward_and_now(self) -> None:
+        from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+
+        view = TradeOffPicture(self.theme)
+        points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1))
+        view.set_points(points, Point(11.0, 9.0), joined=False)
+        picture = self.drawn(view)
+        places = [view.place(point) for point in points]
+        self.assertTrue(places[0].x() < places[1].x() and places[0].y() < places[1].y())
+        self.assertLess(picture.word("PID").x, picture.word("bands").x)
+        self.assertLess(picture.word("now").y, picture.word("PID").y)
+        self.assertIn("time, s", picture.texts)
+        self.assertIn("swing, mm", picture.texts)
+        shapes = [len(line.points) for line in picture.lines if line.fill.lower() == LIGHT.slate.lower()]
+        self.assertEqual(len(set(shapes)), 2, "laws differ by shape")
+        ways = [line for line in picture.of_colour(LIGHT.slate) if not line.fill]
+        self.assertEqual(ways, [], "nothing joins what was not found one after the other")
+        view.set_points(points, Point(11.0, 9.0), joined=True)
+        (way,) = [line for line in self.drawn(view).of_colour(LIGHT.slate) if not line.fill]
+        np.testing.assert_allclose(way.points, [(place.x(), place.y()) for place in places], atol=0.1)
+        for i, point in enumerate(places):
+            chosen: list[int] = []
+            view.chosen.connect(chosen.append)
+            QTest.mouseClick(view, LEFT, pos=point.toPoint())
+            view.chosen.disconnect()
+            self.assertEqual(chosen, [i])
+
+    def test_strain_bars(self) -> None:
+        from irontrail.app.widgets.strain_bars import StrainBars
+        from irontrail.core.tune.robustness import Strain, StrainResult
+
+        strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
+        held = StrainResult(strain, (-0.2, 0.0, 0.2), (6, 20, 12), 20)
+        view = StrainBars(self.theme)
+        view.set_held((held,))
+        self.assertIn("battery −20 %: 6 of 20 finish (truly 12 to 54 %)", view.accessibleDescription())
+        picture = self.drawn(view, 330, 44)
+        self.assertLess(picture.word("−20 %").x, picture.word("+20 %").x)
+        squares = [picture.of_colour(colour, fill=True)[0] for colour in (LIGHT.rust, LIGHT.good, LIGHT.brass)]
+        self.assertTrue(squares[0].middle[0] < squares[1].middle[0] < squares[2].middle[0])
+        sides = [square.box[2] - square.box[0] for square in squares]
+        self.assertTrue(sides[0] < sides[2] < sides[1], "the fuller, the more often it finishes")
+        framed = [line for line in picture.of_colour(LIGHT.rust) if not line.fill]
+        self.assertAlmostEqual(framed[0].middle[0], squares[1].middle[0], delta=1.0)
+
+    def test_side_view_and_plan(self) -> None:
+        from irontrail.app.widgets.robot_plan import RobotPlan
+        from irontrail.app.widgets.side_view import SideView
+
+        side = SideView(self.theme)
+        side.resize(300, 116)
+        heights = []
+        for height in (4.0, 16.0):
+            side.set_sensor(height, 0.5, 4.5)
+            picture = seen(side)
+            self.assertIn(f"{height:g} mm", picture.texts)
+            heights.append(side.height_handle().y())
+        self.assertGreater(heights[0], heights[1], "higher is farther up")
+        self.assertIn("shield 50 %", picture.texts)
+        side.set_sensor(10.0, 0.3, 5.0)
+        picture = seen(side)
+        self.assertIn("shield 30 %", picture.texts)
+        self.assertIn("sees a patch of 20 mm", picture.texts)
+        mat_y = next(line for line in picture.of_colour("#23272b", fill=True) if line.box[2] - line.box[0] > 290).box[1]
+        cone = picture.of_colour("#b07d16", fill=True)[0]
+        per_mm = (mat_y - side.height_handle().y()) / 10.0
+        self.assertAlmostEqual((cone.box[2] - cone.box[0]) / per_mm, 20.0, delta=0.1)
+        skirts = picture.of_colour("#5c6268", fill=True)
+        self.assertEqual(len(skirts), 2)
+        for skirt in skirts:
+            self.assertAlmostEqual((skirt.box[3] - skirt.box[1]) / per_mm, 3.0, delta=0.1)
+        moved: list[tuple[float, bool]] = []
+        up, down, height, shield = Qt.Key.Key_Up, Qt.Key.Key_Down, side.height_dragged, side.shield_dragged
+        for signal, key, value in ((height, up, 10.5), (height, down, 9.5), (shield, up, 0.25), (shield, down, 0.35)):
+            side.chosen = "height" if signal is height else "shield"
+            moved.clear()
+            signal.connect(lambda value, settled: moved.append((value, settled)))
+            QTest.keyClick(side, key)
+            signal.disconnect()
+            self.assertAlmostEqual(moved[0][0], value)
+        plan = RobotPlan(self.theme)
+        plan.resize(300, 208)
+        robot = lighthouse(robot__mount__aside_mm=20.0).robot
+        plan.set_robot(robot, 4.5)
+        picture = seen(plan)
+        self.assertIn("110 mm", picture.texts)
+        self.assertIn("75 mm", picture.texts)
+        to_px, _ = plan.to_px(robot)
+        sensor, axle = plan.handle_places()["sensor"], to_px.map(QPointF(0.0, 0.0))
+        self.assertGreater(sensor.x(), axle.x(), "its front is to the right")
+        self.assertLess(sensor.y(), axle.y(), "to the left is up")
+
+    def test_a_map_counts_both_ways_and_draws_its_cliff(self) -> None:
+        from irontrail.app.widgets.map_picture import MapPicture
+        from irontrail.core.tune.axes import axis
+        from irontrail.core.tune.grid import GridSpec, explore
+
+        setup = lighthouse()
+        spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 6, 1)
+        made = explore(spec)
+        view = MapPicture(self.theme)
+        view.resize(320, view.height())
+        view.set_map(made, "time_s")
+        picture = seen(view)
+        self.assertTrue(climbing(picture, [spec.x.shown(spec.x.at(share)) for share in (0.0, 0.25, 0.5, 0.75)], "x"))
+        self.assertTrue(climbing(picture, [spec.y.shown(spec.y.at(share)) for share in (0.25, 0.5, 0.75)], "y"))
+        self.assertIn("speed, %", picture.texts)
+        _, share = made.shown("time_s")
+        good = share >= 0.5
+        edges = int((good[:, 1:] != good[:, :-1]).sum() + (good[1:] != good[:-1]).sum())
+        lines = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2]
+        room = view.room()
+        inside = [line for line in lines if room.contains(QRectF(room.center(), QSize(1, 1)))]
+        self.assertGreater(edges, 2)
+        self.assertGreaterEqual(len(inside), edges)
+        chosen: list[tuple[int, int]] = []
+        view.chosen.connect(lambda i, j: chosen.append((i, j)))
+        QTest.mouseClick(view, LEFT, pos=view.cell_rect(4, 1).center().toPoint())
+        self.assertEqual(chosen, [(4, 1)])
+
+    def test_racers_point_ahead_and_bear_their_numbers(self) -> None:
+        from PySide6.QtCore import QObject
+        from PySide6.QtGui import QPolygonF, QTransform
+
+        from irontrail.app.widgets.mat_hand import MatHand
+        from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
+        from irontrail.app.widgets.race_hand import RaceHand, Racer, Won
+
+        class Shown(QWidget):
+            def __init__(self, hand: MatHand) -> None:
+                super().__init__()
+                self.hand = hand
+                self.resize(300, 200)
+
+            def paintEvent(self, _event: object) -> None:
+                from PySide6.QtGui import QPainter
+
+                self.hand.draw(QPainter(self), LIGHT, QTransform(1.0, 0.0, 0.0, -1.0, 0.0, 200.0))
+
+        holder = QObject()
+        hand = RaceHand(holder)
+        hand.set_racers((Racer("7", lighthouse().robot, 150.0, 100.0, 0.5 * np.pi, 1),))
+        picture = seen(Shown(hand))
+        body = picture.of_colour(KEPT_ON_MAT[1])[0]
+        nose = body.points[np.argmin(body.points[:, 1])]
+        self.assertAlmostEqual(nose[0], 150.0, delta=1.0)
+        self.assertAlmostEqual(nose[1], 100.0 - 75.0, delta=1.0)
+        self.assertAlmostEqual(picture.word("7").x, 150.0, delta=10.0)
+        way = QPolygonF([QPointF(20.0, 20.0), QPointF(60.0, 20.0), QPointF(90.0, 20.0)])
+        for gained, colour, dashed in ((0.4, LIGHT.good, False), (-0.4, LIGHT.rust, True)):
+            hand.set_racers(())
+            hand.set_stretches((Won(way, gained),))
+            picture = seen(Shown(hand))
+            word = picture.words[0]
+            self.assertEqual(word.text, "−0.40 s" if gained > 0 else "+0.40 s")
+            self.assertEqual(word.colour.lower(), colour.lower())
+            self.assertEqual(picture.of_colour(colour)[0].dashed, dashed)
+
+    def test_a_colour_matrix_frames_what_can_be_followed(self) -> None:
+        from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
+
+        view = ColourMatrix(self.theme)
+        colours = (("black", "#202020"), ("white", "#ffffff"))
+        view.set_cells(colours, ((Cell(0.0, "no"), Cell(72.0, "yes")), (Cell(12.0, "hardly"), Cell(0.0, "no"))))
+        picture = self.drawn(view)
+        self.assertEqual(picture.word("72").colour.lower(), LIGHT.good.lower())
+        self.assertEqual(picture.word("(12)").colour.lower(), LIGHT.brass_text.lower())
+        frame = picture.of_colour(LIGHT.good)[0]
+        self.assertTrue(view.cell_rect(0, 1).contains(QPointF(*frame.middle)))
+        self.assertLess(picture.word("black").y, picture.word("white").y)
+
+    def test_the_work_line_tells_how_far_each_stop_has_come(self) -> None:
+        from irontrail.app.widgets.work_line import State, WorkLine
+
+        line = WorkLine(("Mat", "Robot", "Light", "Pit"), self.theme)
+        line.resize(92, 280)
+        line.set_states(
+            {
+                "Mat": (State.READY, ""), "Robot": (State.READY, ""), "Light": (State.ATTENTION, "not calibrated"),
+                "Pit": (State.EMPTY, ""),
+            }
+        )  # fmt: skip
+        line.set_current("Robot")
+        picture = seen(line)
+        self.assertTrue(climbing(picture, ["Pit", "Light", "Robot", "Mat"], "y"))
+        words = picture.word("not calibrated")
+        self.assertEqual(words.colour.lower(), LIGHT.rust.lower())
+        self.assertTrue(picture.word("Light").y < words.y < picture.word("Pit").y)
+        inks = {name: picture.word(name).colour.lower() for name in ("Mat", "Light", "Pit")}
+        self.assertEqual(inks, {"Mat": LIGHT.ink.lower(), "Light": LIGHT.ink.lower(), "Pit": LIGHT.second.lower()})
+        (here,) = picture.of_colour(LIGHT.rust, fill=True)
+        self.assertAlmostEqual(here.middle[1], picture.word("Robot").y, delta=8.0)
+        rings = {colour: [mark.middle[1] for mark in picture.of_colour(colour)] for colour in (LIGHT.rust, LIGHT.edge)}
+        self.assertTrue(any(abs(y - picture.word("Light").y) < 8.0 for y in rings[LIGHT.rust]))
+        self.assertTrue(any(abs(y - picture.word("Pit").y) < 8.0 for y in rings[LIGHT.edge]))
+        self.assertFalse(any(abs(y - picture.word("Pit").y) < 8.0 for y in rings[LIGHT.rust]))
+
+    def test_the_logbook_draws_stars_what_is_chosen_and_figures(self) -> None:
+        from irontrail.app.widgets.log_list import LogEntry, LogList
+
+        log = LogList(self.theme)
+        log.resize(300, 240)
+        entries = (
+            LogEntry(7, "speed 50 → 60", "10.5 s", "quick", True, None, ""),
+            LogEntry(6, "first of all", "12.1 s", "", False, 0, ""),
+        )
+        log.set_entries(entries)
+        log.choose(6)
+        self.app.processEvents()
+        picture = seen(log.viewport())
+        first, second = picture.word("7"), picture.word("6")
+        self.assertLess(first.y, second.y)
+        bars = [line for line in picture.of_colour(LIGHT.rust, fill=True) if line.box[2] - line.box[0] < 4.0]
+        self.assertEqual(len(bars), 1)
+        self.assertTrue(bars[0].box[1] < second.y < bars[0].box[3], "the bar stands by the chosen run")
+        stars = [line for line in picture.lines if line.fill and len(line.points) >= 10 and line.box[2] < 24.0]
+        self.assertEqual(len(stars), 1)
+        self.assertAlmostEqual(stars[0].middle[1], first.y, delta=8.0)
+        self.assertTrue({"speed 50 → 60", "first of all"} <= set(picture.texts))
+
+    def test_differences_lie_about_nought_with_their_intervals(self) -> None:
+        from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
+
+        view = DifferencePicture(self.theme)
+        sure, even = Apart("B", -0.8, -1.0, -0.6, True), Apart("C", 0.1, -0.3, 0.5, False)
+        view.set_rows((sure, even), 0.2)
+        picture = self.drawn(view, 320)
+        self.assertLess(picture.word("← faster").x, picture.word("slower →").x)
+        self.assertIn("−1.00 to −0.60 s", picture.texts)
+        self.assertLess(view.x_of(-0.8), view.x_of(0.0))
+        discs = {
+            line.fill.lower(): line.middle[0]
+            for line in picture.lines
+            if line.fill and abs(line.box[2] - line.box[0] - 9.0) < 0.5
+        }
+        self.assertAlmostEqual(discs[LIGHT.ink.lower()], view.x_of(-0.8), delta=0.5)
+        self.assertAlmostEqual(discs[LIGHT.sheet.lower()], view.x_of(0.1), delta=0.5)
+        band = picture.of_colour(LIGHT.rule, fill=True)[0]
+        self.assertAlmostEqual(band.box[0], view.x_of(-0.2), delta=0.5)
+        self.assertAlmostEqual(band.box[2], view.x_of(0.2), delta=0.5)
+
+    def test_what_is_won_lies_to_the_right_in_green(self) -> None:
+        from irontrail.app.widgets.gain_bars import GainBars
+        from irontrail.core.tune.race import Difference
+
+        view = GainBars(self.theme)
+        won, lost = Difference("A", True, 0.0, 9.0, 0.5, 1.0), Difference("B", False, 9.0, 20.0, -0.25, -2.0)
+        view.set_rows((won, lost))
+        picture = self.drawn(view, 320)
+        middle = next(line for line in picture.of_colour(LIGHT.rule) if len(line.points) == 2).middle[0]
+        (good,), (bad,) = (picture.of_colour(colour, fill=True) for colour in (LIGHT.good, LIGHT.rust))
+        self.assertGreaterEqual(good.box[0], middle - 1.0)
+        self.assertLessEqual(bad.box[2], middle + 1.0)
+        self.assertAlmostEqual((good.box[2] - good.box[0]) / (bad.box[2] - bad.box[0]), 2.0, delta=0.05)
+        self.assertEqual(picture.word("−0.50").colour.lower(), LIGHT.good.lower())
+        self.assertEqual(picture.word("+0.25").colour.lower(), LIGHT.rust.lower())
+        calmer, wilder = picture.of_colour(LIGHT.slate, fill=True)
+        self.assertGreaterEqual(calmer.box[0], middle - 1.0)
+        self.assertLessEqual(wilder.box[2], middle + 1.0)
+
+    def test_keys_go_from_colour_to_colour(self) -> None:
+        from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
+
+        view = ColourMatrix(self.theme)
+        colours = (("black", "#202020"), ("red", "#cc2020"), ("white", "#ffffff"))
+        view.set_cells(colours, tuple(tuple(Cell(10.0, "hardly") for _ in colours) for _ in colours))
+        chosen: list[tuple[int, int]] = []
+        view.chosen.connect(lambda line, surround: chosen.append((line, surround)))
+        for key in (Qt.Key.Key_Down, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Down):
+            QTest.keyClick(view, key)
+        QTest.keyClick(view, Qt.Key.Key_Return)
+        QTest.keyClick(view, Qt.Key.Key_Up)
+        QTest.keyClick(view, Qt.Key.Key_Left)
+        QTest.keyClick(view, Qt.Key.Key_Return)
+        self.assertEqual(chosen, [(2, 2), (1, 1)])
+
+    def test_the_robot_has_its_nose_ahead_and_tells_the_sensors_side(self) -> None:
+        from PySide6.QtGui import QPainter
+
+        from irontrail.app.widgets.robot_drawing import DARK_DISC, LIGHT_RING, draw_robot
+
+        class Shown(QWidget):
+            side: bool | None = True
+
+            def paintEvent(self, _event: object) -> None:
+                painter = QPainter(self)
+                painter.translate(150.0, 100.0)
+                draw_robot(painter, LIGHT, lighthouse().robot, 4.5, self.side, 1.0)
+
+        view = Shown()
+        view.resize(300, 200)
+        picture = seen(view)
+        nose = next(line for line in picture.of_colour("#23272b") if len(line.points) == 3 and not line.fill)
+        self.assertGreater(nose.points[1, 0], nose.points[0, 0])
+        ahead = 150.0 + lighthouse().robot.mount.ahead_mm
+        ring = picture.of_colour(LIGHT_RING)[0]
+        self.assertAlmostEqual(ring.middle[0], ahead, delta=0.5)
+        self.assertEqual(picture.of_colour(DARK_DISC, fill=True), [])
+        view.side = False
+        picture = seen(view)
+        self.assertEqual(picture.of_colour(LIGHT_RING), [])
+        self.assertAlmostEqual(picture.of_colour(DARK_DISC, fill=True)[0].middle[0], ahead, delta=0.5)
+
+    def test_signs_of_playing_point_their_way(self) -> None:
+        from irontrail.app.widgets.playback_bar import SignButton
+
+        for sign, ahead in (("back", False), ("forward", True), ("play", True)):
+            view = SignButton(sign, sign, self.theme)
+            shape = max(seen(view).lines, key=lambda line: len(np.unique(line.points, axis=0)) == 3)
+            tip = shape.points[np.argmax(np.abs(shape.points[:, 1] - shape.points[:, 1].mean()) < 0.6)]
+            self.assertEqual(tip[0] > shape.points[:, 0].mean(), ahead, sign)
+
+    def test_letters_stand_outside_their_bends_and_shadows_have_their_name(self) -> None:
+        from irontrail.app.pictures import marks_of
+        from irontrail.app.widgets.mat_scene import Scene
+        from irontrail.app.widgets.mat_view import MatView
+        from irontrail.core import derive
+        from irontrail.core.light.sensor import LightArea
+
+        setup = lighthouse()
+        areas = (LightArea(500.0, 500.0, 80.0, 60.0, 0.5), LightArea(1500.0, 500.0, 80.0, 60.0, 1.5))
+        setup = replace(setup, light=replace(setup.light, areas=areas))
+        route = derive.route(setup.mat, False)
+        view = MatView(self.theme)
+        view.resize(900, 460)
+        view.set_scene(Scene(setup.mat, marks_of(setup, route), None, "", ()))
+        picture = seen(view)
+        for bend in route.bends:
+            middle = 0.5 * (bend.start_mm + bend.end_mm)
+            x, y, heading = route.at(middle)
+            at, word = view.to_px().map(QPointF(x, y)), picture.word(bend.name)
+            # To its left, in pixels, which grow downward.
+            aside = -np.sin(heading) * (word.x + 4.0 - at.x()) - np.cos(heading) * (word.y - 4.0 - at.y())
+            self.assertEqual(aside < 0.0, bend.turns_left, bend.name)
+        self.assertLess(picture.word("shadow × 0.5").x, picture.word("glare × 1.5").x)
+
+    def test_the_map_marks_today_and_darkens_what_takes_longer(self) -> None:
+        from irontrail.app.widgets.map_picture import TONES, MapPicture
+        from irontrail.core.tune.axes import axis
+        from irontrail.core.tune.grid import GridSpec, explore
+
+        setup = lighthouse()
+        x, y = axis(setup, "program.speed", 30.0, 60.0), axis(setup, "program.proportional.gain", 0.2, 0.8)
+        view = MapPicture(self.theme)
+        view.resize(320, view.height())
+        view.set_map(explore(GridSpec(setup, x, y, 4, 1)), "time_s")
+        picture, room = seen(view), view.room()
+        today = picture.of_colour(LIGHT.rust)[0]
+        shares = (x.of(setup) - x.low) / (x.high - x.low), (y.of(setup) - y.low) / (y.high - y.low)
+        self.assertAlmostEqual(today.middle[0], room.left() + shares[0] * room.width(), delta=0.5)
+        self.assertAlmostEqual(today.middle[1], room.bottom() - shares[1] * room.height(), delta=0.5)
+        image = view.grab().toImage()
+        values, _ = view.map.shown("time_s")
+        j, i = np.unravel_index(np.nanargmin(values), values.shape)
+        quick = image.pixelColor(view.cell_rect(int(i), int(j)).center().toPoint())
+        self.assertEqual(quick.name().upper(), TONES[0], "the quickest is the lightest")
+        j, i = np.unravel_index(np.nanargmax(values), values.shape)
+        slow = image.pixelColor(view.cell_rect(int(i), int(j)).center().toPoint())
+        self.assertEqual(slow.name().upper(), TONES[-1], "the slowest is the darkest")
+        self.assertGreater(pixels_near(image, TONES[0], 12), 50)
+
+    def test_dashes_of_kept_runs_are_as_many_as_can_be_shown(self) -> None:
+        self.assertEqual(len(set(KEPT_DASHES)), MAX_SHOWN)
+
+
+if __name__ == "__main__":
+    unittest.main()
