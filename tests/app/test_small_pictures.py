@@ -491,6 +491,196 @@ class SmallPictureTest(WindowTest):
         self.assertEqual(slow.name().upper(), TONES[-1], "the slowest is the darkest")
         self.assertGreater(pixels_near(image, TONES[0], 12), 50)
 
+    def test_motors_have_their_arrows_the_way_each_wheel_rolls(self) -> None:
+        from irontrail.app.widgets.motor_picture import Motor, MotorPicture
+
+        view = MotorPicture(self.theme)
+        view.set_motors("left", Motor(2, True, -40.0, 40.0), Motor(1, False, 40.0, 40.0))
+        picture = self.drawn(view)
+        shafts = sorted(
+            (line for line in picture.of_colour("#a8421a") if len(line.points) == 2), key=lambda line: line.middle[0]
+        )
+        backward, forward = (float(line.points[1, 1] - line.points[0, 1]) for line in shafts)
+        self.assertTrue(forward < -20.0 < 20.0 < backward, "forward is up")
+        self.assertLess(picture.word("output 2").x, picture.word("output 1").x)
+        self.assertLess(picture.word("mirrored").x, picture.word("as it is").x)
+        self.assertLess(picture.word("backward").x, picture.word("forward").x)
+        self.assertEqual(picture.texts.count("+40 %"), 2)
+        self.assertIn("left", picture.texts)
+
+    def test_what_a_number_does_nearby_rises_and_is_crossed_where_it_fails(self) -> None:
+        from irontrail.app.widgets.nearby_picture import NearbyPicture
+        from irontrail.core.tune.axes import axis
+        from irontrail.core.tune.nearby import Nearby
+
+        view, nan = NearbyPicture(self.theme), float("nan")
+        values, finished = (40.0, 50.0, 60.0, 70.0), (1.0, 1.0, 0.5, 0.0)
+        speed = axis(lighthouse(), "program.speed")
+        view.set_near(
+            Nearby(speed, values, finished, (20.0, 16.0, 14.0, nan), (2.0, 3.0, 5.0, nan), (40.0, 30.0, 9.0, nan))
+        )
+        picture = self.drawn(view, 316)
+        self.assertIn("time 14.00–20.00 s", picture.texts)
+        self.assertTrue(
+            climbing(
+                picture, [next(t for t in picture.texts if t.startswith(w)) for w in ("time", "swing", "room")], "x"
+            )
+        )
+        third = 100.0
+        ways = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2 and line.box[2] < third]
+        self.assertEqual(len(ways), 2, "three values that finish are joined by two lines")
+        for way in ways:
+            self.assertGreater(way.points[1, 1], way.points[0, 1], "less time is lower")
+        crosses = [line.middle[0] for line in picture.of_colour(LIGHT.rust) if line.box[2] < third + 6.0]
+        self.assertEqual(len(crosses), 4)
+        self.assertGreater(min(crosses), ways[-1].points[0, 0])
+        today = next(line for line in picture.of_colour(LIGHT.slate) if line.box[2] < third)
+        step = float(ways[0].points[1, 0] - ways[0].points[0, 0])
+        self.assertAlmostEqual(today.middle[0], ways[0].points[0, 0] + view.near.today * step, delta=0.6)
+        self.assertTrue(today.dashed)
+
+    def test_the_patch_is_drawn_as_it_lies_with_its_reading(self) -> None:
+        from irontrail.app.widgets.patch_picture import PatchPicture
+
+        mat = np.full((200, 200, 3), 0.9, np.float32)
+        # Dark above and to the left of the probe.
+        mat[100:, :100] = 0.02
+        view = PatchPicture(self.theme)
+        view.set_patch(mat, 100.0, 100.0, 4.5)
+        view.set_words("47", ("raw 31 %", "dark side"))
+        picture = self.drawn(view)
+        self.assertTrue({"47", "raw 31 %", "dark side"} <= set(picture.texts))
+        self.assertLess(picture.word("47").y, picture.word("raw 31 %").y)
+        rings = sorted(line.box[2] - line.box[0] for line in picture.of_colour(LIGHT.rust))
+        self.assertAlmostEqual(rings[1] / rings[0], 2.0, delta=0.02)
+        image = view.grab().toImage()
+        middle = picture.of_colour(LIGHT.rust)[0].middle
+        tones = {
+            (across, up): image.pixelColor(round(middle[0] + 6 * across), round(middle[1] - 6 * up)).lightness()
+            for across in (-1, 1)
+            for up in (-1, 1)
+        }
+        self.assertEqual(min(tones, key=lambda place: tones[place]), (-1, 1))
+
+    def test_it_turns_toward_the_slower_wheel(self) -> None:
+        from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
+        from irontrail.core.robot.mount import Place
+
+        robot = lighthouse().robot
+        at_sensor = Place(robot.mount.ahead_mm, robot.mount.aside_mm)
+        both = (Turning(False, 12.0, 70.0, 20.0, -4.0), Turning(True, 80.0, 20.0, 70.0, 12.0))
+        view = TurnPicture(self.theme)
+        view.set_scene(TurnScene(robot, 4.5, 20.0, "#23272b", "#f3f1ea", both, at_sensor))
+        picture = self.drawn(view)
+        dark, light = picture.word("reads 12: turns right"), picture.word("reads 80: turns left")
+        self.assertLess(dark.x, light.x)
+        self.assertTrue({"wheels 70 and 20 %", "wheels 20 and 70 %"} <= set(picture.texts))
+        ways = sorted(
+            (line for line in picture.of_colour("#b3471d") if len(line.points) > 10), key=lambda line: line.middle[0]
+        )
+        right, left = (float(line.points[-1, 0] - line.points[0, 0]) for line in ways)
+        self.assertTrue(left < -3.0 < 3.0 < right)
+        for line in ways:
+            self.assertLess(line.points[-1, 1], line.points[0, 1], "it drives up the line")
+
+    def test_the_weight_hangs_nearer_to_the_sensor_that_has_more_of_it(self) -> None:
+        from irontrail.app.widgets.weight_picture import Weighing, WeightPicture
+
+        view = WeightPicture(self.theme)
+        view.resize(300, view.height())
+        view.set_weighing(Weighing(90.0, 30.0, 0.75, 75.0))
+        picture = seen(view)
+        second, first = picture.word("25 %"), picture.word("75 %")
+        self.assertLess(second.x, first.x)
+        self.assertLess(picture.word("30 mm").x, picture.word("90 mm").x)
+        ends = [picture.word(number).x for number in ("2", "1")]
+        share = (view.handle().x() - ends[0] - 3.0) / (ends[1] - ends[0])
+        self.assertAlmostEqual(share, 0.75, delta=0.02)
+        self.assertIn("as one at 75 mm", picture.texts)
+        dragged: list[tuple[float, bool]] = []
+        view.dragged.connect(lambda weight, settled: dragged.append((weight, settled)))
+        QTest.keyClick(view, Qt.Key.Key_Right)
+        QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(dragged, [(0.76, True), (0.65, True)])
+        view.set_weighing(Weighing(30.0, 90.0, 0.75, None))
+        self.assertLess(seen(view).word("75 %").x, seen(view).word("25 %").x)
+
+    def test_bench_tests_show_their_numbers(self) -> None:
+        from irontrail.app.widgets.bench_picture import RUST, BenchPicture
+
+        view = BenchPicture(self.theme)
+        lengths = []
+        for power in ("15 %", "30 %"):
+            view.set_test("dead band", (power,))
+            picture = self.drawn(view)
+            self.assertIn(f"just turns at {power}", picture.texts)
+            bar = picture.of_colour(RUST, fill=True)[0]
+            lengths.append(bar.box[2] - bar.box[0])
+        self.assertAlmostEqual(lengths[1] / lengths[0], 2.0, delta=0.05)
+        ends = []
+        for drift in ("40 mm", "−40 mm"):
+            view.set_test("mismatch", ("1000 mm", drift))
+            picture = self.drawn(view)
+            self.assertIn(f"{drift} aside", picture.texts)
+            way = max(picture.of_colour(RUST), key=lambda line: len(line.points))
+            ends.append(float(way.points[-1, 1] - way.points[0, 1]))
+        self.assertTrue(ends[0] > 5.0 and ends[1] < -5.0, "to the right is down")
+        view.set_test("track width", ("5 turns", "1800"))
+        self.assertTrue({"5 turns", "1800 counts"} <= set(self.drawn(view).texts))
+
+    def test_columns_are_as_high_as_values_go_well(self) -> None:
+        from irontrail.app.widgets.answer_columns import AnswerColumns
+        from irontrail.core.causes.questions import Column
+
+        view = AnswerColumns(self.theme)
+        view.set_columns((Column("4", 0.2, 9.0), Column("8", 1.0, 8.0, True), Column("12", 0.6, 9.0)))
+        picture = self.drawn(view)
+        self.assertTrue(climbing(picture, ["4", "8", "12"], "x"))
+        (now,), others = (picture.of_colour(colour, fill=True) for colour in (LIGHT.rust, LIGHT.slate))
+        self.assertTrue(others[0].middle[0] < now.middle[0] < others[1].middle[0])
+        heights = [line.box[3] - line.box[1] for line in (others[0], now, others[1])]
+        self.assertAlmostEqual(heights[0] / heights[1], 0.2, delta=0.01)
+        self.assertAlmostEqual(heights[2] / heights[1], 0.6, delta=0.01)
+        self.assertEqual(len({round(line.box[3]) for line in (now, *others)}), 1)
+        self.assertTrue({"2", "10", "6"} <= set(picture.texts))
+
+    def test_the_four_cases_show_the_line_the_sensors_and_the_powers(self) -> None:
+        from irontrail.app.widgets.robot_drawing import DARK_DISC, LIGHT_RING
+        from irontrail.app.widgets.table_cases import CasesPicture, TableCases
+
+        table = lighthouse().program.table
+        view = TableCases(self.theme)
+        view.resize(320, view.height())
+        view.set_picture(CasesPicture(table, "#202020", "#f0f0f0", True, "left"))
+        picture = seen(view)
+        self.assertEqual(picture.word("left on the line").colour.lower(), LIGHT.rust.lower())
+        self.assertEqual(picture.word("right on the line").colour.lower(), LIGHT.ink.lower())
+
+        def inside(case: str, lines: list[Any]) -> list[float]:
+            """Where marks of a case are, across from its middle."""
+            cell = view.cell(case)
+            return sorted(
+                round(line.middle[0] - cell.center().x()) for line in lines if cell.contains(QPointF(*line.middle))
+            )
+
+        dark, ring = picture.of_colour(DARK_DISC, fill=True), picture.of_colour(LIGHT_RING)
+        self.assertEqual(
+            [inside(case, dark) for case in ("neither", "left", "right", "both")], [[], [-17], [17], [-17, 17]]
+        )
+        self.assertEqual(
+            [inside(case, ring) for case in ("neither", "left", "right", "both")], [[-17, 17], [17], [-17], []]
+        )
+        lines = [line for line in picture.of_colour("#202020", fill=True) if line.box[3] - line.box[1] > 30.0]
+        self.assertEqual([inside(case, lines)[:1] for case in ("neither", "left", "right")], [[0], [-17], [17]])
+        for case in ("left", "right"):
+            powers = [float(getattr(getattr(table, case), wheel)) for wheel in ("left", "right")]
+            heights = [view._zero(case, wheel).y() - view.handle(case, wheel).y() for wheel in ("left", "right")]
+            self.assertGreater(abs(powers[0] - powers[1]), 1.0)
+            self.assertEqual(powers[0] > powers[1], heights[0] > heights[1])
+        view.set_picture(CasesPicture(table, "#f0f0f0", "#202020", False, None))
+        turned = seen(view)
+        self.assertEqual(inside("left", turned.of_colour(LIGHT_RING)), [-17])
+
     def test_dashes_of_kept_runs_are_as_many_as_can_be_shown(self) -> None:
         self.assertEqual(len(set(KEPT_DASHES)), MAX_SHOWN)
 
