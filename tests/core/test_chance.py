@@ -92,6 +92,21 @@ class ComparisonTest(unittest.TestCase):
         self.assertEqual((faster.timing, faster.verdict), ("better", "not known"))
         self.assertGreater(faster.more, 0)
 
+    def test_how_many_starts_more_would_tell_shares_apart(self) -> None:
+        nan, time = float("nan"), 20.0
+        one = tried([time] * 20)
+        open_ = Comparison(one, tried([nan] * 3 + [time] * 17))
+        self.assertEqual((open_.timing, open_.finishing), ("alike", "not known"))
+        more = open_.more
+        assert more is not None
+        self.assertEqual(more % 20, 0)
+        # As many times over, the same shares are told; with twenty starts fewer they were not.
+        times = more // 20 + 1
+        self.assertEqual(
+            Comparison(tried([time] * 20 * times), tried(([nan] * 3 + [time] * 17) * times)).finishing, "worse"
+        )
+        self.assertGreater(times, 1)
+
     def test_nothing_is_told_where_neither_comes_through(self) -> None:
         lost = tried([float("nan")] * 20)
         found = Comparison(lost, lost)

@@ -113,6 +113,12 @@ class PerspectiveTest(unittest.TestCase):
         self.assertEqual(flat.shape, (100, 200, 3))
         self.assertEqual((flat[75, 50, 0], flat[25, 50, 0], flat[75, 150, 0]), (1.0, 0.0, 0.0))
 
+    def test_seen_straight_from_above_every_pixel_stays_its_own(self) -> None:
+        picture = np.random.default_rng(2).integers(0, 256, (12, 20, 3)).astype(np.uint8)
+        corners = np.array([[0.0, 0.0], [20.0, 0.0], [20.0, 12.0], [0.0, 12.0]])
+        flat = rectified(picture, corners, 20.0, 12.0, 1.0)
+        np.testing.assert_allclose(flat[1:-1, 1:-1], picture[::-1][1:-1, 1:-1] / 255.0, atol=1e-3)
+
     def test_a_known_length_sets_the_size(self) -> None:
         ends = mapped(np.linalg.inv(to_mat(self.CORNERS, 1.0, 0.5)), np.array([[0.1, 0.2], [0.4, 0.2]]))
         wide, high = scaled_to(self.CORNERS, (1234.0, 617.0), ends, 600.0)

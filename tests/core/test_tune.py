@@ -100,6 +100,11 @@ class AxesTest(unittest.TestCase):
     def test_values_are_rounded_to_what_is_shown(self) -> None:
         speed, gain = axis(lighthouse(), "program.speed"), axis(lighthouse(), "program.proportional.gain")
         self.assertEqual((speed.rounded(51.4), gain.rounded(0.7449), gain.rounded(99.0)), (51.0, 0.74, 2.5))
+        # Stored as a share, shown in percent.
+        battery = axis(lighthouse(), "robot.drive.battery")
+        self.assertEqual(battery.quantity.shown_per_stored, 100.0)
+        self.assertAlmostEqual(battery.rounded(0.8372), 0.84)
+        self.assertEqual(battery.shown(0.8372), "84")
 
     def test_a_search_changes_the_target_too_where_there_is_one(self) -> None:
         self.assertEqual(to_tune(lighthouse())[-1], "program.target")

@@ -19,6 +19,7 @@ from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
 from irontrail.core.causes.suppositions.names import NAMES
+from irontrail.core.causes.suppositions.shadow import SHADOW
 from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
@@ -40,6 +41,15 @@ def kind_of(setup: Setup) -> str:
     """What is named first; empty if nothing is."""
     cause = diagnose(setup).cause
     return cause.kind if cause is not None else ""
+
+
+class RemedyTest(unittest.TestCase):
+    def test_a_shield_is_advised_only_where_it_is_more_than_there_is(self) -> None:
+        for shield, advised in ((0.5, ["Shield 80 %", "Shield 95 %"]), (0.85, ["Shield 95 %"]), (0.95, [])):
+            mends = list(SHADOW.remedies(Look(lighthouse(light__sensor__shield=shield))))
+            self.assertEqual([mend.says for mend in mends], advised)
+            for mend in mends:
+                self.assertGreater(mend.setup.light.sensor.shield, shield)
 
 
 class BenchTest(unittest.TestCase):

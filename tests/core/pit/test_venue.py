@@ -17,6 +17,7 @@ from irontrail.core.pit.venue import Foretold, spread_of, spread_on_one_charge, 
 from irontrail.core.project import KeptRun, RealRun, Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.starts import perturbed
+from irontrail.core.stretches import stretches
 from irontrail.core.tune.differences import paired, runs_to_see
 from irontrail.core.tune.tries import STARTS, Tried, Trying
 from tests.support import lighthouse, setup_with, straight_mat
@@ -97,6 +98,18 @@ class PlacesTest(unittest.TestCase):
         for i, one in enumerate(places):
             for other in places[i + 1 :]:
                 self.assertGreaterEqual(np.hypot(one.x_mm - other.x_mm, one.y_mm - other.y_mm), venue.APART_MM)
+
+    def test_how_far_off_is_the_middle_of_the_starts_on_that_very_stretch(self) -> None:
+        setup = lighthouse()
+        first = venue.places_of(setup, Trying())[0]
+        strays = []
+        for number in range(1, STARTS + 1):
+            run = derive.run(perturbed(setup, number))
+            here = next(each for each in stretches(run) if first.name in (each.name, f"bend {each.name}"))
+            progress = np.maximum.accumulate(run.trace.progress_mm)
+            rows = (progress >= here.start_mm) & (progress <= here.end_mm)
+            strays.append(float(np.abs(run.trace.edge_mm[rows]).max()))
+        self.assertAlmostEqual(first.worst_mm, sorted(strays)[len(strays) // 2], places=9)
 
     def test_they_lie_on_the_mat_beside_their_stretch(self) -> None:
         setup = lighthouse()
