@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 
 from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES
-from irontrail.core.tune import search
+from irontrail.core.tune import looks, search
 from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
@@ -185,7 +185,8 @@ class DuelTest(CompareTest):
     def test_laws_duel_are_taken_and_kept(self) -> None:
         self.addCleanup(setattr, duel_sheet, "DuelSpec", DuelSpec)
         duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=4, repeats=3, rounds=1, **rest)
-        self.enterContext(mock.patch.multiple(search, LOOKS=20, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
+        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
+        self.enterContext(mock.patch.multiple(search, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
         QTest.mouseClick(self.sheet.button, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
         made = self.sheet.duel

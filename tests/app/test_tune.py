@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from irontrail.core import derive
-from irontrail.core.tune import robustness, search
+from irontrail.core.tune import looks, robustness, search
 from irontrail.core.tune.axes import axis
 from tests.support import WindowTest
 
@@ -156,7 +156,8 @@ class SearchTest(TuneTest):
 
     def setUp(self) -> None:
         # How good what it finds is, is asked in the core's own tests and in bench/tuning.py.
-        self.enterContext(mock.patch.multiple(search, LOOKS=20, FOREMOST=4, MOST_CONFIRMED=2, PATIENCE=3))
+        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
+        self.enterContext(mock.patch.multiple(search, FOREMOST=4, MOST_CONFIRMED=2, PATIENCE=3))
         super().setUp()
 
     def test_a_search_within_limits_is_taken_from(self) -> None:

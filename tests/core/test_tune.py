@@ -18,7 +18,7 @@ from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import nearby, race, robustness, ultimate_gain
+from irontrail.core.tune import looks, nearby, race, robustness, ultimate_gain
 from irontrail.core.tune import search as searching
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
@@ -234,7 +234,7 @@ class SearchTest(unittest.TestCase):
 
     def test_it_finds_the_same_each_time(self) -> None:
         spec = self.search_of(generations=4, rounds=1)
-        with mock.patch.multiple(searching, LOOKS=30, FOREMOST=4, CONFIRMING=200):
+        with mock.patch.object(looks, "LOOKS", 30), mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200):
             found, again = search(spec), search(spec, threads=1)
         self.assertEqual((found.best, found.course, found.trade_offs), (again.best, again.course, again.trade_offs))
 
@@ -324,7 +324,8 @@ class SearchTest(unittest.TestCase):
 class DuelTest(unittest.TestCase):
     def test_pid_wins_the_circuit_by_so_much(self) -> None:
         spec = duels.DuelSpec(lighthouse(), generations=6, repeats=4, rounds=2)
-        with mock.patch.multiple(searching, LOOKS=30, FOREMOST=4, CONFIRMING=200, MOST_CONFIRMED=3):
+        self.enterContext(mock.patch.object(looks, "LOOKS", 30))
+        with mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200, MOST_CONFIRMED=3):
             made = duels.duel(spec)
         self.assertEqual([each.name for each in made.duellists], list(duels.DUELLISTS))
         for each, tried in zip(made.duellists, made.tried, strict=True):

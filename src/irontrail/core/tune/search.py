@@ -4,31 +4,28 @@ The evolution strategy with an adapted covariance of N. Hansen ("The CMA Evoluti
 own package, goes by the order of its candidates alone; those that break a limit come after all that keep it.
 """
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
 from irontrail.core.project import Setup
+from irontrail.core.tune import looks
 from irontrail.core.tune.axes import Axis, put_all
-from irontrail.core.tune.batch import run_batch
-from irontrail.core.tune.beside import beside_of, neighbours, within
+from irontrail.core.tune.beside import beside_of, within
 from irontrail.core.tune.candidates import (
     Candidate,
     Limits,
-    Sure,
-    broken,
-    candidate_of,
     front_of,
     keeps,
     safer,
     spread_over,
 )  # fmt: skip
 from irontrail.core.tune.cloud import Cloud
-from irontrail.core.tune.differences import mean_of
 from irontrail.core.tune.event import Event
+from irontrail.core.tune.looks import Looks, Values
 
 Floats = NDArray[np.float64]
 
@@ -36,20 +33,16 @@ Floats = NDArray[np.float64]
 PATIENCE, BETTER_SHARE = 8, 0.001
 # Rounds go on until the best of two come so near to each other, or there have been so many; within more they agree.
 NEAR_ENOUGH, AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.01, 0.02, 3, 5
-# The foremost of a round are looked at over so many starts that the search did not see.
-FOREMOST, LOOKS = 10, 80
+# So many of the foremost of a round are looked at anew.
+FOREMOST = 10
 # What is told is told of so many starts that chose nothing; so many candidates may come to that.
 CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
 # So many of those that fell off are stepped back from, by the least steps and by such shares of a range.
 STEPPED_BACK, STEPS_BACK = 6, (1e-9, 0.02, 0.05)
 # At last the best is moved by such shares of a range, so many times each at most.
 POLISHING, MOST_STEPS = (0.03, 0.008), 2
-# A candidate that takes so many times as long as the best so far need not be driven to its end.
-TOO_SLOW = 1.8
-# The numbers of the first of those starts, and of those that each round has for itself.
-FIRST_LOOK, FIRST_CONFIRMED, OF_A_ROUND = 500_000, 1_000_000, 1_000
-# A neighbour that finishes less often than is asked for by so much has fallen off.
-FALLS_OFF = 0.05
+# Each round has so many numbers of starts for itself.
+OF_A_ROUND = 1_000
 
 
 @dataclass(frozen=True)
@@ -83,7 +76,8 @@ class SearchSpec:
     @property
     def runs(self) -> int:
         """How many runs it takes, if two rounds agree after half of their generations."""
-        of_round = self.population * self.repeats * self.generations // 2 + (FOREMOST + 2 * len(self.axes)) * LOOKS
+        at_last = (FOREMOST + 2 * len(self.axes)) * looks.LOOKS
+        of_round = self.population * self.repeats * self.generations // 2 + at_last
         return min(LEAST_ROUNDS, self.rounds) * of_round + 2 * self.confirming
 
     def setup_of(self, values: tuple[float, ...]) -> Setup:
@@ -139,13 +133,11 @@ class _Search:
     """What a search has seen so far."""
 
     def __init__(self, spec: SearchSpec, tell: Callable[[Found, int], bool], threads: int | None) -> None:
-        self.spec, self.tell, self.threads = spec, tell, threads
-        self.seen: dict[tuple[float, ...], Candidate] = {}
-        self.looked: dict[tuple[float, ...], Candidate] = {}
-        self.falls: dict[tuple[float, ...], str] = {}
+        self.spec, self.tell = spec, tell
+        self.looks = Looks(spec, lambda runs: tell(self.shown, runs), threads)
+        self.seen: dict[Values, Candidate] = {}
         self.of_rounds: list[Candidate] = []
         self.course: list[float] = []
-        self.runs = 0
         # What is shown while runs are under way.
         self.shown = Found(spec, None, (), (), 0)
 
@@ -163,13 +155,13 @@ class _Search:
     def _round(self, number: int) -> None:
         """Draw candidates, ever closer to the best, from a place of its own; then look at its foremost anew."""
         spec = self.spec
-        best = min(self.of_rounds, key=self._order, default=None)
+        best = min(self.of_rounds, key=self.looks.order, default=None)
         today = tuple(axis.rounded(axis.of(spec.setup)) for axis in spec.axes)
         # The first begins with today's numbers, the two after it anywhere, the rest near the best.
         begin = today if number == 0 else None if number < LEAST_ROUNDS or best is None else best.values
         cloud = Cloud(spec.axes, begin, spec.population, spec.seed + 101 * number, near=number >= LEAST_ROUNDS)
         first = 1 + (spec.seed * MOST_ROUNDS + number) * OF_A_ROUND
-        of_round: dict[tuple[float, ...], Candidate] = {}
+        of_round: dict[Values, Candidate] = {}
         stale, least = 0, np.inf
         for generation in range(spec.generations):
             drawn = [
@@ -179,29 +171,30 @@ class _Search:
             if generation == 0 and begin is not None:
                 drawn[0] = begin
             new = list(dict.fromkeys(values for values in drawn if values not in of_round))
-            of_round |= self._try(new, spec.repeats, first)
-            cloud.learn([self._order(of_round[values]) for values in drawn])
+            of_round |= self.looks.tried(new, spec.repeats, first)
+            cloud.learn([self.looks.order(of_round[values]) for values in drawn])
             self.seen |= {values: of_round[values] for values in new}
-            value = min((self._order(each) for each in of_round.values()), default=(np.inf, np.inf))
+            value = min((self.looks.order(each) for each in of_round.values()), default=(np.inf, np.inf))
             good = value[1] if value[0] == 0.0 else np.inf
             stale = stale + 1 if good >= least * (1.0 - BETTER_SHARE) and np.isfinite(least) else 0
             least = min(least, good)
-            known = [each for each in self.course if np.isfinite(each)]
-            self.course.append(min([*known, good]) if known or np.isfinite(good) else np.nan)
+            best_so_far = min([good, *(each for each in self.course if np.isfinite(each))])
+            self.course.append(best_so_far if np.isfinite(best_so_far) else np.nan)
+            self.looks.least_s = best_so_far
             self._show()
             if stale >= PATIENCE:
                 break
-        foremost = sorted(of_round.values(), key=self._order)[:FOREMOST]
+        foremost = sorted(of_round.values(), key=self.looks.order)[:FOREMOST]
         front = front_of(spec.limits, of_round.values())
-        self._look(each.values for each in [*foremost, *spread_over(front, FOREMOST)])
+        self.looks.look(each.values for each in [*foremost, *spread_over(front, FOREMOST)])
         # So little is known of a candidate by the starts of its round that the best is chosen anew.
-        ranked = sorted((self.looked[each.values] for each in foremost), key=self._order)
-        self.of_rounds.append(next((each for each in ranked if self._holds(each)), ranked[0]))
+        ranked = sorted((self.looks.looked[each.values] for each in foremost), key=self.looks.order)
+        self.of_rounds.append(next((each for each in ranked if self.looks.holds(each)), ranked[0]))
 
     def _agree(self, within: float = AGREE) -> bool:
         """Whether the best of two rounds came near to each other."""
         spec = self.spec
-        ranked = sorted(self.of_rounds, key=self._order)[:2]
+        ranked = sorted(self.of_rounds, key=self.looks.order)[:2]
         one, other = (each.figure(spec.measure) for each in ranked)
         return all(keeps(spec.limits, each) for each in ranked) and other <= one * (1.0 + within)
 
@@ -209,122 +202,54 @@ class _Search:
         """From the best that holds, one number at a time by ever smaller steps, as long as it gets better and holds."""
         spec = self.spec
         self._retreat()
-        best = self._best_holding()
+        best, looked = self.looks.best_holding(), self.looks.looked
         for share in POLISHING if best is not None else ():
             for _ in range(MOST_STEPS):
                 assert best is not None
                 beside = [values for _, values in beside_of(spec.axes, best.values, share)]
-                self._look(values for values in beside if within(spec.axes, values))
-                tried = sorted((self.looked[each] for each in beside if each in self.looked), key=self._order)
-                order = self._order(best)
-                found = next((each for each in tried if self._order(each) < order and self._holds(each)), None)
+                self.looks.look(values for values in beside if within(spec.axes, values))
+                tried = sorted((looked[each] for each in beside if each in looked), key=self.looks.order)
+                order = self.looks.order(best)
+                better = (each for each in tried if self.looks.order(each) < order)
+                found = next((each for each in better if self.looks.holds(each)), None)
                 if found is None:
                     break
                 best = found
 
     def _retreat(self) -> None:
         """Rounds end at a cliff, since they see no neighbours: step back from it to all sides."""
-        axes, best = self.spec.axes, self._best_holding()
-        least = self._order(best) if best is not None else (np.inf, np.inf)
-        fallen = [self.looked[values] for values, name in self.falls.items() if name]
-        ahead = sorted((each for each in fallen if self._order(each) < least), key=self._order)[:STEPPED_BACK]
+        axes, best = self.spec.axes, self.looks.best_holding()
+        ahead = self.looks.fell(self.looks.order(best) if best is not None else (np.inf, np.inf))[:STEPPED_BACK]
         beside = [values for each in ahead for share in STEPS_BACK for _, values in beside_of(axes, each.values, share)]
-        self._look(values for values in beside if within(axes, values))
-
-    def _best_holding(self) -> Candidate | None:
-        ranked = sorted(self.looked.values(), key=self._order)
-        return next((each for each in ranked if self._holds(each)), None)
-
-    # --- trying
-
-    def _try(self, values: Iterable[tuple[float, ...]], starts: int, first: int) -> dict[tuple[float, ...], Candidate]:
-        values = list(values)
-        if not values:
-            return {}
-        before = self.runs
-
-        def proceed(done: int) -> bool:
-            return self.tell(self.shown, before + done)
-
-        setups = [self._not_for_ever(self.spec.tried_as(each)) for each in values]
-        batch = run_batch(setups, starts, proceed, self.threads, first)
-        if batch is None:
-            raise CalledOff
-        self.runs += len(values) * starts
-        return {each: candidate_of(batch, i, each) for i, each in enumerate(values)}
-
-    def _not_for_ever(self, setup: Setup) -> Setup:
-        """A setup that is out of time where it takes far longer than the best does."""
-        known = [each for each in self.course if np.isfinite(each)]
-        if self.spec.measure != "time_s" or not known:
-            return setup
-        limit = min(setup.trial.time_limit_s, max(TOO_SLOW * min(known), 1.0))
-        return replace(setup, trial=replace(setup.trial, time_limit_s=limit))
-
-    def _look(self, values: Iterable[tuple[float, ...]]) -> None:
-        """Look at candidates over starts that no round has."""
-        new = dict.fromkeys(each for each in values if each not in self.looked)
-        self.looked |= self._try(new, LOOKS, FIRST_LOOK)
-
-    def _holds(self, candidate: Candidate) -> bool:
-        """Whether a candidate holds when one of its numbers is set a little otherwise: by 1 %, or a step.
-
-        One that breaks its limits is not asked about.
-        """
-        spec = self.spec
-        if not keeps(spec.limits, candidate):
-            return False
-        if candidate.values not in self.falls:
-            beside = neighbours(spec.axes, candidate.values)
-            tried = self._try([each for _, each in beside], LOOKS, FIRST_LOOK)
-            fallen = [name for name, each in beside if tried[each].finished < spec.limits.finishes - FALLS_OFF]
-            self.falls[candidate.values] = fallen[0] if fallen else ""
-        return not self.falls[candidate.values]
+        self.looks.look(values for values in beside if within(axes, values))
 
     # --- the end
 
     def _confirmed(self) -> Found:
         """The foremost that holds, over many starts that chose nothing; the next one if it breaks its limits there."""
         spec = self.spec
-        ranked = sorted(self.looked.values(), key=self._order)
+        ranked = self.looks.ranked()
         tried: list[Candidate] = []
         for candidate in ranked:
             if len(tried) >= MOST_CONFIRMED or (tried and not keeps(spec.limits, candidate)):
                 break
-            if keeps(spec.limits, candidate) and not self._holds(candidate):
+            if keeps(spec.limits, candidate) and not self.looks.holds(candidate):
                 continue
-            tried.append(self._sure(candidate))
+            tried.append(self.looks.sure(candidate))
             if keeps(spec.limits, tried[-1]):
                 break
-        best = min(tried, key=self._order, default=ranked[0])
+        best = min(tried, key=self.looks.order, default=ranked[0])
         if best.sure is None:
-            best = self._sure(best)
+            best = self.looks.sure(best)
         trade_offs, agreed = self._trade_offs(), len(self.of_rounds) > 1 and self._agree()
-        return Found(spec, best, tuple(self.course), trade_offs, self.runs, self._says(best), True, agreed)
-
-    def _sure(self, candidate: Candidate) -> Candidate:
-        spec = self.spec
-        before = self.runs
-        batch = run_batch(
-            [spec.tried_as(candidate.values)], spec.confirming, lambda done: self.tell(self.shown, before + done),
-            self.threads, FIRST_CONFIRMED,
-        )  # fmt: skip
-        if batch is None:
-            raise CalledOff
-        self.runs += spec.confirming
-        made = candidate_of(batch, 0, candidate.values)
-        time = mean_of(batch.single["time_s"][0])
-        between = (time.low, time.high) if time is not None else (np.nan, np.nan)
-        sure = Sure(round(made.finished * spec.confirming), spec.confirming, between)
-        return Candidate(made.values, made.finished, made.progress_mm, made.figures, sure)
+        return Found(spec, best, tuple(self.course), trade_offs, self.looks.runs, self._says(best), True, agreed)
 
     def _says(self, best: Candidate) -> str:
         spec = self.spec
         if not keeps(spec.limits, best):
             return "Nothing keeps all the limits."
         said = []
-        order = self._order(best)
-        over = [name for values, name in self.falls.items() if name and self._order(self.looked[values]) < order]
+        over = [self.looks.falls[each.values] for each in self.looks.fell(self.looks.order(best))]
         if over:
             *most, last = dict.fromkeys(over)
             names = f"{', '.join(most)} or {last}" if most else last
@@ -342,18 +267,14 @@ class _Search:
 
     def _trade_offs(self) -> tuple[Candidate, ...]:
         if self.spec.event is not None:
-            self._look(each.values for each in spread_over(safer(self.seen.values()), FOREMOST))
-            return tuple(safer(self.looked.values()))
-        return tuple(front_of(self.spec.limits, self.looked.values()))
-
-    def _order(self, candidate: Candidate) -> tuple[float, float]:
-        value = candidate.figure(self.spec.measure)
-        return broken(self.spec.limits, candidate), value if np.isfinite(value) else np.inf
+            self.looks.look(each.values for each in spread_over(safer(self.seen.values()), FOREMOST))
+            return tuple(safer(self.looks.looked.values()))
+        return tuple(front_of(self.spec.limits, self.looks.looked.values()))
 
     def _show(self) -> None:
         spec = self.spec
-        best = min(self.seen.values(), key=self._order, default=None)
+        best = min(self.seen.values(), key=self.looks.order, default=None)
         front = front_of(spec.limits, self.seen.values()) if spec.event is None else safer(self.seen.values())
-        self.shown = Found(spec, best, tuple(self.course), tuple(front), self.runs)
-        if not self.tell(self.shown, self.runs):
+        self.shown = Found(spec, best, tuple(self.course), tuple(front), self.looks.runs)
+        if not self.tell(self.shown, self.looks.runs):
             raise CalledOff

@@ -1,0 +1,120 @@
+"""Candidates that a search looks at: each over starts that no round has, and whether it holds beside itself."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from irontrail.core.errors import CalledOff
+from irontrail.core.project import Setup
+from irontrail.core.tune.batch import run_batch
+from irontrail.core.tune.beside import neighbours
+from irontrail.core.tune.candidates import Candidate, Sure, broken, candidate_of, keeps
+from irontrail.core.tune.differences import mean_of
+
+if TYPE_CHECKING:
+    from irontrail.core.tune.search import SearchSpec
+
+Values = tuple[float, ...]
+
+# A candidate is looked at over so many starts that the search did not see.
+LOOKS = 80
+# A candidate that takes so many times as long as the best so far need not be driven to its end.
+TOO_SLOW = 1.8
+# The number of the first of those starts, and of those that what is told is told of.
+FIRST_LOOK, FIRST_CONFIRMED = 500_000, 1_000_000
+# A neighbour that finishes less often than is asked for by so much has fallen off.
+FALLS_OFF = 0.05
+
+
+class Looks:
+    """What has been looked at, by its values, and what each that was asked about falls off by ("" if it holds).
+
+    Parameters
+    ----------
+    spec : SearchSpec
+    proceed : callable
+        Told how many runs have been driven in all; says whether to go on. CalledOff where it says no.
+    threads : int, optional
+    """
+
+    def __init__(self, spec: "SearchSpec", proceed: Callable[[int], bool], threads: int | None) -> None:
+        self._spec, self._proceed, self._threads = spec, proceed, threads
+        self.looked: dict[Values, Candidate] = {}
+        self.falls: dict[Values, str] = {}
+        self.runs = 0
+        # The shortest time known so far: what takes far longer is not driven to its end.
+        self.least_s = np.inf
+
+    def order(self, candidate: Candidate) -> tuple[float, float]:
+        """By what candidates are ranked: the limits they break, then what is to be least."""
+        value = candidate.figure(self._spec.measure)
+        return broken(self._spec.limits, candidate), value if np.isfinite(value) else np.inf
+
+    def tried(self, values: Iterable[Values], starts: int, first: int) -> dict[Values, Candidate]:
+        """Candidates over so many starts, from a number on; they are not remembered."""
+        values = list(values)
+        if not values:
+            return {}
+        before = self.runs
+        setups = [self._not_for_ever(self._spec.tried_as(each)) for each in values]
+        batch = run_batch(setups, starts, lambda done: self._proceed(before + done), self._threads, first)
+        if batch is None:
+            raise CalledOff
+        self.runs += len(values) * starts
+        return {each: candidate_of(batch, i, each) for i, each in enumerate(values)}
+
+    def _not_for_ever(self, setup: Setup) -> Setup:
+        """A setup that is out of time where it takes far longer than the best does."""
+        if self._spec.measure != "time_s" or not np.isfinite(self.least_s):
+            return setup
+        limit = min(setup.trial.time_limit_s, max(TOO_SLOW * self.least_s, 1.0))
+        return replace(setup, trial=replace(setup.trial, time_limit_s=limit))
+
+    def look(self, values: Iterable[Values]) -> None:
+        """Look at candidates over starts that no round has."""
+        new = dict.fromkeys(each for each in values if each not in self.looked)
+        self.looked.update(self.tried(new, LOOKS, FIRST_LOOK))
+
+    def ranked(self) -> list[Candidate]:
+        """All that was looked at, the best first."""
+        return sorted(self.looked.values(), key=self.order)
+
+    def holds(self, candidate: Candidate) -> bool:
+        """Whether a candidate holds when one of its numbers is set a little otherwise: by 1 %, or a step.
+
+        One that breaks its limits is not asked about.
+        """
+        spec = self._spec
+        if not keeps(spec.limits, candidate):
+            return False
+        if candidate.values not in self.falls:
+            beside = neighbours(spec.axes, candidate.values)
+            tried = self.tried([each for _, each in beside], LOOKS, FIRST_LOOK)
+            fallen = [name for name, each in beside if tried[each].finished < spec.limits.finishes - FALLS_OFF]
+            self.falls[candidate.values] = fallen[0] if fallen else ""
+        return not self.falls[candidate.values]
+
+    def best_holding(self) -> Candidate | None:
+        """The foremost that holds."""
+        return next((each for each in self.ranked() if self.holds(each)), None)
+
+    def fell(self, before: tuple[float, float]) -> list[Candidate]:
+        """What fell off and would have come before a rank, the best first."""
+        fallen = (self.looked[values] for values, name in self.falls.items() if name)
+        return sorted((each for each in fallen if self.order(each) < before), key=self.order)
+
+    def sure(self, candidate: Candidate) -> Candidate:
+        """A candidate over many starts that chose nothing."""
+        spec, before = self._spec, self.runs
+        setup, starts = spec.tried_as(candidate.values), spec.confirming
+        batch = run_batch([setup], starts, lambda done: self._proceed(before + done), self._threads, FIRST_CONFIRMED)
+        if batch is None:
+            raise CalledOff
+        self.runs += starts
+        made = candidate_of(batch, 0, candidate.values)
+        time = mean_of(batch.single["time_s"][0])
+        between = (time.low, time.high) if time is not None else (np.nan, np.nan)
+        sure = Sure(round(made.finished * starts), starts, between)
+        return Candidate(made.values, made.finished, made.progress_mm, made.figures, sure)
