@@ -381,7 +381,7 @@ class KeptSafeTest(WindowTest):
         (left,) = unsaved.left_behind()
         self.assertEqual((left.project.setup.program.speed, left.path), (48.0, self.path))
         second = self.open_window()
-        second.offer_left_behind()
+        second.left_behind.offer()
         self.assertIn("was not saved", second.notice.words.text())
         second.notice.offered["Open it"].click()
         self.assertEqual(second.session.setup.program.speed, 48.0)
@@ -401,7 +401,7 @@ class KeptSafeTest(WindowTest):
         self.window.close()
         self.change_elsewhere()
         second = self.open_window()
-        second.offer_left_behind()
+        second.left_behind.offer()
         second.notice.offered["Open it"].click()
         asked: list[str] = []
         with mock.patch.object(QMessageBox, "exec", lambda box: asked.append(box.text())):
@@ -444,7 +444,7 @@ class KeptSafeTest(WindowTest):
         self.window.close()
         (unsaved.folder() / "1-2.unsaved").write_text("{")
         second = self.open_window()
-        second.offer_left_behind()
+        second.left_behind.offer()
         second.notice.offered["Throw it away"].click()
         self.assertEqual(unsaved.left_behind(), ())
         self.assertEqual(second.session.setup.program.speed, 50.0)

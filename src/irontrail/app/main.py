@@ -93,7 +93,7 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     window.show()
     if given is not None:
         window.take_in(given)
-    window.offer_left_behind()
+    window.left_behind.offer()
     code = app.exec()
     session.close()
     running.close()

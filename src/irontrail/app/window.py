@@ -1,6 +1,5 @@
 """The window: puts the parts together."""
 
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QSettings, QSize, Qt
@@ -28,6 +27,7 @@ from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.exchange import Exchange
 from irontrail.app.files_desk import FilesDesk
 from irontrail.app.focus_keys import takes_key
+from irontrail.app.left_behind import LeftBehind
 from irontrail.app.looking import STOPS
 from irontrail.app.looks import SYSTEM, Looks
 from irontrail.app.panel import Panel
@@ -43,7 +43,6 @@ from irontrail.app.widgets.key_sheet import KeySheet
 from irontrail.app.widgets.notice import Notice
 from irontrail.app.widgets.work_line import WorkLine
 from irontrail.core.steering.registry import LAW_NAMES
-from irontrail.files import unsaved
 
 USUAL_SIZE = QSize(1280, 800)
 
@@ -68,6 +67,7 @@ class Window(QMainWindow):
         self._keys: KeySheet | None = None
         self._left = False
         self.notice = Notice()
+        self.left_behind = LeftBehind(self.files, self.keeping, self.notice)
         self.exchange = Exchange(
             session, self.stage, self.files.open, self._mat_files, lambda: self.panel(session.looking.stop)
         )
@@ -274,25 +274,6 @@ class Window(QMainWindow):
         if self.exchange.takes(event.mimeData()):
             event.acceptProposedAction()
             self.exchange.take_dropped(event.mimeData())
-
-    def offer_left_behind(self) -> None:
-        """Offer the work that an earlier start could not save, if there is any."""
-        for work in unsaved.left_behind()[:1]:
-            when = work.when.astimezone().strftime("%H:%M on %-d %B")
-            self.notice.say(
-                f"“{work.project.setup.title}” was not saved when Iron Trail ended, at {when}. It has been kept.",
-                {"Open it": partial(self._take_up, work), "Throw it away": partial(self._throw_away, work)},
-            )
-
-    def _take_up(self, work: unsaved.Unsaved) -> None:
-        if self.files.leave():
-            self.files.take_up(work)
-            self.keeping.take(work)
-        self.offer_left_behind()
-
-    def _throw_away(self, work: unsaved.Unsaved) -> None:
-        unsaved.forget(work)
-        self.offer_left_behind()
 
     def leave_now(self) -> None:
         """End without a question, as there is no time for one: what is not saved is left behind for the next start."""
