@@ -281,6 +281,9 @@ class ToolsTest(WindowTest):
         hover(self.strip, end, SHIFT, LEFT)
         QTest.mouseRelease(self.strip, LEFT, SHIFT, end.toPoint())
         span = self.strip.measured()
+        apart_mm = 1000.0 * (span.places_m[1] - span.places_m[0])
+        self.assertGreater(apart_mm, 1.0)
+        self.assertTrue(span.says().startswith(f"{span.seconds:.2f} s, {apart_mm:.0f} mm, "), span.says())
         trace = self.session.view.run.trace
         first, last = sorted(self.strip.marks)
         self.assertLess(abs(first - 1600) + abs(last - 1720), 16)

@@ -86,6 +86,14 @@ class RoomsTest(unittest.TestCase):
         figures = derive.figures(replace(raw, light=made.light, program=made.program, robot=robot))
         self.assertEqual(figures.outcome, "finished")
 
+    def test_a_target_that_is_moved_stays_between_0_and_100(self) -> None:
+        raw = lighthouse(light__calibrate=False)
+        old = Calibration(20.0, 60.0)
+        cases = ((90.0, 30.0, 95.0, 100.0), (2.0, 5.0, 70.0, 0.0), (40.0, 30.0, 90.0, 60.0))
+        for target, dark, bright, wanted in cases:
+            moved = with_readings(raw.light, replace(raw.program, target=target), dark, bright, old)
+            self.assertAlmostEqual(moved.program.target, wanted)
+
     def test_an_inverted_sensor_used_raw_is_told_of_in_both_rooms(self) -> None:
         setup = lighthouse(
             light__calibrate=False, light__sensor__reads_high_on="dark", program__target=55.0,

@@ -8,7 +8,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.stretches import stretches
-from tests.support import lighthouse, setup_with
+from tests.support import lighthouse, setup_with, straight_mat
 
 
 class StretchesTest(unittest.TestCase):
@@ -37,6 +37,22 @@ class StretchesTest(unittest.TestCase):
             self.assertEqual(len({each.name for each in found}), len(found))
             self.assertEqual([each.whole for each in found[:-1]], [True] * (len(found) - 1))
             self.assertEqual(found[-1].whole, run.outcome == "finished")
+
+    def test_each_is_measured_by_its_own_rows(self) -> None:
+        run = derive.run(lighthouse(program__speed=60.0))
+        trace, until = run.trace, 0.0
+        for each in stretches(run):
+            rows = (trace.time_s >= until) & (trace.time_s < until + each.time_s)
+            until += each.time_s
+            edge = trace.edge_mm[rows]
+            self.assertAlmostEqual(each.rms_edge_mm, float(np.sqrt(np.mean(edge**2))), delta=0.02)
+            self.assertAlmostEqual(each.worst_edge_mm, float(np.abs(edge).max()), delta=0.1)
+            self.assertAlmostEqual(each.mean_speed_mm_s, (each.end_mm - each.start_mm) / each.time_s, delta=0.5)
+
+    def test_of_a_single_straight_the_swing_is_the_runs(self) -> None:
+        setup = setup_with(lighthouse(), mat=straight_mat(1500.0), program__proportional__gain=0.65)
+        (only,) = stretches(derive.run(setup))
+        self.assertAlmostEqual(only.wobble_mm, derive.figures(setup).wobble_mm, delta=0.02)
 
     def test_later_laps_are_told_apart(self) -> None:
         found = stretches(derive.run(lighthouse(trial__laps=2)))

@@ -12,7 +12,7 @@ import svgwrite
 from PIL import Image
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop
+from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight
 from irontrail.files import mat_file, picture, png_mat
@@ -102,6 +102,22 @@ class SvgTest(unittest.TestCase):
         drawing.add(drawing.circle((300, 300), 50, fill="green"))
         drawing.add(drawing.line((100, 100), (900, 100), stroke="black", stroke_width=20))
         self.assertEqual(read(drawing).left_out, ("a filled shape that is no upright rectangle",))
+
+    def test_a_filled_box_that_lies_askew_is_neither_patch_nor_ground(self) -> None:
+        drawing = svgwrite.Drawing(size=("1000mm", "600mm"), viewBox="0 0 1000 600")
+        drawing.add(drawing.line((100, 100), (900, 100), stroke="black", stroke_width=20))
+        drawing.add(drawing.rect((200, 300), (120, 100), fill="green"))
+        askew = drawing.rect((500, 300), (120, 100), fill="blue")
+        askew.rotate(5.0, (560, 350))
+        drawing.add(askew)
+        found = read(drawing)
+        self.assertEqual([patch.colour for patch in found.mat.patches], ["#008000"])
+        self.assertEqual(found.left_out, ("a filled shape that is no upright rectangle",))
+
+    def test_other_lines_have_their_number_where_there_are_several(self) -> None:
+        text = to_text(ferry_fork())
+        self.assertIn('id="line"', text)
+        self.assertIn('id="line-2"', text)
 
     def test_hostile_and_broken_ones_are_refused_in_a_sentence(self) -> None:
         bomb = b"<!DOCTYPE svg [<!ENTITY a 'aaaa'><!ENTITY b '&a;&a;'>]>" + SVG.encode() + b"><text>&b;</text></svg>"
