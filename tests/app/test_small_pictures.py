@@ -644,6 +644,26 @@ class SmallPictureTest(WindowTest):
         self.assertEqual(len({round(line.box[3]) for line in (now, *others)}), 1)
         self.assertTrue({"2", "10", "6"} <= set(picture.texts))
 
+    def test_two_sensors_stand_as_each_arrangement_has_them(self) -> None:
+        from irontrail.app.widgets.arrangement_picture import ArrangementPicture
+
+        signs = {}
+        for name in ("difference", "weighted"):
+            view = ArrangementPicture(name, self.theme)
+            picture = self.drawn(view, 96)
+            discs = [line for line in picture.of_colour(LIGHT.ink, fill=True) if len(line.points) > 8]
+            self.assertEqual(len(discs), 2)
+            first, second = discs
+            signs[name] = [text for text in picture.texts if len(text) == 1]
+            if name == "weighted":
+                self.assertGreater(first.box[2] - first.box[0], second.box[2] - second.box[0], "the first weighs more")
+                self.assertLess(first.middle[1], second.middle[1], "and is ahead")
+            else:
+                self.assertAlmostEqual(first.middle[1], second.middle[1], delta=0.1)
+                tape = picture.of_colour(LIGHT.second, fill=True)[0]
+                self.assertAlmostEqual(first.middle[0] + second.middle[0], 2.0 * tape.middle[0], delta=0.5)
+        self.assertEqual(signs, {"difference": ["−"], "weighted": ["+"]})
+
     def test_the_four_cases_show_the_line_the_sensors_and_the_powers(self) -> None:
         from irontrail.app.widgets.robot_drawing import DARK_DISC, LIGHT_RING
         from irontrail.app.widgets.table_cases import CasesPicture, TableCases
