@@ -2,7 +2,7 @@
 
     checks.py [MODULE.CLASS.TEST ...]
 
-Each tool and each module of tests is a job with a process of its own, one more at a time than there are cores. They are
+Each tool and each module of tests is a job with a process of its own, as many at a time as there are cores. They are
 forked from one process that has loaded once what nearly all of them load: a second or two of each.
 """
 
@@ -28,12 +28,6 @@ TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
     ("lint", [BIN / "ruff", "check", "--quiet", "."]),
     ("format", [BIN / "ruff", "format", "--quiet", "--check", "."]),
 )
-
-
-# A test with a window waits a third of its time, for what is worked out beside it or told a moment later.
-MORE_THAN_CORES = 1
-# What takes long for how short it is: all of the engine is compiled, searched with, or pictures are traced.
-LONG = {"test_added_law", "test_tune", "test_pictures_in", "test_kernel_cache"}
 
 
 @dataclass(frozen=True)
@@ -111,7 +105,7 @@ def run_all(jobs: Sequence[Job]) -> Counts:
     total, waiting, running = Counts(), list(reversed(jobs)), dict[int, Running]()
     with tempfile.TemporaryDirectory() as folder:
         while waiting or running:
-            while waiting and len(running) < (os.cpu_count() or 1) + MORE_THAN_CORES:
+            while waiting and len(running) < (os.cpu_count() or 1):
                 pid, begun = _begin(waiting.pop(), Path(folder))
                 running[pid] = begun
             pid, status = os.wait()
@@ -161,8 +155,7 @@ def all_modules() -> list[str]:
     """The modules under tests/, about the longest first: those with windows take longer for their length."""
 
     def weight(path: Path) -> float:
-        known = 1e9 if path.stem in LONG else 0.0
-        return known + path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
+        return path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
 
     paths = sorted((ROOT / "tests").rglob("test_*.py"), key=weight, reverse=True)
     return [".".join(path.relative_to(ROOT).with_suffix("").parts) for path in paths]
