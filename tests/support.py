@@ -97,6 +97,8 @@ class WindowTest(unittest.TestCase):
         )
         own.start()
         self.addCleanup(own.stop)
+        # Nobody's hand moves on here: what is said of a run need not wait for it.
+        self.enterContext(mock.patch.multiple("irontrail.app.adviser", AFTER_MS=1, AFTER_MANY_MS=1))
         self._windows: list[Any] = []
 
     def tearDown(self) -> None:

@@ -132,6 +132,14 @@ class StagePictureTest(WindowTest):
         self.assertLess(abs(low.y - right.y), 12.0)
         self.assertLess(right.x + QFontMetricsF(font(10)).horizontalAdvance("right"), low.x)
 
+    def test_the_target_is_a_line_through_the_readings(self) -> None:
+        self.session.set_value("program.target", 62.0)
+        self.settle(self.session)
+        strip = self.stage.strip
+        (line,) = [line for line in seen(strip).of_colour(LIGHT.brass) if line.dashed]
+        self.assertAlmostEqual(line.middle[1], float(strip.axis.y_px(0, 62.0)), delta=0.6)
+        self.assertEqual(strip.axis.lanes[0].name, "reading")
+
     def test_the_strips_axes_and_lanes(self) -> None:
         strip = self.stage.strip
         picture = seen(strip)
