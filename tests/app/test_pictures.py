@@ -3,10 +3,11 @@
 import unittest
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.theme import DARK, LIGHT
+from irontrail.app.widgets.curve_drawing import CurveDrawing
 from irontrail.app.widgets.sentence_list import SentenceList
 from irontrail.core.demos import demo_project
 from irontrail.core.figures import FIGURES
@@ -266,6 +267,35 @@ class SteerPictureTest(WindowTest):
         swapped = seen(self.curve)
         left = max(swapped.of_colour(LIGHT.rust), key=lambda line: line.box[2] - line.box[0])
         self.assertLess(rises(left), -0.3)
+
+    def test_dark_lies_left_of_the_target_and_readings_are_counted_where_they_were(self) -> None:
+        self.session.set_values({"program.target": 40.0, "program.proportional.gain": 2.0})
+        self.settle(self.session)
+        picture, shown = seen(self.curve), self.curve.picture
+        plot = CurveDrawing(shown, self.window.theme, QRectF(self.curve.rect())).plot
+        target = self.curve.place_of(40.0, 0.0).x()
+        for wash, left, right in ((LIGHT.slate_wash, plot.left(), target), (LIGHT.brass_wash, target, plot.right())):
+            side = max(picture.of_colour(wash, fill=True), key=lambda line: line.box[2] - line.box[0])
+            self.assertAlmostEqual(side.box[0], left, delta=0.6)
+            self.assertAlmostEqual(side.box[2], right, delta=0.6)
+        bars = {
+            colour: [line for line in picture.of_colour(colour, fill=True) if line.box[2] - line.box[0] < 8.0]
+            for colour in (LIGHT.slate, LIGHT.brass)
+        }
+        width = plot.width() / 50
+        self.assertTrue(all(bar.middle[0] < target + width for bar in bars[LIGHT.slate]))
+        self.assertTrue(all(bar.middle[0] > target - width for bar in bars[LIGHT.brass]))
+        readings = self.session.view.run.trace.reading
+        highest = max((bar for some in bars.values() for bar in some), key=lambda bar: bar.box[3] - bar.box[1])
+        counts, edges = np.histogram(readings, bins=50, range=(0.0, 100.0))
+        most = 0.5 * (edges[np.argmax(counts)] + edges[np.argmax(counts) + 1])
+        self.assertAlmostEqual(highest.middle[0], self.curve.place_of(float(most), 0.0).x(), delta=width)
+        clipped = shown.clipped
+        self.assertTrue(clipped.any())
+        over = [line for line in picture.of_colour(LIGHT.rust, fill=True) if line.box[1] < plot.top() - 3.0]
+        self.assertTrue(over)
+        first = float(shown.reading[np.flatnonzero(clipped)[0]])
+        self.assertAlmostEqual(min(bar.box[0] for bar in over), self.curve.place_of(first, 0.0).x(), delta=1.0)
 
     def test_handles_lie_on_the_curve_and_the_robot_now_is_marked(self) -> None:
         self.window.stage.step(120)
