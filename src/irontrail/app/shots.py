@@ -31,6 +31,8 @@ from irontrail.core.quantity import with_value
 SIZE = (1280, 800)
 # Where the robot is shown: in the harbour, coming out of its second bend.
 MOMENT_S = 12.6
+# No picture takes so long to come about.
+MOST_MS = 600_000
 
 
 PanelT = TypeVar("PanelT", bound=Panel)
@@ -47,11 +49,19 @@ class Shot:
     theme: str = "light"
 
 
+def _wait_for(done: Callable[[], bool]) -> None:
+    """Let the window live until something is done; no picture is taken of what is not."""
+    deadline = QDeadlineTimer(MOST_MS)
+    while not done():
+        if deadline.hasExpired():
+            what = "what it shows has not come to its end"
+            raise IronTrailError(what, "a screenshot", "Try again when less is running.")
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+
+
 def _settle(session: Session) -> None:
     """Let the window catch up with the session."""
-    deadline = QDeadlineTimer(60_000)
-    while not session.advised and not deadline.hasExpired():
-        QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+    _wait_for(lambda: session.advised)
     for _ in range(3):
         QCoreApplication.processEvents()
 
@@ -194,9 +204,7 @@ def _worked(stop: str, sheet: str, before: Callable[[Session], None] = _nothing)
         _settle(session)
         shown = _shown(window, stop, sheet, WorkingPanel)
         shown.button.click()
-        deadline = QDeadlineTimer(120_000)
-        while shown.work.running and not deadline.hasExpired():
-            QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+        _wait_for(lambda: not shown.work.running)
 
     return act
 
