@@ -602,6 +602,14 @@ class SmallPictureTest(WindowTest):
         QTest.keyClick(view, Qt.Key.Key_Right)
         QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(dragged, [(0.76, True), (0.65, True)])
+        self.assertNotIn("axle", picture.texts, "it is off the lever")
+        view.set_weighing(Weighing(90.0, -30.0, 0.75, None))
+        picture = seen(view)
+        filled = picture.of_colour(LIGHT.ink, fill=True)
+        (wedge,) = [line for line in filled if len(np.unique(line.points, axis=0)) == 3]
+        ends = [picture.word(number).x + 3.0 for number in ("2", "1")]
+        self.assertAlmostEqual((wedge.middle[0] - ends[0]) / (ends[1] - ends[0]), 0.25, delta=0.03)
+        self.assertIn("axle", picture.texts)
         view.set_weighing(Weighing(30.0, 90.0, 0.75, None))
         self.assertLess(seen(view).word("75 %").x, seen(view).word("25 %").x)
 

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_ground
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
-from irontrail.app.widgets.trail_picture import Trail
+from irontrail.app.widgets.trail_picture import TRAIL, Trail
 from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
@@ -131,6 +131,29 @@ class ToolsTest(WindowTest):
         self.assertEqual(calmed(level, 3).tolist(), [3, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 0, 0, 0])
         self.assertEqual(calmed(level, 1).tolist(), level.tolist())
         self.assertEqual(calmed(np.array([2]), 5).tolist(), [2])
+
+    def test_the_levels_of_a_colour_are_told_from_the_least_to_the_most(self) -> None:
+        self.stage.set_shade("distance")
+        self.app.processEvents()
+        says = [look.says for look in self.mat.scene.shade.levels]
+        picture = seen(self.mat)
+        places = [picture.word(each).x for each in says]
+        self.assertGreater(len(places), 2)
+        self.assertEqual(places, sorted(places))
+
+    def test_a_run_that_is_lost_is_crossed_where_it_ended(self) -> None:
+        self.session.set_value("program.speed", 95.0)
+        self.settle(self.session)
+        self.assertEqual(self.session.view.run.outcome, "lost")
+        trail = self.mat.scene.trail
+        end = self.mat.to_px().map(QPointF(float(trail.x_mm[-1]), float(trail.y_mm[-1])))
+        picture = seen(self.mat)
+        strokes = [line for line in picture.of_colour(TRAIL) if len(line.points) == 2 and 2.2 < line.width < 2.6]
+        self.assertEqual(len(strokes), 2)
+        for line in strokes:
+            self.assertLess(np.hypot(line.middle[0] - end.x(), line.middle[1] - end.y()), 1.0)
+        word = picture.word("line lost")
+        self.assertLess(np.hypot(word.x - end.x(), word.y - end.y()), 120.0)
 
     # --- the close view
 
