@@ -526,7 +526,7 @@ class SmallPictureTest(WindowTest):
                 picture, [next(t for t in picture.texts if t.startswith(w)) for w in ("time", "swing", "room")], "x"
             )
         )
-        third = 100.0
+        third = 110.0
         ways = [line for line in picture.of_colour(LIGHT.ink) if len(line.points) == 2 and line.box[2] < third]
         self.assertEqual(len(ways), 2, "three values that finish are joined by two lines")
         for way in ways:
@@ -538,6 +538,25 @@ class SmallPictureTest(WindowTest):
         step = float(ways[0].points[1, 0] - ways[0].points[0, 0])
         self.assertAlmostEqual(today.middle[0], ways[0].points[0, 0] + view.near.today * step, delta=0.6)
         self.assertTrue(today.dashed)
+
+    def test_what_stands_over_the_three_lines_does_not_run_together(self) -> None:
+        from PySide6.QtGui import QFontMetricsF
+
+        from irontrail.app.theme import font
+        from irontrail.app.widgets.nearby_picture import NearbyPicture
+        from irontrail.core.tune.axes import axis
+        from irontrail.core.tune.nearby import Nearby
+
+        view, values, often = NearbyPicture(self.theme), (1.0, 2.0, 3.0), (1.0, 1.0, 1.0)
+        small, large = ((4.6, 5.0, 9.4), (47.0, 48.0, 52.0)), ((10.6, 11.0, 13.4), (98.0, 99.0, 120.0))
+        for (swings, rooms), wide, size in ((small, 316, 10), (small, 292, 9), (large, 292, 9)):
+            near = Nearby(axis(lighthouse(), "program.speed"), values, often, (20.07, 20.08, 20.09), swings, rooms)
+            view.set_near(near)
+            words = sorted(self.drawn(view, wide).words, key=lambda word: word.x)
+            self.assertEqual(len(words), 3)
+            ends = [word.x + QFontMetricsF(font(size)).horizontalAdvance(word.text) for word in words]
+            self.assertTrue(all(end + 4.0 < after.x for end, after in zip(ends, words[1:], strict=False)), ends)
+            self.assertLess(ends[-1], wide)
 
     def test_the_patch_is_drawn_as_it_lies_with_its_reading(self) -> None:
         from irontrail.app.widgets.patch_picture import PatchPicture

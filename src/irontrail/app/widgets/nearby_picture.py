@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPaintEvent
 
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.picture import Picture
@@ -18,6 +18,8 @@ LINES = (
     (FIGURES["wobble_mm"], "wobble_mm"),
     (Figure("room", "mm", 0, better="more"), "room_mm"),
 )
+# So much is between what stands over one line and over the next.
+WORD_GAP = 5.0
 
 
 class NearbyPicture(Picture):
@@ -40,20 +42,36 @@ class NearbyPicture(Picture):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter, theme = QPainter(self), self.theme
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        wide = (self.width() - 16.0) / len(LINES)
-        for k, (figure, field) in enumerate(LINES):
-            room = QRectF(8.0 + k * wide, 15.0, wide - 10.0, HEIGHT - 19.0)
-            painter.setFont(font(10))
+        face, widths = self._words_fitted()
+        spare, left = (self.width() - 16.0 - sum(widths)) / len(LINES), 8.0
+        for (_, field), words, width in zip(LINES, self._words(), widths, strict=True):
+            room = QRectF(left, 15.0, width + spare - 10.0, HEIGHT - 19.0)
+            painter.setFont(face)
             painter.setPen(QColor(theme.second))
-            words = figure.label
-            if self.near is not None:
-                values = np.array(getattr(self.near, field))
-                words = f"{figure.label} {_span(values, figure)} {figure.unit}"
-            painter.drawText(QRectF(room.left(), 0.0, wide, 14.0), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(QRectF(left, 0.0, width + spare, 14.0), Qt.AlignmentFlag.AlignVCenter, words)
+            left += width + spare
             painter.setPen(pen(theme.rule, 1.0))
             painter.drawLine(room.bottomLeft(), room.bottomRight())
             if self.near is not None:
-                self._paint_line(painter, room, values, self.near)
+                self._paint_line(painter, room, np.array(getattr(self.near, field)), self.near)
+
+    def _words(self) -> list[str]:
+        """What stands over each line: its name, and its least and most."""
+        near = self.near
+        if near is None:
+            return [figure.label for figure, _ in LINES]
+        return [
+            f"{figure.label} {_span(np.array(getattr(near, field)), figure)} {figure.unit}" for figure, field in LINES
+        ]
+
+    def _words_fitted(self) -> tuple[QFont, list[float]]:
+        """In which letters they stand side by side, and how wide each is."""
+        for size in (10, 9):
+            face = font(size)
+            widths = [QFontMetricsF(face).horizontalAdvance(words) for words in self._words()]
+            if sum(widths) + 2.0 * WORD_GAP <= self.width() - 16.0:
+                break
+        return face, widths
 
     def _paint_line(self, painter: QPainter, room: QRectF, values: np.ndarray, near: Nearby) -> None:
         theme, known = self.theme, np.isfinite(values)
