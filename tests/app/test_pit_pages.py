@@ -516,6 +516,21 @@ class VenueSheetTest(PitTest):
         self.assertFalse(self.sheet.take.isEnabled())
         self.assertIn("too much alike", self.said())
 
+    def test_readings_that_are_the_same_are_told_and_nothing_is_worked_out(self) -> None:
+        self.type_readings(0.0, 0.0)
+        self.assertIn("are the same", self.said())
+        self.press(self.sheet.button)
+        self.assertFalse(self.sheet.work.running)
+        self.assertIn("are the same", self.window.notice.words.text())
+        self.type_readings(15.0, 60.0)
+        self.press(self.sheet.button)
+        self.assertTrue(self.sheet.work.running)
+        # What is under way is of other readings now.
+        self.type_readings(30.0, 30.0)
+        self.assertIn("are the same", self.said())
+        self.assertIn("Not worked out yet", self.said())
+        self.press(self.sheet.button)
+
     def test_worked_out_it_says_what_the_readings_do_where_it_strays_and_what_to_drive_next(self) -> None:
         self.type_readings(15.0, 60.0)
         self.assertIn("Not worked out yet", self.said())

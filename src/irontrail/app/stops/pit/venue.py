@@ -124,6 +124,7 @@ class VenueSheet(WorkingPanel):
         self._show_worked_out()
 
     def _found(self) -> Calibration:
+        """The two readings; IronTrailError if they are the same."""
         return Calibration(self.dark.value, self.bright.value)
 
     def _readings(self) -> Readings:
@@ -166,7 +167,11 @@ class VenueSheet(WorkingPanel):
 
     def start(self) -> None:
         """Work the event out for the settings and readings as they are."""
-        asked = _Asked(self.session.setup, self._found(), self._driven())
+        try:
+            asked = _Asked(self.session.setup, self._found(), self._driven())
+        except IronTrailError as error:
+            self.session.notice(str(error))
+            return
         self._asked, self.venue = asked, None
         self.begin(lambda tell: venue_of(asked.setup, asked.found, asked.kept, tell), RUNS_GUESSED)
 
@@ -187,7 +192,9 @@ class VenueSheet(WorkingPanel):
         asked = self._asked
         if asked is None or asked.setup != self.session.setup:
             return None
-        return self.venue if asked.found == self._found() else None
+        with suppress(IronTrailError):
+            return self.venue if asked.found == self._found() else None
+        return None
 
     def _show_worked_out(self) -> None:
         venue = self._worked_out()
