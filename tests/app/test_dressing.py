@@ -3,6 +3,7 @@
 from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QMenu, QPushButton, QWidget
 
+from irontrail.app.panel import Panel
 from irontrail.app.theme import DARK
 from irontrail.app.trouble import TroubleWindow
 from irontrail.app.widgets.key_sheet import KeySheet
@@ -64,6 +65,21 @@ class DressingTest(WindowTest):
             at = self.window.areas["Mat"].mapTo(self.window, self.window.areas["Mat"].rect().bottomRight())
             self.assertEqual(self.window.grab().toImage().pixelColor(at).name().upper(), DARK.sheet, name)
         self.assertGreater(watch.dressed, 0)
+
+    def test_what_is_within_a_sheet_in_sight_is_dressed_with_it(self) -> None:
+        looking = self.window.session.looking
+        for stop, name in (("Mat", "Files"), ("Trip", "Legs")):
+            self.window.wear("light")
+            looking.go_to(stop)
+            self.window.panel(stop).turn_to(name)
+            self.app.processEvents()
+            self.window.wear("dark")
+            self.app.processEvents()
+            sheet = self.window.panel(stop).in_sight
+            self.assertTrue([each for each in sheet.findChildren(Panel) if each.isVisible()])
+            for words in sheet.findChildren(Label):
+                if words.isVisible() and words.property("role"):
+                    self.assertIn(ink_of(words), (DARK.ink, DARK.second), words.text())
 
     def test_a_sheet_that_is_first_looked_at_wears_it(self) -> None:
         self.window.wear("dark")

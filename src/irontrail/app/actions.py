@@ -11,7 +11,6 @@ from irontrail.app.files_desk import FilesDesk
 from irontrail.app.looking import STOPS
 from irontrail.app.session import Session
 from irontrail.app.stage import Stage
-from irontrail.app.widgets.strip_picture import LANES
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core.demos import DEMOS
 
@@ -116,7 +115,7 @@ class Actions:
         menu.addSeparator()
         self.add(menu, "mark", "&Mark on the Strip", stage.strip.mark, "M")
         lanes = menu.addMenu("Strip &Lanes")
-        lanes.aboutToShow.connect(lambda: self._fill_lanes(lanes))
+        lanes.aboutToShow.connect(lambda: self._stage.lanes.fill(lanes))
         self.add(menu, "axis", "Strip by &Time", self._acts.swap_axis, "T").setCheckable(True)
         self.add(menu, "strip all", "Strip: Whole Run", stage.strip.show_all, "Shift+F")
         menu.addSeparator()
@@ -134,15 +133,6 @@ class Actions:
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
             self.add(stops, f"stop {stop}", stop, partial(self._session.looking.go_to, stop), f"Ctrl+{i}")
-
-    def _fill_lanes(self, menu: QMenu) -> None:
-        stage = self._stage
-        menu.clear()
-        for name in LANES:
-            action = menu.addAction(name.capitalize())
-            action.setCheckable(True)
-            action.setChecked(name in stage.lanes.names)
-            action.triggered.connect(lambda on, name=name: stage.lanes.show_lane(name, on))
 
     def _fill_run(self, menu: QMenu) -> None:
         playback, stage = self._session.playback, self._stage

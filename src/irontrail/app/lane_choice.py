@@ -1,6 +1,6 @@
 """Which lanes the strip shows: those usual for the program, until a person chooses others."""
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QMenu, QPushButton, QWidget
 
 from irontrail.app.session import Session
@@ -41,12 +41,18 @@ class LaneChoice(QPushButton):
         """Show a lane, or leave it out."""
         self.choose((*self.names, name) if shown else tuple(other for other in self.names if other != name))
 
-    def _ask(self) -> None:
-        menu = QMenu(self)
+    def fill(self, menu: QMenu) -> None:
+        """List all lanes, those that are shown ticked; one more than there is room for cannot be."""
+        menu.clear()
         for name in LANES:
-            action = menu.addAction(name)
+            action = menu.addAction(name.capitalize())
             action.setCheckable(True)
             action.setChecked(name in self.names)
             action.setEnabled(name in self.names or len(self.names) < MOST_LANES)
             action.triggered.connect(lambda on, name=name: self.show_lane(name, on))
+
+    def _ask(self) -> None:
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.fill(menu)
         menu.popup(self.mapToGlobal(self.rect().topRight()))

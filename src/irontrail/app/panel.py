@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 
 from irontrail.app.adviser import Wants
 from irontrail.app.session import Session
-from irontrail.app.theme import Theme, dress
+from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.figure_editor import FigureEditor
@@ -241,7 +241,6 @@ class Panel(QWidget):
     def finish(self) -> None:
         """All is added: push it to the top and show the present."""
         self.column.addStretch(1)
-        self.dress()
         self.session.project_changed.connect(self._on_project)
         self.session.view_changed.connect(self._on_view)
         self.session.adviser.changed.connect(self._on_advice)
@@ -249,13 +248,8 @@ class Panel(QWidget):
         self.show_view()
         self.show_advice()
 
-    def dress(self) -> None:
-        """Wear the theme that is worn."""
-        dress(self)
-
     def showEvent(self, event: QShowEvent) -> None:
         """What changed while the panel was out of sight is shown now."""
-        self.dress()
         self.show_project()
         self.show_view()
         self.show_advice()

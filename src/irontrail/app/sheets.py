@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.panel import Panel
@@ -49,10 +50,13 @@ class SheetedPanel(Panel):
         self.turn_to(first if first in self.there else self.usual)
 
     def dress(self) -> None:
-        """Only what is in sight: a sheet wears the theme by itself."""
+        """Wear the theme that is worn, as far as it is in sight: each sheet does by itself, with all that is in it."""
         dress(self._head)
-        if self._sheets:
-            self.in_sight.dress()
+        dress(self.in_sight)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.dress()
+        super().showEvent(event)
 
     @property
     def there(self) -> list[str]:
@@ -104,6 +108,7 @@ class SheetedPanel(Panel):
         for other, button in self.names.items():
             button.setChecked(other == name)
         shown = self.sheet(name)
+        dress(shown)
         for sheet in self._sheets.values():
             sheet.setVisible(sheet is shown)
 

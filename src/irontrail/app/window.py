@@ -61,7 +61,7 @@ class Window(QMainWindow):
         self.files = FilesDesk(self, session, settings)
         self.stage = Stage(session, self.theme)
         self.line = WorkLine(STOPS, self.theme)
-        self.panels: dict[str, Panel] = {}
+        self.panels: dict[str, SheetedPanel] = {}
         self.areas: dict[str, QScrollArea] = {}
         self._stack = QStackedWidget()
         self._keys: KeySheet | None = None
@@ -119,7 +119,7 @@ class Window(QMainWindow):
             self._stack.addWidget(area)
             self.areas[stop] = area
 
-    def panel(self, stop: str) -> Panel:
+    def panel(self, stop: str) -> SheetedPanel:
         """The panel of a stop, made when it is first asked for, so that the window opens sooner."""
         if stop not in self.panels:
             self.panels[stop] = make_panel(stop, self.session, self.theme)
@@ -163,9 +163,7 @@ class Window(QMainWindow):
 
     def turn_sheet(self, by: int) -> None:
         """Turn to another sheet of the stop, if it has several."""
-        shown = self.panel(self.session.looking.stop)
-        if isinstance(shown, SheetedPanel):
-            shown.turn_on(by)
+        self.panel(self.session.looking.stop).turn_on(by)
 
     def ask_print(self) -> None:
         """Ask for a printer for what is in sight, if it is something to print, else for the mat."""
@@ -262,7 +260,6 @@ class Window(QMainWindow):
         self.session.looking.sheets["Mat"] = "Files"
         self.session.looking.go_to("Mat")
         mat = self.panel("Mat")
-        assert isinstance(mat, SheetedPanel)
         mat.turn_to("Files")
         return mat.sheet("Files")
 

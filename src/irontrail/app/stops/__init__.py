@@ -2,8 +2,8 @@
 
 from importlib import import_module
 
-from irontrail.app.panel import Panel
 from irontrail.app.session import Session
+from irontrail.app.sheets import SheetedPanel
 from irontrail.app.theme import Theme
 
 # Where each stop's panel is made.
@@ -20,8 +20,8 @@ _PANELS = {
 }
 
 
-def make_panel(stop: str, session: Session, theme: Theme) -> Panel:
+def make_panel(stop: str, session: Session, theme: Theme) -> SheetedPanel:
     """The panel of a stop; its file is read only now."""
     file, _, name = _PANELS[stop].partition(".")
-    made: Panel = getattr(import_module(f"irontrail.app.stops.{file}"), name)(session, theme)
+    made: SheetedPanel = getattr(import_module(f"irontrail.app.stops.{file}"), name)(session, theme)
     return made
