@@ -554,8 +554,12 @@ class SmallPictureTest(WindowTest):
             view.set_near(near)
             words = sorted(self.drawn(view, wide).words, key=lambda word: word.x)
             self.assertEqual(len(words), 3)
-            ends = [word.x + QFontMetricsF(font(size)).horizontalAdvance(word.text) for word in words]
-            self.assertTrue(all(end + 4.0 < after.x for end, after in zip(ends, words[1:], strict=False)), ends)
+            widths = [QFontMetricsF(font(size)).horizontalAdvance(word.text) for word in words]
+            # In letters of that size, with the room that is left shared among the three.
+            starts = 8.0 + np.cumsum([0.0, *widths[:2]]) + np.arange(3) * (wide - 16.0 - sum(widths)) / 3
+            np.testing.assert_allclose([word.x for word in words], starts, atol=0.6)
+            ends = [word.x + width for word, width in zip(words, widths, strict=True)]
+            self.assertTrue(all(end + 3.0 < after.x for end, after in zip(ends, words[1:], strict=False)), ends)
             self.assertLess(ends[-1], wide)
 
     def test_the_patch_is_drawn_as_it_lies_with_its_reading(self) -> None:

@@ -94,18 +94,15 @@ class ComparisonTest(unittest.TestCase):
 
     def test_how_many_starts_more_would_tell_shares_apart(self) -> None:
         nan, time = float("nan"), 20.0
-        one = tried([time] * 20)
-        open_ = Comparison(one, tried([nan] * 3 + [time] * 17))
-        self.assertEqual((open_.timing, open_.finishing), ("alike", "not known"))
-        more = open_.more
-        assert more is not None
-        self.assertEqual(more % 20, 0)
-        # As many times over, the same shares are told; with twenty starts fewer they were not.
-        times = more // 20 + 1
-        self.assertEqual(
-            Comparison(tried([time] * 20 * times), tried(([nan] * 3 + [time] * 17) * times)).finishing, "worse"
-        )
-        self.assertGreater(times, 1)
+        for failed, more in ((3, 20), (2, 40), (1, 100)):
+            open_ = Comparison(tried([time] * 20), tried([nan] * failed + [time] * (20 - failed)))
+            self.assertEqual((open_.timing, open_.finishing, open_.more), ("alike", "not known", more))
+            # So many times over the same shares are told apart, and one time fewer they are not.
+            told = []
+            for times in (more // 20, more // 20 + 1):
+                other = tried(([nan] * failed + [time] * (20 - failed)) * times)
+                told.append(Comparison(tried([time] * 20 * times), other).finishing)
+            self.assertEqual(told, ["not known", "worse"])
 
     def test_nothing_is_told_where_neither_comes_through(self) -> None:
         lost = tried([float("nan")] * 20)

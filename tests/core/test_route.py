@@ -81,7 +81,7 @@ class RouteTest(unittest.TestCase):
         self.assertAlmostEqual(mended.length_mm, whole.length_mm, places=6)
 
     def test_a_line_of_corners_alone_is_refused(self) -> None:
-        with self.assertRaisesRegex(IronTrailError, "no length"):
+        with self.assertRaisesRegex(IronTrailError, "^m: the line has no length"):
             make_route(Mat("m", Stroke(500.0, 500.0, 0.0, (Corner(90.0),))))
 
     @settings(max_examples=60, deadline=None)
