@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat import laying
+from irontrail.core.mat import laying, lines
 from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
 from irontrail.core.mat.laying import FREE, drag_end, drag_middle
 from irontrail.core.mat.lead_back import joined, led_back
@@ -130,25 +130,25 @@ class PlacesTest(unittest.TestCase):
     def test_a_fork_goes_along_and_bends_off_to_the_other_side(self) -> None:
         for ahead, side in ((Bend(150.0, 90.0), -1.0), (Bend(150.0, -90.0), 1.0), (Straight(50.0), 1.0)):
             line = Stroke(500.0, 500.0, 20.0, (Straight(300.0), ahead, Straight(100.0)))
-            mat = laying.forked(Mat("one", line), 0, 0)
+            mat = lines.forked(Mat("one", line), 0, 0)
             self.assertEqual(mat.lines[0], line)
             self.assertEqual(mat.lines[1].pieces, (Straight(300.0), Bend(200.0, 60.0 * side), Straight(200.0)))
             self.assertEqual((mat.lines[1].x_mm, mat.lines[1].heading_deg), (line.x_mm, line.heading_deg))
-            at_end = laying.forked(Mat("one", line), 0, 2)
+            at_end = lines.forked(Mat("one", line), 0, 2)
             self.assertEqual(at_end.lines[1].pieces[:3], line.pieces)
 
     def test_a_fork_goes_along_with_its_stem_as_far_as_they_share_it(self) -> None:
         stem = Stroke(500.0, 500.0, 0.0, (Straight(300.0), Bend(150.0, 90.0), Straight(100.0)))
-        mat = laying.forked(Mat("one", stem), 0, 0)
-        longer = laying.with_line(mat, 0, replace(stem, pieces=(Straight(350.0), *stem.pieces[1:])))
+        mat = lines.forked(Mat("one", stem), 0, 0)
+        longer = lines.with_line(mat, 0, replace(stem, pieces=(Straight(350.0), *stem.pieces[1:])))
         self.assertEqual(longer.lines[1].pieces[0], Straight(350.0))
         self.assertEqual(longer.lines[1].pieces[1:], mat.lines[1].pieces[1:])
-        moved = laying.with_line(mat, 0, laying.moved(stem, 600.0, 450.0))
+        moved = lines.with_line(mat, 0, laying.moved(stem, 600.0, 450.0))
         self.assertEqual((moved.lines[1].x_mm, moved.lines[1].y_mm), (600.0, 450.0))
         # What is changed after they part is the stem's alone.
-        apart = laying.with_line(mat, 0, replace(stem, pieces=(*stem.pieces[:2], Straight(250.0))))
+        apart = lines.with_line(mat, 0, replace(stem, pieces=(*stem.pieces[:2], Straight(250.0))))
         self.assertEqual(apart.lines[1], mat.lines[1])
-        more = laying.with_line(mat, 0, laying.inserted(stem, 0, Straight(40.0)))
+        more = lines.with_line(mat, 0, laying.inserted(stem, 0, Straight(40.0)))
         self.assertEqual(more.lines[1].pieces[:2], (Straight(40.0), Straight(300.0)))
 
     def test_measures_in_words(self) -> None:
@@ -168,21 +168,21 @@ class PlacesTest(unittest.TestCase):
             self.assertAlmostEqual(made.pieces[1].angle_deg, angle, places=4)
 
     def test_a_line_taken_up_moves_the_goals_after_it_down(self) -> None:
-        lines = [Stroke(100.0, 100.0 * i, 0.0, (Straight(100.0 + i),)) for i in range(1, 5)]
+        laid = [Stroke(100.0, 100.0 * i, 0.0, (Straight(100.0 + i),)) for i in range(1, 5)]
         for goal in range(4):
-            mat = Mat("four", lines[0], other_lines=tuple(lines[1:]), goal=goal)
+            mat = Mat("four", laid[0], other_lines=tuple(laid[1:]), goal=goal)
             for number in range(4):
-                left = laying.without_line(mat, number)
-                self.assertEqual(list(left.lines), [line for i, line in enumerate(lines) if i != number])
+                left = lines.without_line(mat, number)
+                self.assertEqual(list(left.lines), [line for i, line in enumerate(laid) if i != number])
                 if goal != number:
-                    self.assertEqual(left.lines[left.goal], lines[goal])
+                    self.assertEqual(left.lines[left.goal], laid[goal])
                 else:
                     self.assertEqual(left.goal, 0)
 
     def test_a_crossing_is_square_across_the_middle(self) -> None:
         for pieces, at in (((Straight(400.0),), 0), ((Straight(200.0), Bend(200.0, 90.0)), 1)):
             line = Stroke(600.0, 500.0, 0.0, pieces)
-            mat = laying.crossed(Mat("one", line), 0, at, 300.0)
+            mat = lines.crossed(Mat("one", line), 0, at, 300.0)
             other = mat.lines[1]
             (x, y, heading), (ex, ey, _) = piece_joints(other)
             middle = laying.middle_place(line, at) or (800.0, 500.0)
@@ -372,30 +372,30 @@ class LineTest(unittest.TestCase):
     def test_a_fork_goes_along_with_its_stem(self) -> None:
         mat = ferry_fork()
         longer = laying.replaced(mat.line, 0, Straight(500.0))
-        made = laying.with_line(mat, 0, longer)
+        made = lines.with_line(mat, 0, longer)
         self.assertEqual(made.other_lines[0].pieces[0], Straight(500.0))
         self.assertEqual(made.other_lines[1], mat.other_lines[1])
         branch = laying.replaced(made.line, 4, Bend(200.0, 60.0))
-        self.assertEqual(laying.with_line(made, 0, branch).other_lines, made.other_lines)
-        moved = laying.with_line(mat, 1, laying.moved(mat.other_lines[0], 200.0, 420.0))
+        self.assertEqual(lines.with_line(made, 0, branch).other_lines, made.other_lines)
+        moved = lines.with_line(mat, 1, laying.moved(mat.other_lines[0], 200.0, 420.0))
         self.assertEqual((moved.line.x_mm, moved.line.y_mm), (200.0, 420.0))
 
     def test_a_line_that_cannot_be_laid_is_refused_and_one_that_cannot_go_along_stays(self) -> None:
         mat = lighthouse_loop()
         open_stroke = replace(mat.line, pieces=(*mat.line.pieces[:3], Corner(70.0), *mat.line.pieces[3:]))
         with self.assertRaisesRegex(IronTrailError, "do not meet"):
-            laying.with_line(mat, 0, open_stroke)
+            lines.with_line(mat, 0, open_stroke)
         # A circuit that begins as a line that is changed cannot go along with it, and lies where it lay.
         both = replace(mat, line=replace(mat.line, closed=False), other_lines=(mat.line,))
-        made = laying.with_line(both, 0, replace(open_stroke, closed=False))
+        made = lines.with_line(both, 0, replace(open_stroke, closed=False))
         self.assertEqual(made.line.pieces, open_stroke.pieces)
         self.assertEqual(made.other_lines, (mat.line,))
 
     def test_a_new_fork_and_a_new_crossing(self) -> None:
         mat = lighthouse_loop()
-        forked = laying.forked(mat, 0, 2)
+        forked = lines.forked(mat, 0, 2)
         self.assertEqual(forked.other_lines[0].pieces[:3], mat.line.pieces[:3])
-        crossed = laying.crossed(mat, 0, 0, 300.0)
+        crossed = lines.crossed(mat, 0, 0, 300.0)
         over = stroke_route(crossed.other_lines[0], "over").at(120.0)
         middle = stroke_route(mat.line, "line").at(0.5 * piece_lengths(mat.line)[0])
         self.assertLess(np.hypot(over[0] - middle[0], over[1] - middle[1]), 0.1)
@@ -403,10 +403,10 @@ class LineTest(unittest.TestCase):
 
     def test_lines_taken_up(self) -> None:
         mat = replace(ferry_fork(), goal=1)
-        self.assertEqual(laying.without_line(mat, 0).goal, 0)
-        self.assertEqual(laying.without_line(mat, 2).goal, 1)
+        self.assertEqual(lines.without_line(mat, 0).goal, 0)
+        self.assertEqual(lines.without_line(mat, 2).goal, 1)
         with self.assertRaisesRegex(IronTrailError, "needs a line"):
-            laying.without_line(lighthouse_loop(), 0)
+            lines.without_line(lighthouse_loop(), 0)
 
     def test_a_piece_in_words(self) -> None:
         self.assertEqual(laying.in_words(Bend(150.0, -90.0)), "R 150 mm, 90° right")

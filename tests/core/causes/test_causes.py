@@ -11,7 +11,7 @@ from bench.causes import FAULTS, Case, cases, good_setups, judged
 from hypothesis import given, settings
 
 from irontrail.core import derive
-from irontrail.core.advice import proofread as proofread_module
+from irontrail.core.advice import tight_bends
 from irontrail.core.advice.case import Case as AdviceCase
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.causes.cause import STARTS, asks_for_more, diagnose, starts_of
@@ -198,14 +198,14 @@ class RemarkedTest(unittest.TestCase):
         bends = {bend.name: bend for bend in run.route.bends}
         # It left in the first of those that it did not go through, or never came to the others.
         self.assertGreater(bends[name].end_mm, run.start_mm + float(run.trace.progress_mm.max()))
-        every = proofread_module.check_bends(setup, run.route)
-        with mock.patch.object(proofread_module, "_went_through", return_value=True):
+        every = tight_bends.check_bends(setup, run.route)
+        with mock.patch.object(tight_bends, "went_through", return_value=True):
             self.assertNotIn("too gentle", [each.kind for each in proofread(setup)])
         passed = [each for each in every if each.bend.end_mm < run.start_mm + run.trace.progress_mm.max()]
         self.assertTrue(passed)
         wide = replace(passed[0], strays_mm=1000.0)
-        self.assertTrue(proofread_module._went_through(setup, wide))
-        self.assertFalse(proofread_module._went_through(setup, replace(wide, strays_mm=0.0)))
+        self.assertTrue(tight_bends.went_through(setup, wide))
+        self.assertFalse(tight_bends.went_through(setup, replace(wide, strays_mm=0.0)))
 
     def test_a_change_that_asks_for_another_is_known(self) -> None:
         calm = lighthouse()

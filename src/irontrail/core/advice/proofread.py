@@ -13,6 +13,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.proofread_pair import proofread_pair
 from irontrail.core.advice.remark import Remark
+from irontrail.core.advice.tight_bends import too_gentle
 from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
@@ -20,7 +21,6 @@ from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.law import Change
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.side import edge_sign
-from irontrail.core.theory.turning import BendCheck, check_bends
 
 # How far from its edge the sensor is when it must know which way to turn.
 WELL_OFF_MM = 8.0
@@ -32,11 +32,6 @@ CONTRAST = 5.0
 CLIPPED_SHARE = 0.7
 # Power that a speed should leave below the limit, for the outer wheel to speed up.
 ROOM = 12.0
-# A sensor that must stray farther than this is off its line; one that strays less than that has room to spare.
-LEAVES_MM = 20.0
-HELD_MM = 5.0
-# How far a mended turn stays inside the widest that still holds the bend.
-HOLD_SHARE = 0.92
 
 
 @dataclass(frozen=True, eq=False)
@@ -257,43 +252,9 @@ def _asleep(whose: str, power: float, dead: float, low: float | None, high: floa
 
 def _too_gentle(page: _Page) -> Iterator[Remark]:
     """Powers that turn too wide for the tightest bend."""
-    route = derive.route(page.setup.mat, page.setup.trial.reverse)
-    wide = [check for check in check_bends(page.setup, route) if check.strays_mm > LEAVES_MM]
-    # A bend that its run went through gives that the lie.
-    wide = [check for check in wide if not _went_through(page.setup, check)]
-    if not wide:
-        return
-    worst = max(wide, key=lambda check: check.strays_mm)
-    if not np.isfinite(worst.turns_mm):
-        return  # it does not turn that way at all, which other checks say
-    others = f" (and {len(wide) - 1} more)" if len(wide) > 1 else ""
-    side = worst.bend.turns_left == (page.setup.side > 0.0)
-    (least, most), aim = page.program.reach, page.program.aim
-    low, high = (least, aim) if side == (page.program.line == "dark") else (aim, most)
-    mend, mended = _tighter(page.setup, worst)
-    yield Remark(
-        "too gentle",
-        f"Bend {worst.bend.name}{others} is too tight: at full steer the axle turns within "
-        f"{worst.turns_mm:.0f} mm, so the sensor strays {worst.strays_mm:.0f} mm or more.",
-        low,
-        high,
-        mend,
-        mended,
-    )
-
-
-def _went_through(setup: Setup, check: BendCheck) -> bool:
-    """Whether a setup's run went through a bend, and strayed no farther than it should have by as much as is said."""
-    run = derive.run(setup)
-    if run.legs:
-        return False
-    length = run.route.length_mm if run.route.closed else 0.0
-    came = np.maximum.accumulate(run.start_mm + run.trace.progress_mm)
-    start, end = check.bend.start_mm, check.bend.end_mm
-    if length and start < run.start_mm:
-        start, end = start + length, end + length
-    inside = (came >= start) & (came <= end)
-    return bool(came[-1] > end and inside.any() and np.abs(run.trace.edge_mm[inside]).max() < check.strays_mm)
+    remark = too_gentle(page.setup)
+    if remark is not None:
+        yield remark
 
 
 # What two sensors can be wrong by as one can.
@@ -312,35 +273,3 @@ def _steer(page: _Page, reading: float) -> float:
 def _changed(setup: Setup, change: Change | None) -> tuple[str, Setup | None]:
     """What a change of the program says, and the setup with it."""
     return ("", None) if change is None else (change.says, replace(setup, program=change.program))
-
-
-def _tighter(setup: Setup, worst: BendCheck) -> tuple[str, Setup | None]:
-    """A change of one number that holds the bend, by the same reckoning that found it lost."""
-    program = setup.program
-    if program.chosen.within is not None:
-        dark = worst.bend.turns_left == (setup.side > 0.0)
-        track, radius = setup.robot.drive.track_width_mm, HOLD_SHARE * worst.room_mm
-        change = program.chosen.within(program, radius, track, dark)
-        return _if_held(change.says, replace(setup, program=change.program))
-    if not program.chosen.gain:
-        return "", None
-    path = f"program.{program.chosen.gain_path}"
-    gain = value_at(setup, path)
-    reach = max(program.aim - program.reach[0], program.reach[1] - program.aim)
-    for step in range(1, 12):
-        raised = round(gain * 1.25**step, 2)
-        if program.speed + raised * reach > 100.0:
-            break
-        said, mended = _if_held(f"Gain {raised:g}", with_value(setup, path, raised))
-        if mended is not None:
-            return said, mended
-    for speed in range(5 * int((program.speed - 1.0) / 5.0), 9, -5):
-        said, mended = _if_held(f"Speed {speed}", with_value(setup, "program.speed", float(speed)))
-        if mended is not None:
-            return said, mended
-    return "", None
-
-
-def _if_held(said: str, setup: Setup) -> tuple[str, Setup | None]:
-    route = derive.route(setup.mat, setup.trial.reverse)
-    return (said, setup) if all(check.strays_mm < HELD_MM for check in check_bends(setup, route)) else ("", None)

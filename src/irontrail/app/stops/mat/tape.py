@@ -14,7 +14,7 @@ from irontrail.app.widgets.piece_button import PICTURES, PieceButton
 from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.tape_hand import TapeHand
 from irontrail.core.errors import IronTrailError
-from irontrail.core.mat import laying
+from irontrail.core.mat import laying, lines
 from irontrail.core.mat.lead_back import LedBack, joined, led_back
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
@@ -168,7 +168,7 @@ class TapeSheet(Panel):
         """Change the line worked on; where the tape cannot, say why and leave it."""
         mat = self.session.setup.mat
         try:
-            self._put(label, laying.with_line(mat, self._line, make()), key)
+            self._put(label, lines.with_line(mat, self._line, make()), key)
         except IronTrailError as error:
             self.session.notice(str(error))
         else:
@@ -183,14 +183,14 @@ class TapeSheet(Panel):
         self.take_typed()
         mat, at = self.session.setup.mat, self.piece_at + 1
         if kind in ("fork", "crossing"):
-            make = laying.forked if kind == "fork" else laying.crossed
+            make = lines.forked if kind == "fork" else lines.crossed
             try:
                 self._put(f"lay a {kind}", make(mat, self._line, self.piece_at))
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
-            lines = self.session.setup.mat.lines
-            self.choose(len(lines) - 1, len(lines[-1].pieces) - 1)
+            laid = self.session.setup.mat.lines
+            self.choose(len(laid) - 1, len(laid[-1].pieces) - 1)
             return
         name, _, side = kind.partition(" ")
         piece = laying.NEW_PIECES[name]
@@ -235,7 +235,7 @@ class TapeSheet(Panel):
 
     def _on_laid(self, line: int, stroke: Stroke, label: str, settled: bool) -> None:
         try:
-            self._put(label, laying.with_line(self.session.setup.mat, line, stroke), label)
+            self._put(label, lines.with_line(self.session.setup.mat, line, stroke), label)
         except IronTrailError as error:
             self.session.notice(str(error))
         if settled:
@@ -266,7 +266,7 @@ class TapeSheet(Panel):
 
     def _take_line(self) -> None:
         try:
-            self._put("take a line up", laying.without_line(self.session.setup.mat, self._line))
+            self._put("take a line up", lines.without_line(self.session.setup.mat, self._line))
         except IronTrailError as error:
             self.session.notice(str(error))
 
@@ -274,7 +274,7 @@ class TapeSheet(Panel):
         mat, line = self.session.setup.mat, self.stroke
         try:
             self._put(
-                "lay the line twice", laying.with_other(mat, laying.moved(line, line.x_mm + 60.0, line.y_mm + 60.0))
+                "lay the line twice", lines.with_other(mat, laying.moved(line, line.x_mm + 60.0, line.y_mm + 60.0))
             )
         except IronTrailError as error:
             self.session.notice(str(error))
