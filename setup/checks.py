@@ -90,10 +90,13 @@ def load_what_all_need() -> None:
     import scipy.optimize
     from PySide6 import QtWidgets
 
+    from irontrail.app import looking, main, stops
     from irontrail.core import derive
     from irontrail.core.demos import demo_project
 
-    assert all((hypothesis, numpy, pydantic, scipy.ndimage, scipy.optimize, QtWidgets))
+    assert all((hypothesis, numpy, pydantic, scipy.ndimage, scipy.optimize, QtWidgets, main))
+    for stop in looking.STOPS:
+        stops.panel_type(stop)
     setup = demo_project("lighthouse").setup
     derive.figures(setup)
     derive.curve(setup)

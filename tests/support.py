@@ -100,6 +100,8 @@ class WindowTest(unittest.TestCase):
         # Nobody's hand moves on here: what is said of a run need not wait for it.
         self.enterContext(mock.patch.multiple("irontrail.app.adviser", AFTER_MS=1, AFTER_MANY_MS=1))
         self._windows: list[Any] = []
+        # Only what the test makes is looked at for what can go.
+        gc.freeze()
 
     def tearDown(self) -> None:
         from PySide6.QtCore import QCoreApplication, QEvent

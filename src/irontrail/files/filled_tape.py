@@ -27,6 +27,8 @@ ROUGH_MM, FINE_MM, LEVEL_MM = 0.25, 0.1, 1.0
 
 def centre_lines(shape: Shape) -> Shape | None:
     """A filled shape as a line along its middle; None if it is not slim enough, or of no even width."""
+    from scipy.ndimage import distance_transform_edt
+
     outlines = Outlines.of(shape) if shape.stroke is None else None
     if outlines is None:
         return None
@@ -34,10 +36,12 @@ def centre_lines(shape: Shape) -> Shape | None:
     width = 2.0 * outlines.rough_area_mm2 / max(outlines.round_mm, 1e-9)
     if not NARROWEST_MM <= width <= WIDEST_MM or 0.5 * outlines.round_mm < LEAST_SLIM * width:
         return None
-    found = middles(outlines.mask, MM_PER_PX)
+    inside = distance_transform_edt(outlines.mask)
+    found = middles(inside, MM_PER_PX)
     if not found:
         return None
-    seen = _width_seen(outlines.mask, [pixels for pixels, _ in found])
+    at = np.concatenate([pixels for pixels, _ in found]).astype(np.intp)
+    seen = float(2.0 * np.median(inside[at[:, 1], at[:, 0]]) - 1.0) * MM_PER_PX
     # The outline of an open line runs round its ends too.
     every_closed = all(closed for _, closed in found)
     wide = 2.0 * outlines.area_mm2 / outlines.round_mm if every_closed else _width_of(outlines, len(found))
@@ -138,11 +142,3 @@ def _width_of(outlines: Outlines, count: int) -> float:
     """How wide so many strips are that cover an area and have an outline: area = width x length, by both their sums."""
     half = 0.5 * outlines.round_mm / count
     return 0.5 * float(half - np.sqrt(max(half**2 - 4.0 * outlines.area_mm2 / count, 0.0)))
-
-
-def _width_seen(mask: NDArray[np.bool_], ways: list[Floats]) -> float:
-    from scipy import ndimage
-
-    inside = ndimage.distance_transform_edt(mask)
-    at = np.concatenate(ways).astype(np.intp)
-    return float(2.0 * np.median(inside[at[:, 1], at[:, 0]]) - 1.0) * MM_PER_PX

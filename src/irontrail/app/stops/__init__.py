@@ -1,5 +1,6 @@
 """The stops of the work line, one file or folder a panel; they never import each other."""
 
+from collections.abc import Callable
 from importlib import import_module
 
 from irontrail.app.session import Session
@@ -20,8 +21,13 @@ _PANELS = {
 }
 
 
-def make_panel(stop: str, session: Session, theme: Theme) -> SheetedPanel:
-    """The panel of a stop; its file is read only now."""
+def panel_type(stop: str) -> Callable[[Session, Theme], SheetedPanel]:
+    """What makes the panel of a stop; its file is read only now."""
     file, _, name = _PANELS[stop].partition(".")
-    made: SheetedPanel = getattr(import_module(f"irontrail.app.stops.{file}"), name)(session, theme)
+    made: Callable[[Session, Theme], SheetedPanel] = getattr(import_module(f"irontrail.app.stops.{file}"), name)
     return made
+
+
+def make_panel(stop: str, session: Session, theme: Theme) -> SheetedPanel:
+    """The panel of a stop."""
+    return panel_type(stop)(session, theme)

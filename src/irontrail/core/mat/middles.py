@@ -1,4 +1,4 @@
-"""A mask of lines -> the ways along their middles: thinned, cut clean where they meet, and followed over gaps."""
+"""Lines in pixels -> the ways along their middles: thinned, cut clean where they meet, and followed over gaps."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,16 +21,16 @@ BACK_PX, ON_PX, MOST_TRIED = 25, 14, 400
 CROSSING_HALVES, ALIKE = 6.0, 1.8
 
 
-def middles(mask: NDArray[np.bool_], mm_per_px: float) -> list[tuple[Floats, bool]]:
-    """The middles of the lines in a mask, the longest first: points (x, y) in pixels, and whether it is closed."""
-    from scipy import ndimage
+def middles(inside: Floats, mm_per_px: float) -> list[tuple[Floats, bool]]:
+    """The middles of lines, the longest first: points (x, y) in pixels, and whether it is closed.
 
-    thin = np.ascontiguousarray(mask, np.uint8)
+    `inside` is how many pixels each point of a line is from the line's end on either side; 0 where there is none.
+    """
+    thin = np.ascontiguousarray(inside > 0.0, np.uint8)
     thin[0, :] = thin[-1, :] = thin[:, 0] = thin[:, -1] = 0
     thin_out(thin)
-    left = _without_clumps(thin.astype(np.bool_), mask)
+    left = _without_clumps(thin.astype(np.bool_), inside)
     reach = max(3.0, WIDEST_MM / 4.0 / mm_per_px)
-    inside = ndimage.distance_transform_edt(mask)
     half = float(np.median(inside[left])) if left.any() else 0.0
     found: list[tuple[float, Floats, bool]] = []
     for _ in range(40):
@@ -63,16 +63,16 @@ def _turn_deg(before: Floats, after: Floats) -> float:
     return float(np.degrees(abs(np.arctan2(before[0] * after[1] - before[1] * after[0], before @ after))))
 
 
-def _without_clumps(thin: NDArray[np.bool_], mask: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _without_clumps(thin: NDArray[np.bool_], inside: Floats) -> NDArray[np.bool_]:
     """Thinned lines without the burrs that thinning leaves, and cut clean where lines cross or fork.
 
     Near a crossing the middles are bent towards each other; a way finds straight over the hole.
     """
     from scipy import ndimage
+    from scipy.spatial import KDTree
 
     if not thin.any():
         return thin
-    inside = ndimage.distance_transform_edt(mask)
     half = float(np.median(inside[thin]))
     thin = thin.copy()
     around = np.ones((3, 3), np.uint8)
@@ -92,11 +92,12 @@ def _without_clumps(thin: NDArray[np.bool_], mask: NDArray[np.bool_]) -> NDArray
                         thin[j, i] = False
                 break
             burr.append(near[0])
-    count = ndimage.convolve(thin.astype(np.uint8), around, mode="constant") - 1
-    joints = thin & (count >= 3)
+    rows, columns = np.nonzero(thin)
+    joints = np.zeros_like(thin)
+    joints[rows, columns] = _neighbours(thin, rows, columns) >= 3
     # Steps of a staircase have three neighbours too; where lines meet, three ways lead off.
     hole = ndimage.binary_dilation(joints, iterations=2)
-    pieces, number = ndimage.label(hole, around)
+    pieces, _ = ndimage.label(hole, around)
     for i, box in enumerate(ndimage.find_objects(pieces), 1):
         reach = int(half) + 2
         grown = tuple(slice(max(part.start - reach, 0), part.stop + reach) for part in box)
@@ -106,29 +107,34 @@ def _without_clumps(thin: NDArray[np.bool_], mask: NDArray[np.bool_]) -> NDArray
         ways = sum(int((arms == arm).sum()) > LEAST_ARM_PX for arm in range(1, count_here + 1) if arm in touching)
         if ways < 3:
             hole[grown] &= ~here
-    away = ndimage.distance_transform_edt(~hole) if number and hole.any() else np.full(thin.shape, np.inf)
-    return np.asarray(thin & (away > 1.1 * half), np.bool_)
+    if hole.any():
+        away, _ = KDTree(np.argwhere(hole)).query(np.column_stack((rows, columns)))
+        close = away <= 1.1 * half
+        thin[rows[close], columns[close]] = False
+    return thin
 
 
 def _ends(thin: NDArray[np.bool_]) -> list[tuple[int, int]]:
     """The points of thinned lines with one neighbour: (column, row)."""
-    from scipy import ndimage
-
-    count = ndimage.convolve(thin.astype(np.uint8), np.ones((3, 3), np.uint8), mode="constant")
-    rows, columns = np.nonzero(thin & (count == 2))
-    return [(int(x), int(y)) for x, y in zip(columns, rows, strict=True)]
+    rows, columns = np.nonzero(thin)
+    last = _neighbours(thin, rows, columns) == 1
+    return [(int(x), int(y)) for x, y in zip(columns[last], rows[last], strict=True)]
 
 
 def _start(left: NDArray[np.bool_]) -> tuple[int, int] | None:
     """An end of a line that is left, or any point of one: (column, row)."""
-    from scipy import ndimage
-
     rows, columns = np.nonzero(left)
     if rows.size == 0:
         return None
-    around = ndimage.convolve(left.astype(np.uint8), np.ones((3, 3), np.uint8), mode="constant")[rows, columns]
-    i = int(np.argmin(around))
+    i = int(np.argmin(_neighbours(left, rows, columns)))
     return int(columns[i]), int(rows[i])
+
+
+def _neighbours(thin: NDArray[np.bool_], rows: Whole, columns: Whole) -> Whole:
+    """How many of the eight points around each of some points of a line are the line's too."""
+    framed = np.pad(thin, 1).astype(np.int8)
+    around = [framed[rows + j, columns + i] for j in range(3) for i in range(3)]
+    return np.asarray(np.sum(around, axis=0, dtype=np.intp) - 1)
 
 
 def _followed(

@@ -36,8 +36,8 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
 
     picture = ndimage.gaussian_filter(picture, (GRAIN_MM / mm_per_px, GRAIN_MM / mm_per_px, 0.0))
     lit, dim = _surroundings(picture, mm_per_px)
-    darker = np.clip(lit - picture, 0.0, None).max(axis=-1)
-    lighter = np.clip(picture - dim, 0.0, None).max(axis=-1)
+    darker = _most(lit - picture)
+    lighter = _most(picture - dim)
     if colour is None:
         stands_out = darker if np.percentile(darker, FOREMOST) >= 0.8 * np.percentile(lighter, FOREMOST) else lighter
         top = float(np.percentile(stands_out, FOREMOST))
@@ -61,6 +61,13 @@ def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: 
     # Opening takes away lines of two pixels; they come back from what is left of them.
     mask = thin if mm_per_px * 3.0 <= THINNEST_MM else mask
     return _without_blots(np.asarray(ndimage.binary_closing(mask, iterations=2), np.bool_), mm_per_px)
+
+
+def _most(differences: Picture) -> Picture:
+    """The largest of a difference's three colours that is not below 0, point by point."""
+    # Three whole pictures at a time: NumPy takes ten times as long over an axis of three.
+    red, green, blue = np.moveaxis(differences, -1, 0)
+    return np.asarray(np.maximum(np.maximum(np.maximum(red, green), blue), 0.0))
 
 
 def _grown(stands_out: NDArray[np.floating], least: float, weaker: float) -> NDArray[np.bool_]:

@@ -99,10 +99,13 @@ def trace(
     IronTrailError
         If nothing in it looks like a line.
     """
+    from scipy import ndimage
+
     check(0.1)
     mask = line_mask(picture, mm_per_px, colour, likeness)
     check(0.4)
-    paths = middles(mask, mm_per_px)
+    inside = ndimage.distance_transform_edt(mask)
+    paths = middles(inside, mm_per_px)
     if not paths:
         raise IronTrailError(
             "no line was found in it", "picture", "Pick the line's colour, or lower how alike its points must be."
@@ -111,7 +114,8 @@ def trace(
     looks: list[Look] = []
     for number, (way, closed) in enumerate(paths[:MOST_LINES]):
         check(0.6 + 0.4 * number / len(paths[:MOST_LINES]))
-        half = _half_width_px(mask, way)
+        # Half the usual width of a line: how far its middle is from where it ends.
+        half = float(np.median(inside[way[:, 1].astype(int), way[:, 0].astype(int)]))
         points = (way + 0.5) * mm_per_px
         if not closed:
             points = _with_square_ends(points, half * mm_per_px, mm_per_px)
@@ -206,14 +210,6 @@ def smoothed(points: Floats, closed: bool, over_mm: float) -> Floats:
         return np.asarray(ndimage.gaussian_filter1d(points, sigma, axis=0, mode="wrap"))
     mirrored = ndimage.gaussian_filter1d(points, sigma, axis=0, mode="mirror")
     return np.concatenate((points[:1], mirrored[1:-1], points[-1:]))
-
-
-def _half_width_px(mask: NDArray[np.bool_], way: Floats) -> float:
-    """Half the usual width of a line, from how far its middle is from where it ends."""
-    from scipy import ndimage
-
-    inside = ndimage.distance_transform_edt(mask)
-    return float(np.median(inside[way[:, 1].astype(int), way[:, 0].astype(int)]))
 
 
 def _with_square_ends(points: Floats, half_mm: float, mm_per_px: float) -> Floats:
