@@ -38,10 +38,10 @@ def first_looks(p, work, field, second_field):
     begin_noise(work.first.noise, p.seed)
     begin_noise(work.second.noise, p.second_seed)
     look_at_once(p.sensor, work.plant, work.timing, work.first, field, False)
-    work.first.lagged[:] = work.first.light
+    _copy(work.first.light, work.first.lagged)
     if p.sensors > 1:
         look_at_once(p.second, work.plant, work.timing, work.second, second_field, False)
-        work.second.lagged[:] = work.second.light
+        _copy(work.second.light, work.second.lagged)
 
 
 @compiled
@@ -51,7 +51,15 @@ def look_at_once(sensor, plant, timing, seen, field, slow):
     levels_at(sensor, field, x, y, seen.light)
     seen.x, seen.y = x, y
     if not slow:
-        seen.samples[: timing.late + 1] = seen.light
+        for place in range(timing.late + 1):
+            _copy(seen.light, seen.samples[place])
+
+
+@inlined
+def _copy(levels, to):
+    """Light, channel by channel: to compile an assignment of whole arrays takes seconds, for the words of its error."""
+    for channel in range(levels.size):
+        to[channel] = levels[channel]
 
 
 @inlined
@@ -66,7 +74,7 @@ def look_on(sensor, plant, seen, field, length):
 def take_sample(sensor, plant, slow, seen, field, place):
     """Put what a sensor sees into its ring."""
     if slow:
-        seen.samples[place] = seen.lagged
+        _copy(seen.lagged, seen.samples[place])
     else:
         x, y = point_of(sensor, plant)
         levels_at(sensor, field, x, y, seen.samples[place])
