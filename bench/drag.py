@@ -20,6 +20,7 @@ from PySide6.QtCore import QEvent, QEventLoop, QObject, QPoint, QPointF, QSettin
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from irontrail.app.garbage import keep_what_is_here
 from irontrail.app.main import SWITCH_S, application
 from irontrail.app.session import Session
 from irontrail.app.window import Window
@@ -158,6 +159,7 @@ def main() -> int:
     window.panel("Steer").turn_to("Law")
     settle(session)
     session.playback.pause()
+    keep_what_is_here()
     drag(session, window)
     for name in ("no kept run", "one kept run", "everything on"):
         if name == "everything on":

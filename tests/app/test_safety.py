@@ -192,6 +192,43 @@ class GarbageTest(WindowTest):
         self.wait_for(lambda: len(ended) == 3 or junk.append([0]) is not None, 20.0)
         self.assertEqual(set(ended), {threading.get_ident()})
 
+    def test_it_waits_for_the_hand_that_drags_and_leaves_out_what_stays(self) -> None:
+        import gc
+        import weakref
+
+        from PySide6.QtCore import QObject, QPoint, Qt
+        from PySide6.QtTest import QTest
+
+        from irontrail.app import garbage
+
+        class Knot:
+            def __init__(self) -> None:
+                self.itself = self
+
+        self.window = self.open_window()
+        left, shown = Qt.MouseButton.LeftButton, self.window.windowHandle()
+        looking = QObject()
+        with mock.patch.object(garbage, "EVERY_MS", 1):
+            garbage.Garbage(looking)
+        knots = [weakref.ref(Knot()) for _ in range(2_000)]
+        QTest.mousePress(shown, left, pos=QPoint(3, 3))
+        QTest.qWait(60)
+        self.assertNotIn(None, [ref() for ref in knots])
+        with mock.patch.object(garbage, "MOST_LEFT", 1_000):
+            self.wait_for(lambda: all(ref() is None for ref in knots))
+        knots = [weakref.ref(Knot()) for _ in range(2_000)]
+        QTest.mouseRelease(shown, left, pos=QPoint(3, 3))
+        self.wait_for(lambda: all(ref() is None for ref in knots))
+        before = gc.get_freeze_count()
+        there = weakref.ref(Knot())
+        garbage.keep_what_is_here()
+        self.assertGreater(gc.get_freeze_count(), before)
+        gc.collect()
+        self.assertIsNotNone(there())
+        gc.unfreeze()
+        gc.collect()
+        self.assertIsNone(there())
+
 
 class TypedTest(WindowTest):
     """What is being typed is part of the work."""

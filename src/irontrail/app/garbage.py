@@ -3,13 +3,24 @@
 Python collects it in whatever thread happens to make objects. Where that is not the interface thread, taking down a
 view's connections there waits for the interpreter while it holds a lock of Qt's, and the interface thread, which has
 the interpreter, waits for that lock: both stand still for good.
+
+A hand that drags would feel it: it waits until the button is let go. What is there when the window first shows a run
+stays as long as the program, and is not looked at again.
 """
 
 import gc
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, Qt, QTimer
+from PySide6.QtGui import QGuiApplication
 
 EVERY_MS = 500
+# So many objects more than were let go are not left to the end of a drag.
+MOST_LEFT = 200_000
+
+
+def keep_what_is_here() -> None:
+    """Never look again at what has been made so far: a tenth of a second each time, of the window and its libraries."""
+    gc.freeze()
 
 
 class Garbage(QObject):
@@ -25,7 +36,8 @@ class Garbage(QObject):
 
     def _look(self) -> None:
         counts = gc.get_count()
-        if counts[0] <= self._limits[0]:
+        held = QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton
+        if counts[0] <= (MOST_LEFT if held else self._limits[0]):
             return
         generation = 0
         if counts[1] > self._limits[1]:

@@ -4,12 +4,12 @@ import os
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QFontDatabase, QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app import accessible, theme
-from irontrail.app.garbage import Garbage
+from irontrail.app.garbage import Garbage, keep_what_is_here
 from irontrail.app.running import Running
 from irontrail.app.session import Session
 from irontrail.app.signals import SystemSignals
@@ -79,6 +79,7 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     app = application()
     session = Session(project, path)
     window = Window(session, user_settings())
+    session.view_changed.connect(keep_what_is_here, Qt.ConnectionType.SingleShotConnection)
     trouble = Trouble(window.keeping.in_words)
     trouble.watch()
     signals = SystemSignals()
