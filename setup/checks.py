@@ -30,8 +30,10 @@ TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
 )
 
 
-# What takes long for how short it is: all of the engine is compiled, or pictures are traced.
-LONG = {"test_added_law", "test_pictures_in", "test_kernel_cache"}
+# What takes long for how short it is: all of the engine is compiled, or pictures are traced and files broken. The first
+# of all runs beside the loading of what the others share, of which it needs nothing.
+FIRST = "test_added_law"
+LONG = {FIRST, "test_pictures_in", "test_kernel_cache", "test_mutated"}
 
 
 @dataclass(frozen=True)
@@ -82,7 +84,7 @@ def run_tests(names: Sequence[str]) -> Counts:
 
 
 def load_what_all_need() -> None:
-    """Import what most tests import, and have the compiled engine read from its cache."""
+    """Import what most tests import, and have the compiled engine read from its cache, or compiled."""
     import hypothesis
     import numpy
     import pydantic
@@ -90,27 +92,28 @@ def load_what_all_need() -> None:
     import scipy.optimize
     from PySide6 import QtWidgets
 
+    from irontrail import kernel_cache
     from irontrail.app import looking, main, stops
-    from irontrail.core import derive
-    from irontrail.core.demos import demo_project
 
     assert all((hypothesis, numpy, pydantic, scipy.ndimage, scipy.optimize, QtWidgets, main))
     for stop in looking.STOPS:
         stops.panel_type(stop)
-    setup = demo_project("lighthouse").setup
-    derive.figures(setup)
-    derive.curve(setup)
-    derive.profile(setup)
-    derive.sweep((setup,))
+    kernel_cache.fill()
     # What is here stays, and need not be looked at for what can go.
     gc.collect()
     gc.freeze()
 
 
-def run_all(jobs: Sequence[Job]) -> Counts:
-    """Run jobs in their order, some at a time, each in a process forked from this one; one that dies has failed."""
+def run_all(jobs: Sequence[Job], load: Callable[[], None] = lambda: None) -> Counts:
+    """Run jobs in their order, some at a time, each in a process forked from this one; one that dies has failed.
+
+    All but the first find loaded what `load` does.
+    """
     total, waiting, running = Counts(), list(reversed(jobs)), dict[int, Running]()
     with tempfile.TemporaryDirectory() as folder:
+        pid, begun = _begin(waiting.pop(), Path(folder))
+        running[pid] = begun
+        load()
         while waiting or running:
             while waiting and len(running) < (os.cpu_count() or 1):
                 pid, begun = _begin(waiting.pop(), Path(folder))
@@ -162,7 +165,7 @@ def all_modules() -> list[str]:
     """The modules under tests/, about the longest first: those with windows take longer for their length."""
 
     def weight(path: Path) -> float:
-        known = 1e9 if path.stem in LONG else 0.0
+        known = 1e9 * ((path.stem in LONG) + (path.stem == FIRST))
         return known + path.stat().st_size * (3.0 if path.parent.name in ("app", "cli") else 1.0)
 
     paths = sorted((ROOT / "tests").rglob("test_*.py"), key=weight, reverse=True)
@@ -176,11 +179,10 @@ def main() -> int:
     sys.path.insert(0, str(ROOT))
     tools = [Job(name, lambda command=command: run_tool(command)) for name, command in TOOLS]
     if names := sys.argv[1:]:
-        jobs = [*tools, Job("tests", lambda: run_tests(names))]
+        counts = run_all([*tools, Job("tests", lambda: run_tests(names))])
     else:
-        load_what_all_need()
-        jobs = [*tools, *(Job(name, lambda name=name: run_tests([name])) for name in all_modules())]
-    counts = run_all(jobs)
+        first, *others = [Job(name, lambda name=name: run_tests([name])) for name in all_modules()]
+        counts = run_all([first, *tools, *others], load_what_all_need)
     for each in counts.skipped:
         print(f"skipped {each}")
     skipped = len(counts.skipped)
