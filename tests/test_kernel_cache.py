@@ -40,10 +40,18 @@ class KernelCacheTest(unittest.TestCase):
         self.assertIn(folder(), names)
 
     def test_a_damaged_or_full_cache_is_made_anew(self) -> None:
+        damages = (
+            ("nbc", lambda content: content[:-1] + bytes([content[-1] ^ 1])), ("nbc", lambda content: content[:50]),
+            ("nbi", lambda content: content[:20]), ("nbi", lambda _content: b"none"), ("nbc", lambda _content: b""),
+        )  # fmt: skip
         module = self.folder / "tripled.py"
         module.write_text(
-            "from irontrail.core.compiled import compiled\n@compiled\ndef tripled(x):\n    return 3.0 * x\n"
-            "print(tripled(2.0), sum(tripled.stats.cache_hits.values()))\n"
+            "from irontrail.core.compiled import compiled\n"
+            + "".join(
+                f"@compiled\ndef tripled_{i}(x):\n    return 3.0 * x\n"
+                f"print(tripled_{i}(2.0), sum(tripled_{i}.stats.cache_hits.values()))\n"
+                for i in range(len(damages))
+            )
         )
         cache = self.folder / "kept"
         environment = os.environ | {"NUMBA_CACHE_DIR": str(cache), "PYTHONPATH": str(ROOT / "src")}
@@ -55,20 +63,19 @@ class KernelCacheTest(unittest.TestCase):
             self.assertEqual(done.returncode, 0, done.stderr)
             return done.stdout
 
-        self.assertEqual(run(), "6.0 0\n")
-        self.assertEqual(run(), "6.0 1\n")
-        for ending, damage in (
-            ("nbc", lambda content: content[:-1] + bytes([content[-1] ^ 1])), ("nbc", lambda content: content[:50]),
-            ("nbi", lambda content: content[:20]), ("nbi", lambda _content: b"none"), ("nbc", lambda _content: b""),
-        ):  # fmt: skip
-            for path in cache.rglob(f"*.{ending}"):
-                path.write_bytes(damage(path.read_bytes()))
-            self.assertEqual(run(), "6.0 0\n")
-            self.assertEqual(run(), "6.0 1\n")
+        compiled, found = "6.0 0\n" * len(damages), "6.0 1\n" * len(damages)
+        self.assertEqual(run(), compiled)
+        self.assertEqual(run(), found)
+        # Each function's files are damaged in another way.
+        for i, (ending, damage) in enumerate(damages):
+            (path,) = cache.rglob(f"*tripled_{i}*.{ending}")
+            path.write_bytes(damage(path.read_bytes()))
+        self.assertEqual(run(), compiled)
+        self.assertEqual(run(), found)
         shutil.rmtree(cache)
         # Nothing can be kept in what is a file.
         cache.write_text("")
-        self.assertEqual(run(), "6.0 0\n")
+        self.assertEqual(run(), compiled)
 
     def test_without_a_writable_cache_it_goes_elsewhere(self) -> None:
         blocked = self.folder / "file"
