@@ -1,8 +1,9 @@
-"""Random events on the real window, to see whether anything falls over: `python -m tests.hunt SEED EVENTS`.
+"""Random events on the real window, to see whether anything falls over: `python -m tests.hunt SEED EVENTS [stacks]`.
 
 Clicks, drags, keys, wheels, resizes, demos, files, undo, stops and sheets, long work begun and called off. It tells of
-every exception, every Qt warning, and every event after which the window stood still for half a second. Not run in
-./check.
+every exception, every Qt warning, and every event after which the window stood still for half a second, with how much
+of that the window's thread was at work: the rest it waited for other threads and programs. Asked for `stacks`, it tells
+what all threads did then; to look at them while they run can itself end the process. Not run in ./check.
 """
 
 import faulthandler
@@ -63,7 +64,7 @@ class Hunt:
         self.app = application()
         self.faults: Counter[str] = Counter()
         self.frozen: list[tuple[float, str]] = []
-        self.last, self.since = "", time.perf_counter()
+        self.last, self.since, self.worked = "", time.perf_counter(), time.thread_time()
         sys.excepthook = self._on_error
         qInstallMessageHandler(self._on_message)
         self.session = Session(demo_project("lighthouse"))
@@ -193,7 +194,7 @@ class Hunt:
         path.write_bytes(KINDS[kind][0](Mutating(self.chance.randrange(10_000))))
         self.last = f"open a {kind}"
         # Making it is none of the window's time.
-        self.since = time.perf_counter()
+        self.watch()
         self.window.take_in(path)
 
     def resize(self) -> None:
@@ -215,15 +216,19 @@ class Hunt:
             self.last = f"work {button.text()}"
             button.click()
 
+    def watch(self) -> None:
+        """From now on the window may stand still."""
+        self.since, self.worked = time.perf_counter(), time.thread_time()
+        if "stacks" in sys.argv:
+            faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
+
     def live(self) -> None:
-        # What stands still, or hangs, tells where.
-        faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
         self.app.processEvents()
-        now = time.perf_counter()
-        took, self.since = now - self.since, now
+        took, worked = time.perf_counter() - self.since, time.thread_time() - self.worked
+        self.watch()
         if took > FROZEN_S:
             self.frozen.append((took, self.last))
-            print(f"--- stood still for {took:.2f} s after {self.last}", flush=True)
+            print(f"--- stood still for {took:.2f} s, {worked:.2f} s at work, after {self.last}", flush=True)
         # Outside of Qt's own loop, what is to be deleted waits to be asked for.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
@@ -235,8 +240,7 @@ class Hunt:
         )  # fmt: skip
         begun = time.monotonic()
         for i in range(events):
-            self.since = time.perf_counter()
-            faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
+            self.watch()
             self.chance.choice(acts)()
             self.live()
             if (i + 1) % 2000 == 0:
@@ -260,6 +264,7 @@ def main() -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     for folder in ("STATE", "CONFIG", "DATA"):
         os.environ[f"XDG_{folder}_HOME"] = HOME
+    faulthandler.enable()
     seed, events = int(sys.argv[1]), int(sys.argv[2])
     answers = (QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save)
     chance = random.Random(seed)
