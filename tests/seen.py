@@ -25,7 +25,10 @@ class Word:
 
 @dataclass(frozen=True, eq=False)
 class Line:
-    """A line or the outline of a shape: its points, pen and fill (empty if none), in the order they were drawn."""
+    """A line or the outline of a shape: its points, pen and fill (empty if none), in the order they were drawn.
+
+    One that is wholly seen has an opacity of 1.
+    """
 
     points: np.ndarray
     colour: str
@@ -33,6 +36,7 @@ class Line:
     width: float
     dashed: bool
     closed: bool
+    opacity: float
 
     @property
     def box(self) -> tuple[float, float, float, float]:
@@ -111,6 +115,7 @@ def _read(text: str) -> Seen:
                         float(style.get("stroke-width", 1)) * float(np.sqrt(abs(np.linalg.det(place[:2, :2])))),
                         style.get("stroke-dasharray", "none") != "none",
                         tag not in ("polyline", "line"),
+                        float(style.get("opacity", 1)),
                     )
                 )
         for child in node:

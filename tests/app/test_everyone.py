@@ -325,7 +325,7 @@ class SmallScreenTest(WindowTest):
         window.panel("Mat").turn_to("Tape")
         tape = window.panel("Mat").sheet("Tape")
         for _ in range(9):
-            tape._double_line()
+            tape.editor.twice.click()
         self.app.processEvents()
         self.assertEqual(len(tape.line_buttons), 10)
         for button in tape.line_buttons:

@@ -120,7 +120,7 @@ class TapeTest(MatTest):
 
     def test_a_circuit_is_opened_laid_on_and_closed_again(self) -> None:
         self.sheet.choose(0, 20)
-        self.press(self.sheet.close_up)
+        self.press(self.sheet.editor.close_up)
         self.assertFalse(self.line.closed)
         for kind, made in (("bend left", Bend), ("corner", Corner), ("wiggle", Wiggle), ("gap", Gap)):
             self.press(self.sheet.kinds[kind])
@@ -128,7 +128,7 @@ class TapeTest(MatTest):
         self.assertEqual(self.sheet.where.text(), "Lay at the open end")
         for _ in range(4):
             self.sheet.take_up()
-        self.press(self.sheet.close_up)
+        self.press(self.sheet.editor.close_up)
         self.assertTrue(self.line.closed)
         self.assertTrue(stroke_route(self.line, "again").closed)
 
@@ -142,24 +142,24 @@ class TapeTest(MatTest):
         self.assertIn("at least one piece", self.window.notice.words.text())
 
     def test_width_colour_and_border(self) -> None:
-        self.sheet.ofline["width_mm"].edit_to(30.0)
-        self.sheet.ofline["border_mm"].edit_to(12.0)
-        self.assertTrue(self.sheet.border.isVisible())
-        row = self.sheet.colour.row
+        self.sheet.editor.measures["width_mm"].edit_to(30.0)
+        self.sheet.editor.measures["border_mm"].edit_to(12.0)
+        self.assertTrue(self.sheet.editor.border.isVisible())
+        row = self.sheet.editor.colour.row
         QTest.mouseClick(row, LEFT, pos=row.at(3).center().toPoint())
         self.settle(self.session)
         self.assertEqual((self.line.width_mm, self.line.border_mm), (30.0, 12.0))
         self.assertNotEqual(self.line.colour, "#2a2b2d")
-        self.sheet.colour.field.setText("#123456")
-        self.sheet.colour.field.editingFinished.emit()
+        self.sheet.editor.colour.field.setText("#123456")
+        self.sheet.editor.colour.field.editingFinished.emit()
         self.assertEqual(self.line.colour, "#123456")
-        self.sheet.colour.field.setText("blue-ish")
-        self.sheet.colour.field.editingFinished.emit()
+        self.sheet.editor.colour.field.setText("blue-ish")
+        self.sheet.editor.colour.field.editingFinished.emit()
         self.assertEqual(self.line.colour, "#123456")
 
     def test_what_is_being_typed_is_of_the_piece_it_was_typed_for(self) -> None:
         # A circuit changes its other pieces to stay one.
-        self.press(self.sheet.close_up)
+        self.press(self.sheet.editor.close_up)
         for act in (
             lambda: self.sheet.choose(0, 4),
             lambda: self.sheet.kinds["straight"].click(),
@@ -186,16 +186,16 @@ class ForkTest(MatTest):
         self.press(self.sheet.goal)
         self.assertEqual(self.session.setup.mat.goal, 1)
         self.press(self.sheet.line_buttons[2])
-        self.press(self.sheet.take_line)
+        self.press(self.sheet.editor.take_up)
         self.assertEqual(len(self.session.setup.mat.lines), 2)
 
     def test_lines_come_and_go_to_a_single_one_and_back(self) -> None:
         for left in (2, 1):
             self.press(self.sheet.line_buttons[-1])
-            self.press(self.sheet.take_line)
+            self.press(self.sheet.editor.take_up)
             self.assertEqual(len(self.session.setup.mat.lines), left)
         self.assertEqual((self.sheet.line_buttons, self.sheet.goal), ([], None))
-        self.sheet.ofline["width_mm"].edit_to(30.0)
+        self.sheet.editor.measures["width_mm"].edit_to(30.0)
         self.assertEqual(self.line.width_mm, 30.0)
         for _ in range(3):
             self.session.document.undo()

@@ -112,17 +112,20 @@ class FaultTest(WindowTest):
         def on_tape(act: str, *arguments: Any) -> None:
             getattr(tape(), act)(*arguments)
 
+        def of_line(button: str) -> None:
+            getattr(tape().editor, button).click()
+
         edits = {
             "fork": lambda: on_tape("lay", "fork"),
             "crossing": lambda: on_tape("lay", "crossing"),
             "straight": lambda: on_tape("lay", "straight"),
             "taken up": lambda: on_tape("take_up"),
-            "twice": lambda: on_tape("_double_line"),
+            "twice": lambda: of_line("twice"),
             "law": window.other_law,
             "keep": session.keep,
             "turned": session.turn_round,
             "fork undone": lambda: (on_tape("lay", "fork"), session.document.undo()),
-            "twice and taken": lambda: (on_tape("_double_line"), on_tape("_take_line")),
+            "twice and taken": lambda: (of_line("twice"), of_line("take_up")),
             **{
                 f"demo {name}": lambda name=name: window.actions_of.named[f"demo {name}"].trigger()
                 for name in ("ferry", "quarry", "tannery", "lighthouse")

@@ -732,6 +732,24 @@ class SmallPictureTest(WindowTest):
         turned = seen(view)
         self.assertEqual(inside("left", turned.of_colour(LIGHT_RING)), [-17])
 
+    def test_the_colour_it_has_is_framed_and_arrows_go_on_from_it(self) -> None:
+        from irontrail.app.widgets.swatches import Swatches
+        from irontrail.core.light.contrast import COLOURS
+
+        colours = [colour for _, colour in COLOURS]
+        view = Swatches("Tape", self.theme)
+        chosen: list[str] = []
+        view.chosen.connect(chosen.append)
+        for written in (colours[2], colours[2].upper()):
+            view.set_colour(written)
+            framed = self.drawn(view.row, view.row.width()).of_colour(LIGHT.rust)
+            self.assertEqual([line.fill.lower() for line in framed], [colours[2]])
+            QTest.keyClick(view.row, Qt.Key.Key_Right)
+            QTest.keyClick(view.row, Qt.Key.Key_Left)
+            self.assertEqual(chosen[-2:], [colours[3], colours[1]])
+        view.set_colour("#123457")
+        self.assertEqual(self.drawn(view.row, view.row.width()).of_colour(LIGHT.rust), [])
+
     def test_dashes_of_kept_runs_are_as_many_as_can_be_shown(self) -> None:
         self.assertEqual(len(set(KEPT_DASHES)), MAX_SHOWN)
 

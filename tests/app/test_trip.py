@@ -121,16 +121,32 @@ class RibbonTest(TripTest):
             {word.colour.lower() for word in picture.words if word.text == "0 of 40"}, {self.window.theme.rust.lower()}
         )
         self.assertEqual(picture.word("40 of 40").colour.lower(), self.window.theme.second.lower())
-        # The last leg was never driven.
+        # The last leg was never driven: its picture is pale.
         self.assertIn("–", picture.texts)
+        for leg, pale in ((0, False), (1, False), (2, True)):
+            box = ribbon.box(leg)
+            inside = [line for line in picture.lines if box.contains(QPointF(*line.middle))]
+            self.assertEqual(any(line.opacity < 0.6 for line in inside), pale, leg)
         stop = self.window.line.stops["Trip"]
         self.assertIn("leg 2 waits", stop.accessibleName())
 
     def test_a_leg_is_dragged_to_another_place(self) -> None:
         ribbon = self.panel().ribbon
         before = self.legs
-        at = [ribbon.box(i).center() for i in range(7)]
-        self.drag_along(ribbon, [at[2], at[2] + QPointF(0, 12), QPointF(at[0].x(), ribbon.tops()[0] + 1.0)])
+        at, tops = [ribbon.box(i).center() for i in range(7)], ribbon.tops()
+
+        def mark() -> float:
+            (line,) = (line for line in seen(ribbon).lines if line.width == 3.0)
+            self.assertEqual(line.colour.lower(), self.window.theme.rust.lower())
+            return line.middle[1]
+
+        # A mark shows where it will lie: over the leg that it comes before, or under that which it comes after.
+        self.drag_along(ribbon, [at[2], at[2] + QPointF(0, 12), QPointF(at[0].x(), tops[0] + 1.0)], release=False)
+        self.assertAlmostEqual(mark(), tops[0], delta=0.5)
+        QTest.mouseMove(ribbon, QPointF(at[0].x(), tops[5]).toPoint())
+        self.assertAlmostEqual(mark(), tops[5], delta=0.5)
+        QTest.mouseMove(ribbon, QPointF(at[0].x(), tops[0] + 1.0).toPoint())
+        QTest.mouseRelease(ribbon, LEFT, pos=QPointF(at[0].x(), tops[0] + 1.0).toPoint())
         self.settle(self.session)
         self.assertEqual(self.legs, (before[2], before[0], before[1], *before[3:]))
         self.assertEqual(ribbon.chosen, 0)

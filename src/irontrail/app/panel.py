@@ -202,6 +202,22 @@ class Panel(QWidget):
                 row.addWidget(each)
         return button
 
+    def add_act(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout | None = None) -> QPushButton:
+        """A small button that does something to what is chosen, after taking the figure being typed."""
+
+        def press() -> None:
+            self.take_typed()
+            act()
+
+        button = QPushButton(text)
+        button.setProperty("small", "true")
+        button.setToolTip(tip)
+        button.setAccessibleName(tip)
+        button.clicked.connect(press)
+        if row is not None:
+            row.addWidget(button)
+        return button
+
     def add_number(self, quantity: Quantity, low: float, high: float, told: Callable[[float, bool], None]) -> Dial:
         """A dial for a number that is not one of the project."""
         dial = Dial(quantity, self.theme, low, high)
@@ -270,9 +286,9 @@ class Panel(QWidget):
             self.session.adviser.want(self.WANTS, in_sight)
 
     def take_typed(self) -> None:
-        """Take the figure that is being typed here: it is of what is chosen now, and not of what will be."""
+        """Take the figure that is being typed: it is of what is chosen now, and not of what will be."""
         field = QApplication.focusWidget()
-        if isinstance(field, FigureEditor) and self.isAncestorOf(field):
+        if isinstance(field, FigureEditor):
             field.end(True)
 
     # --- following

@@ -46,7 +46,8 @@ class ColourRow(Keyed, Described, QWidget):
     def step(self, step: int) -> None:
         """Choose the next colour, or the one before."""
         colours = [colour for _, colour in COLOURS]
-        place = colours.index(self.colour) + step if self.colour in colours else 0
+        now = self.colour.lower()
+        place = colours.index(now) + step if now in colours else 0
         self.chosen.emit(colours[place % len(colours)])
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002

@@ -1,21 +1,21 @@
-"""Laying tape: pieces added, dragged on the mat, measured by dials, put in, turned round and taken up."""
+"""Laying tape: pieces added, dragged on the mat, measured by dials, turned the other way and taken up."""
 
 from collections.abc import Callable
 from dataclasses import fields, replace
 
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton
 
 from irontrail.app.panel import Panel, clear
 from irontrail.app.session import Session
+from irontrail.app.stops.mat.editing import edit_line, edit_mat
+from irontrail.app.stops.mat.line_editor import LineEditor
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.piece_button import PICTURES, PieceButton
-from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.tape_hand import TapeHand
-from irontrail.core.errors import IronTrailError
 from irontrail.core.mat import laying, lines
-from irontrail.core.mat.lead_back import LedBack, joined, led_back
+from irontrail.core.mat.lead_back import joined
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Piece, Straight, Stroke, Wiggle
 from irontrail.core.quantity import quantities, with_value
@@ -32,11 +32,10 @@ TRACKS = {
 HINT = "On the mat: drag joints, bends and whole lines; Ctrl lets go of the grid."
 # Buttons for lines beside each other.
 IN_A_ROW = 8
-LINE_TRACKS = {"width_mm": (5.0, 50.0), "border_mm": (0.0, 40.0), "unevenness_mm": (0.0, 4.0)}
 
 
 class TapeSheet(Panel):
-    """The pieces to lay, the chosen piece's measures, and the line's."""
+    """The lines, the pieces to lay, the chosen piece's measures, and its line."""
 
     SAYS = "Lay the line, piece by piece."
 
@@ -49,7 +48,7 @@ class TapeSheet(Panel):
         hand.laid.connect(self._on_laid)
         hand.taken_up.connect(self.take_up)
         hand.doubled.connect(self.double)
-        hand.brought_together.connect(lambda: self._close(joined))
+        hand.brought_together.connect(lambda: self.editor.close_by(joined))
         self._line, self.piece_at = 0, len(session.setup.mat.followed.pieces) - 1
         self._lines = QGridLayout()
         self._lines.setSpacing(4)
@@ -58,7 +57,7 @@ class TapeSheet(Panel):
         self.goal: QPushButton | None = None
         self._lay_out_pieces()
         self._lay_out_piece()
-        self._lay_out_line()
+        self._lay_out_rest()
         self.finish()
 
     @property
@@ -85,17 +84,17 @@ class TapeSheet(Panel):
 
     def _lay_out_piece(self) -> None:
         row = self.add_row()
-        self.back = self._button("‹", "The piece before (Page Up on the mat)", lambda: self._step(-1), row)
+        self.back = self.add_act("‹", "The piece before (Page Up on the mat)", lambda: self._step(-1), row)
         self.name = self._label("", "heading")
         row.addWidget(self.name)
-        self.on = self._button("›", "The next piece (Page Down on the mat)", lambda: self._step(1), row)
+        self.on = self.add_act("›", "The next piece (Page Down on the mat)", lambda: self._step(1), row)
         row.addStretch(1)
         for button in (self.back, self.on):
             button.setFixedWidth(26)
         row = self.add_row()
-        self._button("Double", "Lay the same piece once more (Insert on the mat)", self.double, row)
-        self._button("Other way", "Turn it to the other side", self._mirror, row)
-        self._button("Take up", "Take this piece of tape up (Delete on the mat)", self.take_up, row)
+        self.add_act("Double", "Lay the same piece once more (Insert on the mat)", self.double, row)
+        self.add_act("Other way", "Turn it to the other side", self._mirror, row)
+        self.add_act("Take up", "Take this piece of tape up (Delete on the mat)", self.take_up, row)
         row.addStretch(1)
         self.measures: dict[tuple[str, str], Dial] = {}
         for kind, made in KINDS.items():
@@ -106,29 +105,12 @@ class TapeSheet(Panel):
                 self.column.addWidget(dial)
                 self.measures[kind, name] = dial
 
-    def _lay_out_line(self) -> None:
+    def _lay_out_rest(self) -> None:
         self.add_rule()
-        row = self.add_row()
-        self.close_up = self._button("", "", self._close_or_open, row)
-        self._button("Turn round", "Lay the line from its other end", self._reverse, row)
-        row.addStretch(1)
-        row = self.add_row()
-        self._button("Lay the line twice", "One more line like this, a little aside", self._double_line, row)
-        self.take_line = self._button("Take the line up", "Take this whole line off the mat", self._take_line, row)
-        row.addStretch(1)
-        self.ofline: dict[str, Dial] = {}
-        for name, track in LINE_TRACKS.items():
-            dial = Dial(quantities(Stroke)[name], self.theme, *track)
-            dial.setObjectName(f"line.{name}")
-            dial.edited.connect(lambda value, settled, name=name: self._of_line(name, value, settled))
-            self.column.addWidget(dial)
-            self.ofline[name] = dial
-        self.colour = Swatches("Tape", self.theme)
-        self.colour.chosen.connect(lambda colour: self._of_line("colour", colour, True))
-        self.column.addWidget(self.colour)
-        self.border = Swatches("Border", self.theme)
-        self.border.chosen.connect(lambda colour: self._of_line("border_colour", colour, True))
-        self.column.addWidget(self.border)
+        self.editor = LineEditor(self.session, self.theme)
+        self.editor.turned_round.connect(self._from_its_other_end)
+        self.editor.laid_twice.connect(lambda: self.choose(len(self.session.setup.mat.lines) - 1, self.piece_at))
+        self.column.addWidget(self.editor)
         self.no_picture = QPushButton("Take the picture from under it")
         self.no_picture.setToolTip("Show the mat without the photo it was traced from")
         self.no_picture.setProperty("small", "true")
@@ -136,20 +118,6 @@ class TapeSheet(Panel):
         self.session.lent.underlay_changed.connect(self.show_project)
         self.column.addWidget(self.no_picture)
         self.hint = self.add_words(HINT, "quiet")
-
-    def _button(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout | None = None) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("small", "true")
-        button.setToolTip(tip)
-        button.setAccessibleName(tip)
-        button.clicked.connect(lambda _checked=False: self._press(act))
-        if row is not None:
-            row.addWidget(button)
-        return button
-
-    def _press(self, act: Callable[[], object]) -> None:
-        self.take_typed()
-        act()
 
     # --- choosing
 
@@ -164,49 +132,39 @@ class TapeSheet(Panel):
 
     # --- laying
 
-    def _change(self, label: str, make: Callable[[], Stroke], piece: int | None = None, key: str | None = None) -> None:
-        """Change the line worked on; where the tape cannot, say why and leave it."""
-        mat = self.session.setup.mat
-        try:
-            self._put(label, lines.with_line(mat, self._line, make()), key)
-        except IronTrailError as error:
-            self.session.notice(str(error))
-        else:
-            self.piece_at = self.piece_at if piece is None else piece
+    def _change(
+        self, label: str, change: Callable[[Stroke], Stroke], piece: int | None = None, key: str | None = None
+    ) -> None:
+        """Change the line worked on, and work on a piece of it then."""
+        if edit_line(self.session, self._line, label, change, key) and piece is not None:
+            self.piece_at = piece
         self.show_project()
-
-    def _put(self, label: str, mat: Mat, key: str | None = None) -> None:
-        self.session.edit(label, replace(self.session.setup, mat=mat), key)
 
     def lay(self, kind: str) -> None:
         """Lay another piece after the chosen one, or a fork or a crossing there."""
         self.take_typed()
-        mat, at = self.session.setup.mat, self.piece_at + 1
+        at = self.piece_at + 1
         if kind in ("fork", "crossing"):
             make = lines.forked if kind == "fork" else lines.crossed
-            try:
-                self._put(f"lay a {kind}", make(mat, self._line, self.piece_at))
-            except IronTrailError as error:
-                self.session.notice(str(error))
-                return
-            laid = self.session.setup.mat.lines
-            self.choose(len(laid) - 1, len(laid[-1].pieces) - 1)
+            if edit_mat(self.session, f"lay a {kind}", lambda mat: make(mat, self._line, self.piece_at)):
+                laid = self.session.setup.mat.lines
+                self.choose(len(laid) - 1, len(laid[-1].pieces) - 1)
             return
         name, _, side = kind.partition(" ")
         piece = laying.NEW_PIECES[name]
         if isinstance(piece, Bend) and side == "right":
             piece = replace(piece, angle_deg=-piece.angle_deg)
-        self._change(f"lay a {kind}", lambda: laying.inserted(self.stroke, at, piece), at)
+        self._change(f"lay a {kind}", lambda stroke: laying.inserted(stroke, at, piece), at)
 
     def double(self) -> None:
         """Lay the chosen piece once more, after itself."""
         at, piece = self.piece_at + 1, self.piece
-        self._change(f"double the {piece.kind}", lambda: laying.inserted(self.stroke, at, piece), at)
+        self._change(f"double the {piece.kind}", lambda stroke: laying.inserted(stroke, at, piece), at)
 
     def take_up(self) -> None:
         """Take the chosen piece up."""
         at = self.piece_at
-        self._change(f"take up the {self.piece.kind}", lambda: laying.removed(self.stroke, at), max(at - 1, 0))
+        self._change(f"take up the {self.piece.kind}", lambda stroke: laying.removed(stroke, at), max(at - 1, 0))
 
     def _mirror(self) -> None:
         piece = self.piece
@@ -216,7 +174,7 @@ class TapeSheet(Panel):
             other = replace(piece, swing_deg=-piece.swing_deg)
         else:
             return
-        self._change(f"turn the {piece.kind} the other way", lambda: laying.replaced(self.stroke, self.piece_at, other))
+        self._replace(f"turn the {piece.kind} the other way", other)
 
     def _measure(self, name: str, value: float, settled: bool) -> None:
         piece = self.piece
@@ -225,69 +183,24 @@ class TapeSheet(Panel):
         if name in ("angle_deg", "swing_deg") and value == 0.0:
             value = 1.0
         other: Piece = with_value(piece, name, int(value) if name == "waves" else value)
-        self._change(
-            f"{piece.kind} {quantities(type(piece))[name].label}",
-            lambda: laying.replaced(self.stroke, self.piece_at, other),
-            key=f"piece {name}",
-        )
+        self._replace(f"{piece.kind} {quantities(type(piece))[name].label}", other, key=f"piece {name}")
         if settled:
             self.session.settle()
+
+    def _replace(self, label: str, piece: Piece, key: str | None = None) -> None:
+        at = self.piece_at
+        self._change(label, lambda stroke: laying.replaced(stroke, at, piece), key=key)
 
     def _on_laid(self, line: int, stroke: Stroke, label: str, settled: bool) -> None:
-        try:
-            self._put(label, lines.with_line(self.session.setup.mat, line, stroke), label)
-        except IronTrailError as error:
-            self.session.notice(str(error))
+        edit_line(self.session, line, label, lambda _stroke: stroke, label)
         if settled:
             self.session.settle()
 
-    def _close_or_open(self) -> None:
-        stroke = self.stroke
-        if stroke.closed:
-            self._change("open the circuit", lambda: laying.opened(stroke))
-        else:
-            self._close(led_back)
-
-    def _close(self, how: Callable[[Stroke, float, float], LedBack]) -> None:
-        """Close the line; what is not good about its way back is told."""
-        mat, stroke = self.session.setup.mat, self.stroke
-        try:
-            made = how(stroke, mat.width_mm, mat.height_mm)
-        except IronTrailError as error:
-            self.session.notice(str(error))
-            return
-        self._change("close the circuit", lambda: made.stroke)
-        if made.says:
-            self.session.notice(made.says)
-
-    def _reverse(self) -> None:
-        last = len(self.stroke.pieces) - 1
-        self._change("turn the line round", lambda: laying.reversed_stroke(self.stroke), last - self.piece_at)
-
-    def _take_line(self) -> None:
-        try:
-            self._put("take a line up", lines.without_line(self.session.setup.mat, self._line))
-        except IronTrailError as error:
-            self.session.notice(str(error))
-
-    def _double_line(self) -> None:
-        mat, line = self.session.setup.mat, self.stroke
-        try:
-            self._put(
-                "lay the line twice", lines.with_other(mat, laying.moved(line, line.x_mm + 60.0, line.y_mm + 60.0))
-            )
-        except IronTrailError as error:
-            self.session.notice(str(error))
-        else:
-            self.choose(len(mat.lines), self.piece_at)
-
-    def _of_line(self, name: str, value: float | str, settled: bool) -> None:
-        self._change(name.removesuffix("_mm"), lambda: with_value(self.stroke, name, value), key=f"line {name}")
-        if settled:
-            self.session.settle()
+    def _from_its_other_end(self) -> None:
+        self.choose(self._line, len(self.stroke.pieces) - 1 - self.piece_at)
 
     def _follow(self) -> None:
-        self._put(f"follow line {self._line + 1}", replace(self.session.setup.mat, goal=self._line))
+        edit_mat(self.session, f"follow line {self._line + 1}", lambda mat: replace(mat, goal=self._line))
 
     # --- showing
 
@@ -307,16 +220,7 @@ class TapeSheet(Panel):
             dial.setVisible(kind == piece.kind)
             if kind == piece.kind:
                 dial.set_value(float(getattr(piece, name)))
-        for name, dial in self.ofline.items():
-            dial.set_value(getattr(stroke, name))
-        self.colour.set_colour(stroke.colour)
-        self.border.set_colour(stroke.border_colour)
-        self.border.setVisible(stroke.border_mm > 0.0)
-        self.close_up.setText("Open the circuit" if stroke.closed else "Close to a circuit")
-        self.close_up.setToolTip(
-            "Let the ends go" if stroke.closed else "Lead the end back into the start with two bends and a straight"
-        )
-        self.take_line.setEnabled(len(mat.lines) > 1)
+        self.editor.show_line(self._line)
         self.hint.setText("This line runs off the mat. " + HINT if _runs_off(mat, stroke) else HINT)
         underlay = self.session.lent.underlay
         self.no_picture.setVisible(underlay is not None and underlay.mat_name == mat.name)
@@ -330,7 +234,7 @@ class TapeSheet(Panel):
             one_of(self, self.line_buttons)
             self.goal = None
             if wanted:
-                self.goal = self._button("", "Make this the line to the goal", self._follow)
+                self.goal = self.add_act("", "Make this the line to the goal", self._follow)
                 self._lines.addWidget(self.goal, (wanted - 1) // IN_A_ROW + 1, 0, 1, IN_A_ROW)
         for i, button in enumerate(self.line_buttons):
             button.setChecked(i == self._line)
