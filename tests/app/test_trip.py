@@ -9,6 +9,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
+from irontrail.app.theme import LIGHT
+from irontrail.app.widgets.trip_hand import OTHER
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.mat.tape import Spot
 from irontrail.core.steering.legs import (
@@ -361,6 +363,23 @@ class OnMatTest(TripTest):
             self.assertLess(min(abs(each.x - ring.x()) + abs(each.y - ring.y()) for each in at), 10.0)
         # The mark of the last is the sensor of the robot at rest, on the cross line.
         self.assertAlmostEqual(hand.legs[-1].sensor[0], 1641.0, delta=3.0)
+
+    def test_the_chosen_leg_is_drawn_thick_with_its_mark_filled_and_every_other_one_in_slate(self) -> None:
+        sheet, mat = self.panel(), self.window.stage.mat
+        for chosen, others in ((1, 2), (2, 3)):
+            sheet.choose(chosen)
+            picture, to_px, leg = seen(mat), mat.to_px(), sheet.hand.legs[chosen]
+            (thick,) = (line for line in picture.of_colour(LIGHT.rust) if line.width == 4.0 and not line.closed)
+            for i in (0, -1):
+                place = to_px.map(QPointF(float(leg.x_mm[i]), float(leg.y_mm[i])))
+                self.assertLess(np.hypot(*(thick.points[i] - [place.x(), place.y()])), 1.0)
+            slate = [line for line in picture.of_colour(OTHER) if line.width == 2.4 and not line.closed]
+            self.assertEqual(len(slate), others)
+            middles = np.array([line.middle for line in picture.of_colour(LIGHT.rust, fill=True)])
+            filled = [
+                i for i in range(7) if np.hypot(*(middles - [self.ring(i).x(), self.ring(i).y()]).T).min() < 1.0
+            ]
+            self.assertEqual(filled, [chosen])
 
     def test_a_distance_follows_the_hand_and_is_one_step_back(self) -> None:
         before = self.session.setup
