@@ -24,7 +24,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu,
 from shiboken6 import isValid
 
 from irontrail.app.looking import STOPS
-from irontrail.app.main import application
+from irontrail.app.main import SWITCH_S, application
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.window import Window
@@ -265,6 +265,8 @@ def main() -> int:
     for folder in ("STATE", "CONFIG", "DATA"):
         os.environ[f"XDG_{folder}_HOME"] = HOME
     faulthandler.enable()
+    # As in the program itself.
+    sys.setswitchinterval(SWITCH_S)
     seed, events = int(sys.argv[1]), int(sys.argv[2])
     answers = (QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save)
     chance = random.Random(seed)

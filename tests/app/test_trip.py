@@ -376,9 +376,7 @@ class OnMatTest(TripTest):
             slate = [line for line in picture.of_colour(OTHER) if line.width == 2.4 and not line.closed]
             self.assertEqual(len(slate), others)
             middles = np.array([line.middle for line in picture.of_colour(LIGHT.rust, fill=True)])
-            filled = [
-                i for i in range(7) if np.hypot(*(middles - [self.ring(i).x(), self.ring(i).y()]).T).min() < 1.0
-            ]
+            filled = [i for i in range(7) if np.hypot(*(middles - [self.ring(i).x(), self.ring(i).y()]).T).min() < 1.0]
             self.assertEqual(filled, [chosen])
 
     def test_a_distance_follows_the_hand_and_is_one_step_back(self) -> None:
