@@ -4,15 +4,18 @@ import unittest
 from typing import Any
 from unittest import mock
 
-from PySide6.QtCore import Qt
+import numpy as np
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.stops.compare import duel as duel_sheet
-from irontrail.app.theme import KEPT_DASHES
+from irontrail.app.theme import KEPT_DASHES, LIGHT
+from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.core.tune import looks, search
 from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
+from tests.seen import seen
 from tests.support import WindowTest
 
 LEFT = Qt.MouseButton.LeftButton
@@ -62,6 +65,20 @@ class RaceTest(CompareTest):
         trace = view.kept[0].run.trace
         row = int(trace.time_s.searchsorted(8.0))
         self.assertEqual(racers[0].x_mm, trace.x_mm[row])
+        # Each in the colour and with the dash of its trail, its nose where it drives to.
+        mat = self.window.stage.mat
+        picture, to_px = seen(mat), mat.to_px()
+        for racer, kept in zip(racers, view.kept, strict=True):
+            place = self.sheet.samples[kept.kept.number]._place
+            self.assertEqual(place, {1: 1, 2: 0}[kept.kept.number])
+            bodies = [line for line in picture.of_colour(KEPT_ON_MAT[place]) if line.fill.lower() == LIGHT.card.lower()]
+            (body,) = bodies
+            at = to_px.map(QPointF(racer.x_mm, racer.y_mm))
+            away = body.points - [at.x(), at.y()]
+            nose = away[np.argmax(np.hypot(*away.T))]
+            row = min(int(kept.run.trace.time_s.searchsorted(8.0)), len(kept.run.trace) - 1)
+            heading = kept.run.trace.heading_rad[row]
+            self.assertGreater(float(nose @ [np.cos(heading), -np.sin(heading)]), 0.99 * np.hypot(*nose))
         raced = self.painted(self.window.stage.mat)
         self.sheet.race_hand.set_racers(())
         self.assertNotEqual(self.painted(self.window.stage.mat), raced)
@@ -141,6 +158,17 @@ class ChanceTest(CompareTest):
         self.assertLess(self.sheet.picture.x_of(first.time.mean), self.sheet.picture.x_of(second.time.mean))
         self.painted(self.sheet.picture, "ink", least=100)
         self.assertFalse(self.sheet.more.isVisible())
+        # A mean left of nothing is of a run that is faster now.
+        picture = seen(self.sheet.picture)
+        self.assertLess(picture.word("← now is faster").x, picture.word("now is slower →").x)
+        self.assertLess(self.sheet.picture.x_of(first.time.mean), self.sheet.picture.x_of(0.0))
+        told = [
+            [name, each.of_starts, f"{each.time_s:.2f} s", f"{each.swing_mm:.1f} mm"]
+            for name, each in zip(("now", "run 1", "run 2"), self.sheet.tried, strict=True)
+        ]
+        table = self.sheet._table
+        shown = [[table.itemAtPosition(row, i).widget().text() for i in range(4)] for row in range(4)]
+        self.assertEqual(shown, [["", "come through", "time", "swing"], *told])
 
     def test_what_does_not_matter_and_what_is_not_known(self) -> None:
         self.session.set_value("program.speed", 62.5)

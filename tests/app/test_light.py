@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 
 from irontrail.app.widgets.edge_plot import rides_at, usable_span
 from irontrail.core import derive
-from irontrail.core.advice.rooms import setup_in
+from irontrail.core.advice.rooms import calibrated_anew, in_brief, setup_in
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.contrast import COLOURS, told_apart
 from irontrail.core.light.sensor import Calibration
@@ -272,7 +272,10 @@ class RoomsTest(LightTest):
         self.sheet.room_dials["event", "shield"].edit_to(0.0)
         self.looked()
         hall = setup_in(self.session.setup, self.session.project.event)
-        self.assertIn(f"{derive.figures(hall).time_s:.1f} s", self.sheet.cells["as set now", "event"].text())
+        again = calibrated_anew(self.session.setup, hall)
+        told = [in_brief(derive.figures(each)) for each in (hall, again)]
+        self.assertNotEqual(*told)
+        self.assertEqual([self.sheet.cells[row, "event"].text() for row in ("as set now", "calibrated")], told)
         bright = [float(self.sheet.cells["bright, raw", which].text()) for which in ("practice", "event")]
         self.assertGreater(bright[1], bright[0])
         QTest.mouseClick(self.sheet.work_here["event"], LEFT)
@@ -286,6 +289,13 @@ class RoomsTest(LightTest):
         QTest.mouseClick(self.sheet.as_now["practice"], LEFT)
         self.looked()
         self.assertEqual(self.session.project.practice.height_mm, 12.0)
+        event = self.session.project.event
+        self.assertNotEqual(event.height_mm, 12.0)
+        QTest.mouseClick(self.sheet.as_now["event"], LEFT)
+        self.looked()
+        self.assertEqual((self.session.project.event.height_mm, self.session.project.event.room_light), (12.0, 0.7))
+        self.session.document.undo()
+        self.assertEqual(self.session.project.event, event)
         self.assertTrue(self.window.files.save_to(self.folder / "rooms.irontrail"))
         self.assertEqual(project_file.read(self.folder / "rooms.irontrail").practice.room_light, 0.7)
 

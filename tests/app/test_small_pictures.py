@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPolygonF, QTransform
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
@@ -731,6 +732,25 @@ class SmallPictureTest(WindowTest):
         view.set_picture(CasesPicture(table, "#f0f0f0", "#202020", False, None))
         turned = seen(view)
         self.assertEqual(inside("left", turned.of_colour(LIGHT_RING)), [-17])
+
+    def test_stretches_won_are_green_and_whole_and_those_lost_rust_and_dashed(self) -> None:
+        from irontrail.app.widgets.race_hand import RaceHand, Won
+
+        class Mat(QWidget):
+            def paintEvent(self, _event: Any) -> None:
+                hand.draw(QPainter(self), LIGHT, QTransform())
+
+        hand = RaceHand(self.app)
+        ways = [QPolygonF([QPointF(40.0 + 20.0 * i, y) for i in range(8)]) for y in (60.0, 160.0)]
+        # The other took longer on the first, and less on the second.
+        hand.set_stretches((Won(ways[0], 0.25), Won(ways[1], -0.5)))
+        mat = Mat()
+        picture = self.drawn(mat, 300, 240)
+        for colour, dashed, words, y in ((LIGHT.good, False, "−0.25 s", 60.0), (LIGHT.rust, True, "+0.50 s", 160.0)):
+            (line,) = (each for each in picture.of_colour(colour) if each.width == 4.0)
+            self.assertEqual((line.dashed, line.middle[1]), (dashed, y))
+            self.assertEqual(picture.word(words).colour.lower(), colour.lower())
+            self.assertLess(abs(picture.word(words).y - y), 30.0)
 
     def test_the_colour_it_has_is_framed_and_arrows_go_on_from_it(self) -> None:
         from irontrail.app.widgets.swatches import Swatches

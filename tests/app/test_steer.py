@@ -139,10 +139,23 @@ class SheetTest(WindowTest):
             self.assertEqual((loop.turns.way(dark), loop.turns.way(light)), ways)
             self.assertFalse(dark.light)
             self.assertTrue(light.light)
+            # Off the tape it is on the side of its edge.
+            self.assertEqual(light.aside_mm > 0.0, edge == "left")
+            self.assertLess(abs(dark.aside_mm), abs(light.aside_mm))
         QTest.mouseClick(loop.lines["light"], LEFT)
         self.settle(self.session)
         dark, _ = loop.turns.scene.both
         self.assertEqual(loop.turns.way(dark), "turns left")
+
+    def test_which_way_the_line_is_driven_is_shown_and_chosen(self) -> None:
+        loop = self.turn_to("Loop")
+        for name, turned in (("turned round", True), ("as laid", False)):
+            QTest.mouseClick(loop.ways[name], LEFT)
+            self.settle(self.session)
+            self.assertEqual(self.session.setup.trial.reverse, turned)
+            self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {name})
+        self.change(trial__reverse=True)
+        self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {"turned round"})
 
     def test_mixing_is_chosen_for_slopes_only(self) -> None:
         loop = self.turn_to("Loop")

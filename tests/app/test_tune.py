@@ -247,11 +247,14 @@ class RockingTest(TuneTest):
     SHEET = "Rocking"
 
     def test_both_are_told_and_a_rule_is_tried(self) -> None:
-        self.assertIn("Theory: gain 0.709", self.sheet.theory_says.text())
+        theory = self.sheet.theory
+        often = f"{1.0 / theory.period_s:.2f} times a second."
+        self.assertEqual(self.sheet.theory_says.text(), f"Theory: gain 0.709, {often}")
         self.press(self.sheet.button)
         self.done()
         self.assertLess(abs(self.sheet.engine.gain / self.sheet.theory.gain - 1.0), 0.02)
-        self.assertRegex(self.sheet.engine_says.text(), r"; 0\.\d % (above|below) theory")
+        side = "above" if self.sheet.engine.gain >= theory.gain else "below"
+        self.assertRegex(self.sheet.engine_says.text(), rf"; 0\.\d % {side} theory")
         self.wait_for(lambda: self.sheet.ruler.idle and self.sheet.rows[1][1].text() != "")
         self.assertIn("On this mat", self.sheet.rows[1][1].text())
         self.painted(self.sheet.scale, "rust", "ink")
@@ -263,6 +266,12 @@ class RockingTest(TuneTest):
         self.settle(self.session)
         self.assertIsNone(self.sheet.engine)
         self.wait_for(lambda: self.sheet.ruler.idle)
+
+    def test_a_robot_that_never_rocks_is_told(self) -> None:
+        with mock.patch("irontrail.app.stops.tune.rocking.from_engine", lambda _setup, _tell: None):
+            self.press(self.sheet.button)
+            self.done()
+        self.assertEqual(self.sheet.engine_says.text(), "Engine: it did not rock at any gain up to 20.")
 
 
 class EventTest(TuneTest):
@@ -288,6 +297,13 @@ class EventTest(TuneTest):
         self.assertLessEqual(self.sheet.minimumSizeHint().width(), self.window.panel("Tune").width())
         faster = self.session.setup
         self.assertTrue(self.sheet.bought_buttons[0].text().startswith("Speed "))
+        against = next(each.against for each in self.sheet.holds.bought if each.against.finishing == "better")
+        self.assertIn(
+            f"{against.other.of_starts} come through, {against.one.good} without", self.sheet.bought_buttons[0].text()
+        )
+        for button, case in zip(self.sheet.worst_buttons, self.sheet.holds.worst, strict=False):
+            lost = f"lost after {case.progress_mm / 1000:.1f} m"
+            self.assertTrue(button.text().startswith(f"{case.time_s:.1f} s" if case.finished else lost))
         self.press(self.sheet.bought_buttons[0])
         self.assertLess(self.session.setup.program.speed, 62.0)
         self.session.document.undo()
