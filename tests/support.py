@@ -126,6 +126,12 @@ class WindowTest(unittest.TestCase):
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         self.app.processEvents()
         gc.collect()
+        # What a thread is still at is let go of here when it has ended.
+        soon = time.monotonic() + 20.0
+        while any(ref() is not None for ref in watched) and time.monotonic() < soon:
+            time.sleep(0.01)
+            self.app.processEvents()
+            gc.collect()
         self._folder.cleanup()
         self.assertEqual(self.warnings, [], "Qt warned, or a slot failed")
         self.assertEqual([ref() for ref in watched if ref() is not None], [], "a closed window is still held")

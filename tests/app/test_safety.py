@@ -195,6 +195,41 @@ class GarbageTest(WindowTest):
         self.wait_for(lambda: len(ended) == 3 or junk.append([0]) is not None, 20.0)
         self.assertEqual(set(ended), {threading.get_ident()})
 
+    def test_what_a_thread_works_with_is_let_go_of_where_qt_lives(self) -> None:
+        import threading
+        import weakref
+
+        from irontrail.app.long_work import LongWork
+        from irontrail.app.worker import NewestWins
+
+        class View:
+            pass
+
+        for kind in ("long work", "newest wins"):
+            with self.subTest(kind):
+                begun, go_on, ended = threading.Event(), threading.Event(), []
+                view = View()
+                weakref.finalize(view, lambda ended=ended: ended.append(threading.get_ident()))
+
+                def act(_given: object, begun=begun, go_on=go_on, _view=view) -> None:
+                    begun.set()
+                    go_on.wait(20.0)
+
+                work: Any
+                if kind == "long work":
+                    work = LongWork(lambda _done: None, lambda _given: None, lambda _error: None)
+                    work.start(act)
+                else:
+                    work = NewestWins(act, lambda _asked, _given: None, lambda _asked, _error: None)
+                    work.request(1)
+                self.assertTrue(begun.wait(20.0))
+                # The sheet that asked is gone while the thread is at it: it is the last to hold them.
+                work.close()
+                del work, act, view
+                go_on.set()
+                self.wait_for(lambda ended=ended: bool(ended), 20.0)
+                self.assertEqual(ended, [threading.get_ident()])
+
     def test_it_waits_for_the_hand_that_drags_and_leaves_out_what_stays(self) -> None:
         import gc
         import weakref

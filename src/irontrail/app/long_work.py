@@ -9,7 +9,7 @@ from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import Qt
 
-from irontrail.app.worker import Crossing
+from irontrail.app.worker import Crossing, hand_over
 from irontrail.core.errors import CalledOff, IronTrailError
 
 log = logging.getLogger(__name__)
@@ -52,7 +52,7 @@ class LongWork(Generic[GivenT]):
         self._current += 1
         self._off = threading.Event()
         self._running = True
-        self._pool.submit(self._run, work, self._current, self._off)
+        hand_over(self._pool, self._run, work, self._current, self._off)
 
     def call_off(self) -> None:
         """Stop as soon as the work asks whether to go on."""

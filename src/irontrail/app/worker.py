@@ -4,6 +4,7 @@ import logging
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import cache, partial
 from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import QObject, Qt, Signal
@@ -29,6 +30,35 @@ class Crossing(QObject):
     """Brings what a thread has to tell to the interface thread."""
 
     crossed = Signal(object)
+
+
+def hand_over(pool: ThreadPoolExecutor, act: Callable[..., None], *given: object) -> None:
+    """Have a thread act; what it acts with is let go of on the interface thread, from which this is called.
+
+    Were the thread the last to hold something that Qt is connected with (the sheet that asked is gone by now), it would
+    take the connections down: it waits for the interpreter then while it holds a lock of Qt's, and the interface
+    thread, which has the interpreter, may wait for that lock. Both would stand still for good.
+    """
+    pool.submit(_act, [partial(act, *given)], _returned())
+
+
+def _act(held: list[Callable[[], None]], returned: Crossing) -> None:
+    try:
+        # Held by the list alone, which the interface thread empties.
+        held[0]()
+    finally:
+        returned.crossed.emit(held)
+
+
+@cache
+def _returned() -> Crossing:
+    crossing = Crossing()
+    crossing.crossed.connect(_let_go, Qt.ConnectionType.QueuedConnection)
+    return crossing
+
+
+def _let_go(held: Any) -> None:
+    held.clear()
 
 
 class NewestWins(Generic[AskedT, GivenT]):
@@ -71,7 +101,7 @@ class NewestWins(Generic[AskedT, GivenT]):
             self._waiting = request
             return
         self._busy = True
-        self._pool.submit(self._run, request)
+        hand_over(self._pool, self._run, request)
 
     def close(self) -> None:
         """Drop what waits, let what runs come to its end in its own time, and tell nothing more."""
@@ -99,7 +129,7 @@ class NewestWins(Generic[AskedT, GivenT]):
         if waiting is None:
             self._busy = False
         else:
-            self._pool.submit(self._run, waiting)
+            hand_over(self._pool, self._run, waiting)
         if isinstance(ended.error, CalledOff):
             return
         if ended.error is not None:

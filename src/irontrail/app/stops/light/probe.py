@@ -75,7 +75,6 @@ class ProbeSheet(Panel):
     def _lay_out_calibrating(self) -> None:
         row = self.add_row()
         self.calibrate = QPushButton("By hand")
-        self.calibrate.setToolTip("Take the two held readings as dark and bright")
         self.calibrate.setToolTip("Hold the sensor well on the line, then well on the mat, and call them 0 and 100")
         self.calibrate.clicked.connect(self._by_hand)
         self.from_held = QPushButton("From held")
