@@ -8,7 +8,7 @@ import numpy as np
 
 from irontrail.core.engine.pack import pack_plant
 from irontrail.core.engine.plant import PLANT_STATE, STRIDE, coast, make_stride, plant_step, stand
-from irontrail.core.errors import OutOfRangeError
+from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.robot.bench_tests import BENCH_TESTS, counts_per_cm, measured
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Robot
@@ -88,6 +88,15 @@ class BenchTestTest(unittest.TestCase):
         found = result("mismatch", replace(BELIEVED, track_width_mm=126.0), distance_mm=table.x, drift_mm=-table.y)
         self.assertAlmostEqual(found, 3.0, delta=0.1)
         self.assertEqual(result("mismatch", distance_mm=1000.0, drift_mm=0.0), 0.0)
+
+    def test_a_stop_that_may_be_mere_rolling_tells_nothing_of_grip(self) -> None:
+        believed = replace(BELIEVED, top_speed_mm_s=500.0, response_time_s=0.1)
+        # From 500 mm/s it rolls 50 mm to rest.
+        self.assertAlmostEqual(
+            result("grip", believed, distance_mm=56.0, power=100.0), 500.0**2 / (2.0 * 9810.0 * 56.0), delta=0.001
+        )
+        with self.assertRaisesRegex(IronTrailError, "54 mm is no farther than it rolls without slipping"):
+            result("grip", believed, distance_mm=54.0, power=100.0)
 
     def test_grip_from_a_slide_with_the_wheels_held(self) -> None:
         for grip in (0.2, 0.5):

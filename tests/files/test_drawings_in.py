@@ -4,6 +4,7 @@ import gzip
 import io
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import ezdxf
 import numpy as np
@@ -398,6 +399,23 @@ class SvgTest(unittest.TestCase):
 
 
 class DxfTest(unittest.TestCase):
+    def test_too_many_things_and_blocks_within_blocks_without_end_are_refused(self) -> None:
+        def many(space, _document):
+            for i in range(6):
+                space.add_line((0, 10 * i), (100, 10 * i))
+
+        def nested(space, document):
+            inside = document.blocks.new("0")
+            inside.add_line((0, 0), (100, 0))
+            for i in range(1, 12):
+                document.blocks.new(str(i)).add_blockref(str(i - 1), (0, 0))
+            space.add_blockref("11", (0, 0))
+
+        with mock.patch.object(dxf, "MOST_ENTITIES", 5), self.assertRaisesRegex(IronTrailError, "more than 5 things"):
+            self.read(many)
+        with self.assertRaisesRegex(IronTrailError, "blocks lie in one another more than 8 deep"):
+            self.read(nested)
+
     def read(self, build, units: int = 4) -> DrawnMat:
         document = ezdxf.new("R2010")
         document.header["$INSUNITS"] = units

@@ -186,6 +186,21 @@ class FormatsTest(unittest.TestCase):
                 truth, way = evenly_along(way_of(line())), evenly_along(way_of(found.fits[0].stroke))
                 self.assertLess(max(farthest(truth, way), farthest(way, truth)), 2.0, suffix)
 
+    def test_a_picture_stands_as_the_camera_was_held(self) -> None:
+        upright = np.zeros((40, 60, 3), np.uint8)
+        upright[:20, :30], upright[:20, 30:] = (255, 0, 0), (0, 255, 0)
+        upright[20:, :30] = (0, 0, 255)
+        # What a camera held so stores of it, by the standard's number.
+        stored = {
+            1: upright, 2: upright[:, ::-1], 3: upright[::-1, ::-1], 4: upright[::-1], 5: upright.transpose(1, 0, 2),
+            6: np.rot90(upright), 7: upright[::-1, ::-1].transpose(1, 0, 2), 8: np.rot90(upright, -1),
+        }  # fmt: skip
+        for number, pixels in stored.items():
+            memory, taken = io.BytesIO(), Image.Exif()
+            taken[0x0112] = number
+            Image.fromarray(np.ascontiguousarray(pixels)).save(memory, "PNG", exif=taken)
+            np.testing.assert_array_equal(picture.from_bytes(memory.getvalue(), "a.png"), upright, str(number))
+
     def test_what_cannot_be_read_of_each(self) -> None:
         heic = io.BytesIO()
         pillow_heif.from_pillow(Image.new("RGB", (64, 64))).save(heic)

@@ -74,8 +74,12 @@ class _Reading:
     def shapes_of(self, entity: Any, deep: int) -> Iterator[Shape]:
         """What an entity draws, those inside a block too."""
         self.count += 1
-        if self.count > MOST_ENTITIES or deep > DEEPEST:
+        if self.count > MOST_ENTITIES:
             raise IronTrailError(f"it draws more than {MOST_ENTITIES:,} things", self.where, "Save only the mat.")
+        if deep > DEEPEST:
+            raise IronTrailError(
+                f"its blocks lie in one another more than {DEEPEST} deep", self.where, "Explode them, then save it."
+            )
         layer = entity.dxf.get("layer", "0")
         if entity.dxf.get("invisible", 0) or self._is_hidden(layer):
             return

@@ -20,6 +20,7 @@ from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
 from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.suppositions.shadow import SHADOW
+from irontrail.core.causes.suppositions.unfiltered import UNFILTERED
 from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
@@ -346,6 +347,13 @@ class SlowTest(unittest.TestCase):
             lighthouse(program__speed=68.0),
         ):
             self.assertNotIn("slow", [each.kind for each in told(setup)])
+
+
+class SaysTest(unittest.TestCase):
+    def test_a_filter_is_told_in_milliseconds(self) -> None:
+        setup = lighthouse(program__law="PID", program__pid__filter_s=0.005)
+        look = mock.Mock(spec=Look, setup=setup)
+        self.assertIn("a filter of only 5 ms", UNFILTERED.says(look))
 
 
 class ToldTest(unittest.TestCase):

@@ -77,6 +77,11 @@ class QuestionsTest(unittest.TestCase):
         says = f"Without D only {without} of 10 go well" if without < 9 else "Without D it swings more"
         self.assertIn(says, answer.says)
         self.assertEqual(round(10 * answer.columns[1].share), without)
+        for column, left_out in zip(answer.columns[1:], ("kd", "ki"), strict=True):
+            (over,) = starts_of(
+                [lighthouse(program__law="PID", **{f"program__pid__{left_out}": 0.0})], lambda _done: True
+            )
+            self.assertEqual(column.time_s, over.time_s)
         self.assertNotIn("Do D and I do anything?", [each.asks for each in asked_of(lighthouse())])
 
     def test_the_bend_that_limits_is_where_most_end(self) -> None:

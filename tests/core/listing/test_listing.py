@@ -19,6 +19,7 @@ from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.engine.plant import PLANT_STATE
 from irontrail.core.engine.run import open_loop
 from irontrail.core.listing.c99 import c99
+from irontrail.core.listing.languages import changed_lines
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.core.listing.source import source
@@ -445,6 +446,15 @@ class NamesTest(unittest.TestCase):
 
 
 @SMALL_THERE
+class ChangedLinesTest(unittest.TestCase):
+    def test_lines_that_are_new_or_otherwise_are_told_and_those_taken_out_are_not(self) -> None:
+        before = "a = 1\nb = 2\nc = 3\n"
+        self.assertEqual(changed_lines(before, before), ())
+        self.assertEqual(changed_lines(before, "a = 1\nb = 5\nc = 3\n"), (1,))
+        self.assertEqual(changed_lines(before, "a = 1\nx = 0\ny = 0\nb = 2\nc = 3\nd = 4\n"), (1, 2, 5))
+        self.assertEqual(changed_lines(before, "a = 1\nc = 3\n"), ())
+
+
 class SmallPythonTest(unittest.TestCase):
     def test_it_decides_alike_on_a_small_controllers_python(self) -> None:
         cases = []

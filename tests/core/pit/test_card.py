@@ -277,7 +277,11 @@ class NumbersTest(unittest.TestCase):
     def test_where_it_is_set_down(self) -> None:
         self.assertIn("20 mm from the line's start, the sensor on its left edge", set_down(lighthouse()))
         turned = set_down(lighthouse(trial__start_angle_deg=-5.0))
-        self.assertIn("−5° turned to the left", turned)
+        self.assertEqual(
+            turned,
+            "20 mm from the line's start, the sensor on its left edge, pointing along it; 0 mm off it and −5° turned "
+            "to the left.",
+        )
         self.assertIn("start zone", set_down(DEMOS["lantern"].make()))
         self.assertIn("between its sensors", set_down(DEMOS["ropewalk"].make()))
 
