@@ -123,6 +123,10 @@ class ProbeTest(LightTest):
         self.carry(600.0, 120.0)
         self.assertEqual(self.sheet.patch.figure, f"{derive.probe(self.session.setup, *self.sheet.place).reading:.0f}")
         self.assertLess(float(self.sheet.patch.figure), 8.0)
+        # The tape's left edge is at 130 mm here.
+        self.assertRegex(", ".join(self.sheet.patch.lines), r"(9\.\d|10\.0) mm to the dark side")
+        self.carry(600.0, 136.0)
+        self.assertRegex(", ".join(self.sheet.patch.lines), r"[56]\.\d mm to the light side")
         self.carry(900.0, 500.0)
         self.assertGreater(float(self.sheet.patch.figure), 95.0)
         trace = self.session.view.run.trace
@@ -134,7 +138,13 @@ class ProbeTest(LightTest):
         probed = derive.probe(quiet, float(place[0]), float(place[1]))
         self.assertLess(abs(probed.reading - float(there.reading[row])), 2.0)
         self.assertLess(abs(probed.edge_mm - float(there.edge_mm[row])), 0.3)
-        self.assertIn(f"reads {trace.reading[0]:.0f} at 0.00 s", self.sheet.robot_says.text())
+        for at_s in (0.0, 3.0):
+            self.session.playback.seek(at_s)
+            row = int(trace.time_s.searchsorted(at_s))
+            said = (
+                f"The robot reads {trace.reading[row]:.0f} at {at_s:.2f} s, {trace.edge_mm[row]:.1f} mm off the edge."
+            )
+            self.assertEqual(self.sheet.robot_says.text(), said.replace("-", "−"))
         self.painted(self.mat, "rust", least=30)
         self.painted(self.sheet.patch, "ink", least=100)
 
@@ -152,6 +162,10 @@ class ProbeTest(LightTest):
         self.carry(580.0, 131.0)
         QTest.mouseClick(self.sheet.hold_buttons["edge"], LEFT)
         self.assertEqual(len(self.sheet.held), 5)
+        told = [self.sheet._list.itemAtPosition(0, i).widget().text() for i in range(3)]
+        x, y = self.sheet.held[0].probed.x_mm, self.sheet.held[0].probed.y_mm
+        self.assertEqual(told, ["1  dark", f"{self.sheet.held[0].probed.raw:.1f} raw", f"at {x:.0f}, {y:.0f} mm"])
+        self.assertEqual((round(x, -1), round(y, -1)), (560.0, 120.0))
         self.assertIn("over 2 spots", self.sheet.spread.text())
         dark, bright = fmean(self.sheet.raw_of("dark")), fmean(self.sheet.raw_of("bright"))
         edge = self.sheet.raw_of("edge")[0]
@@ -175,6 +189,9 @@ class ProbeTest(LightTest):
         self.session.set_value("program.target", 100.0)
         self.settle(self.session)
         self.assertIn("cannot ride on it", self.sheet.target_says.text())
+        dark, bright = self.sheet.target.ends
+        self.assertAlmostEqual(self.sheet.target.marks["should be"], 0.5 * (dark + bright))
+        self.assertGreater(self.sheet.target.marks["is"], bright - 2.0)
         self.session.set_value("program.target", 70.0)
         self.settle(self.session)
         self.assertIn("rides toward the mat", self.sheet.target_says.text())

@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from irontrail.core import derive
 from irontrail.core.tune import looks, robustness, search
 from irontrail.core.tune.axes import axis
+from irontrail.core.tune.event import Event
 from tests.support import WindowTest
 
 LEFT = Qt.MouseButton.LeftButton
@@ -168,15 +169,25 @@ class SearchTest(TuneTest):
         self.press(self.sheet.fewer)
         self.press(self.sheet.fewer)
         self.press(self.sheet.fewer)
+        self.assertEqual([picker.axis.path for picker in self.sheet.pickers], ["program.speed", "program.pid.kp"])
         self.sheet.swing.edit_to(5.0)
         before = self.session.view.figures
         self.press(self.sheet.button)
         self.done()
         found = self.sheet.found
+        self.assertIsNone(found.spec.event)
+        self.assertEqual((self.sheet.picture.now.time_s, self.sheet.picture.now.up), (before.time_s, before.wobble_mm))
         self.assertGreaterEqual(found.best.finished, 0.95)
         self.assertLessEqual(found.best.figure("wobble_mm"), 5.0)
         sure = found.best.sure
         self.assertIn(f"{sure.good} of 1000 fresh starts finish", self.sheet.says.text())
+        best = replace(found.best, sure=replace(sure, good=962))
+        event = Event.of(self.session.project)
+        with mock.patch("irontrail.app.stops.tune.search.cost_of_safety", return_value=(0.12, 3.4)):
+            self.sheet.show_result(replace(found, best=best, spec=replace(found.spec, event=event)))
+        self.assertIn("962 of 1000 fresh starts at the event finish", self.sheet.says.text())
+        self.assertIn("From the fastest to the surest: 12 % more finish, for 3.40 s.", self.sheet.says.text())
+        self.sheet.show_result(found)
         self.press(self.sheet.best)
         self.settle(self.session)
         self.assertLess(self.session.view.figures.time_s, before.time_s)
@@ -187,6 +198,11 @@ class SearchTest(TuneTest):
         QTest.mouseClick(self.sheet.picture, LEFT, pos=point)
         self.settle(self.session)
         self.painted(self.sheet.picture, "rust")
+        self.assertAlmostEqual(
+            axis(self.session.setup, "program.speed").of(self.session.setup),
+            found.trade_offs[-1].values[0],
+            delta=0.005,
+        )
         self.session.document.undo()
         self.session.document.undo()
         self.assertEqual(self.session.setup.program.speed, 50.0)
@@ -198,8 +214,10 @@ class SearchTest(TuneTest):
         self.assertFalse(self.sheet.work.running)
 
     def test_it_is_called_off(self) -> None:
+        self.press(self.sheet.goals["at the event"])
         self.press(self.sheet.button)
         self.wait_for(lambda: self.sheet.found is not None and bool(self.sheet.found.course))
+        self.assertIsNotNone(self.sheet.found.spec.event)
         self.press(self.sheet.button)
         self.assertFalse(self.sheet.work.running)
         self.assertIsNotNone(self.sheet.found.best)
