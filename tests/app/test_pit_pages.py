@@ -37,7 +37,7 @@ from irontrail.core.quantity import with_value
 from irontrail.core.tune.differences import Difference, runs_to_see
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
-from tests.support import WindowTest, lighthouse, pixels_near
+from tests.support import WindowTest, lighthouse, pixels_near, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -144,6 +144,28 @@ class CardSheetTest(PitTest):
             self.assertIn(line.do, said)
             self.assertIn(line.tried, said)
         self.assertTrue(self.sheet.save.isEnabled() and self.sheet.print.isEnabled())
+        base = card.base
+        self.assertTrue(base.holds)
+        self.assertIn(f"{base.of_starts} starts came through, in {base.time_s:.1f} s.", said)
+        # Each number stands under its name.
+        first, grid = card.numbers[0], self.sheet.numbers
+        over, under = (grid.itemAtPosition(row, 0).widget() for row in (0, 1))
+        self.assertEqual((over.text().split(",")[0], under.text()), (first.label, first.value))
+        self.assertLess(over.y(), under.y())
+        seldom = replace(base, times_s=np.where(np.arange(base.times_s.size) < 3, base.times_s, np.inf))
+        self.assertFalse(seldom.holds)
+        self.sheet.show_result(replace(card, base=seldom))
+        self.assertIn(f"Only {seldom.of_starts} starts came through: tune the numbers", self.said())
+
+    def test_what_a_hall_reads_is_told_from_dark_to_bright(self) -> None:
+        self.session.edit("raw", setup_with(self.session.setup, light__calibrate=False))
+        self.settle(self.session)
+        self.work()
+        rows = self.sheet.card.hall
+        self.assertFalse(self.sheet.card.same_everywhere)
+        for row in rows:
+            self.assertLess(row.dark, row.bright)
+            self.assertIn(f"{row.dark:.0f} and {row.bright:.0f}: {row.says}", self.said())
 
     def test_what_was_worked_out_of_other_numbers_is_gone(self) -> None:
         self.work()

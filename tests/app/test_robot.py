@@ -112,10 +112,13 @@ class BenchTest(RobotTest):
 
     def test_tries_are_added_and_their_mean_taken(self) -> None:
         bench = self.turn_to("Bench")
+        self.assertFalse(bench.clear.isEnabled())
+        self.assertIn(". Now 480.", bench.says.text())
         for came in (950.0, 990.0, 970.0):
             self.number(bench, "top speed", "distance_mm", came)
             QTest.mouseClick(bench.add, LEFT)
         self.assertIn("3 tries, 19 times in 20", bench.says.text())
+        self.assertTrue(bench.clear.isEnabled())
         QTest.mouseClick(bench.take, LEFT)
         self.settle(self.session)
         expected = 970.0 / (4.0 - 0.06) * 2.0

@@ -199,6 +199,14 @@ class AskTest(RunTest):
         QTest.mouseClick(sheet.between, LEFT)
         self.wait_for(lambda: sheet.answer is not None)
         self.assertEqual(sheet.question.text(), "What changed from run 1 to now?")
+        self.assertEqual(
+            [(each.label, each.now) for each in sheet.picture.columns][:2], [("run 1", False), ("now", True)]
+        )
+        sheet.earlier.setCurrentIndex(1)
+        QTest.mouseClick(sheet.between, LEFT)
+        self.assertEqual(sheet.question.text(), "What changed from run 2 to now?")
+        self.wait_for(lambda: sheet.answer is not None)
+        self.assertEqual(sheet.picture.columns[0].label, "run 2")
 
     def test_what_changed_since_the_kept_run(self) -> None:
         sheet = self.turn_to("Ask")
@@ -222,7 +230,7 @@ class FiguresTest(RunTest):
     def test_the_table_compares_with_the_newest_kept_run(self) -> None:
         self.keep_two()
         cells = self.turn_to("Figures").cells
-        self.assertEqual(cells[0][2].text(), "run 2")
+        self.assertEqual([cell.text() for cell in cells[0]], ["", "now", "run 2", ""])
         kept = self.session.project.kept[1].figures
         self.assertEqual((cells[1][0].text(), cells[1][2].text()), ("time", f"{kept.time_s:.2f}"))
         self.assertEqual(cells[1][1].text(), f"{self.session.view.figures.time_s:.2f}")
@@ -237,6 +245,7 @@ class FiguresTest(RunTest):
         for ours, theirs in zip(now, before, strict=True):
             row = found[ours.name]
             self.assertEqual((row.time_s, row.kept_s, row.bend), (ours.time_s, theirs.time_s, ours.bend))
+            self.assertEqual((row.swing_mm, row.whole), (ours.wobble_mm, ours.whole))
 
 
 class LogbookTest(RunTest):
@@ -298,7 +307,9 @@ class LogbookTest(RunTest):
         self.log.note.setFocus()
         QTest.keyClicks(self.log.note, "before lunch")
         QTest.keyClick(self.log.note, Qt.Key.Key_Return)
+        self.assertEqual(self.log.star.text(), "Star")
         QTest.mouseClick(self.log.star, LEFT)
+        self.assertEqual(self.log.star.text(), "Unstar")
         run = self.session.project.kept[0]
         self.assertEqual((run.note, run.star, self.session.project.kept[1].note), ("before lunch", True, ""))
         self.assertEqual(self.log.list.entries[1].note, "before lunch")
@@ -316,6 +327,7 @@ class LogbookTest(RunTest):
     def test_a_hidden_run_leaves_mat_and_strip(self) -> None:
         self.assertEqual(len(self.stage.mat.scene.kept), 2)
         self.log.list.choose(2)
+        self.assertEqual(self.log.show_run.text(), "Hide")
         QTest.mouseClick(self.log.show_run, LEFT)
         self.wait_for(lambda: self.session.idle and len(self.stage.mat.scene.kept) == 1)
         self.assertEqual(len(self.stage.strip.picture.kept), 1)
