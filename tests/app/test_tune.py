@@ -13,6 +13,7 @@ from irontrail.core import derive
 from irontrail.core.tune import looks, robustness, search
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.event import Event
+from irontrail.core.tune.tries import Tried
 from tests.support import WindowTest
 
 LEFT = Qt.MouseButton.LeftButton
@@ -257,8 +258,20 @@ class DialsTest(TuneTest):
         self.assertLess(self.session.view.figures.time_s, before)
         self.wait_for(lambda: self.sheet.looker.idle)
         advice = self.sheet.advice[0]
-        self.assertIn(f"saves {advice.saves.mean:.2f} s a run", self.sheet.try_buttons[0].text())
-        self.assertIn("of 200 finish", self.sheet.says.text())
+
+        def told(over: Tried) -> str:
+            return f"{over.time_s:.2f} s, swing {over.swing_mm:.1f} mm, {over.of_starts} finish"
+
+        changed, after, saves = self.sheet.try_buttons[0].text().split("\n")
+        which, was, to = advice.changes[0]
+        self.assertTrue(changed.startswith(f"{which.quantity.label} {which.shown(was)} → {which.shown(to)}"))
+        self.assertEqual(after, told(advice.after))
+        self.assertEqual(
+            saves, f"saves {advice.saves.mean:.2f} s a run ({advice.saves.low:.2f} to {advice.saves.high:.2f})"
+        )
+        self.assertLess(advice.saves.low, advice.saves.high)
+        self.assertEqual(self.sheet.says.text(), f"Now: {told(advice.before)}.")
+        self.assertEqual(advice.before.starts, 200)
 
 
 class RockingTest(TuneTest):
