@@ -23,8 +23,10 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 from shiboken6 import isValid
 
+from irontrail.app.garbage import keep_what_is_here
 from irontrail.app.looking import STOPS
 from irontrail.app.main import SWITCH_S, application
+from irontrail.app.preloading import Preloading
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.window import Window
@@ -70,6 +72,9 @@ class Hunt:
         self.session = Session(demo_project("lighthouse"))
         self.window = Window(self.session, QSettings(str(Path(HOME) / "s.ini"), QSettings.Format.IniFormat))
         self.window.show()
+        self.preloading = Preloading(self.window)
+        self.preloading.ended.connect(keep_what_is_here)
+        self.preloading.start()
 
     def _on_error(self, kind: type[BaseException], error: BaseException, trace: Any) -> None:
         text = "".join(traceback.format_exception(kind, error, trace))

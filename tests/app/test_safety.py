@@ -268,6 +268,56 @@ class GarbageTest(WindowTest):
         self.assertIsNone(there())
 
 
+class PreloadingTest(WindowTest):
+    def test_packages_are_loaded_one_at_a_time_while_nothing_is_dragged(self) -> None:
+        from PySide6.QtCore import QPoint, Qt
+        from PySide6.QtTest import QTest
+
+        from irontrail.app import preloading
+
+        for name in ("slow_to_load", "slower_to_load"):
+            (self.folder / f"{name}.py").write_text("")
+            self.addCleanup(sys.modules.pop, name, None)
+        left, shown, ended = Qt.MouseButton.LeftButton, self.open_window().windowHandle(), []
+        with (
+            mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
+            mock.patch.multiple(preloading, PACKAGES=("slow_to_load", "slower_to_load"), EVERY_MS=1),
+        ):
+            loading = preloading.Preloading()
+            loading.ended.connect(lambda: ended.append("slower_to_load" in sys.modules))
+            QTest.mousePress(shown, left, pos=QPoint(3, 3))
+            loading.start()
+            QTest.qWait(40)
+            self.assertNotIn("slow_to_load", sys.modules)
+            QTest.mouseRelease(shown, left, pos=QPoint(3, 3))
+            self.wait_for(lambda: "slow_to_load" in sys.modules)
+            self.wait_for(lambda: bool(ended))
+        QTest.qWait(20)
+        self.assertEqual(ended, [True])
+
+    def test_what_sheets_need_is_among_them(self) -> None:
+        """In a fresh process in which they are loaded, SciPy and pyqtgraph are not imported further."""
+        code = (
+            "import sys\n"
+            "from importlib import import_module\n"
+            "from irontrail.app.preloading import PACKAGES\n"
+            "from irontrail.core import derive\n"
+            "from irontrail.core.demos import demo_project\n"
+            "setup = demo_project('lighthouse').setup\n"
+            "derive.figures(setup)\n"
+            "for name in PACKAGES: import_module(name)\n"
+            "before = set(sys.modules)\n"
+            "import irontrail.app.widgets.edge_plot\n"
+            "from irontrail.core.causes.told import told\n"
+            "from irontrail.core.tune.ultimate_gain import from_theory\n"
+            "told(setup), from_theory(setup)\n"
+            "print(*(name for name in set(sys.modules) - before if name.split('.')[0] in ('scipy', 'pyqtgraph')))\n"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=240)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual(done.stdout.split(), [])
+
+
 class TypedTest(WindowTest):
     """What is being typed is part of the work."""
 

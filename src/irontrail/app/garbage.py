@@ -4,8 +4,8 @@ Python collects it in whatever thread happens to make objects. Where that is not
 view's connections there waits for the interpreter while it holds a lock of Qt's, and the interface thread, which has
 the interpreter, waits for that lock: both stand still for good.
 
-A hand that drags would feel it: it waits until the button is let go. What is there when the window first shows a run
-stays as long as the program, and is not looked at again.
+A hand that drags would feel it: it waits until the button is let go. What is there when the window has shown a run and
+all is loaded stays as long as the program, and is not looked at again.
 """
 
 import gc

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication
 
 from irontrail.app import accessible, theme
 from irontrail.app.garbage import Garbage, keep_what_is_here
+from irontrail.app.preloading import Preloading
 from irontrail.app.running import Running
 from irontrail.app.session import Session
 from irontrail.app.signals import SystemSignals
@@ -79,7 +80,9 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     app = application()
     session = Session(project, path)
     window = Window(session, user_settings())
-    session.view_changed.connect(keep_what_is_here, Qt.ConnectionType.SingleShotConnection)
+    preloading = Preloading(window)
+    session.view_changed.connect(preloading.start, Qt.ConnectionType.SingleShotConnection)
+    preloading.ended.connect(keep_what_is_here)
     trouble = Trouble(window.keeping.in_words)
     trouble.watch()
     signals = SystemSignals()
