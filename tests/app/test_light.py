@@ -259,6 +259,10 @@ class ProfileTest(LightTest):
         self.assertGreater(now[1], high)
         self.assertIn("8 mm up", self.sheet.kept[0].says)
         self.assertEqual(len(self.sheet.plot.others), 1)
+        QTest.mouseClick(self.sheet.keep, LEFT)
+        self.assertEqual([kept.curve.letter for kept in self.sheet.kept], ["A", "B"])
+        QTest.mouseClick(self.sheet._list.itemAtPosition(1, 1).widget(), LEFT)
+        self.assertEqual([kept.curve.letter for kept in self.sheet.kept], ["A"])
         self.sheet.let_go(0)
         self.assertEqual(self.sheet.plot.others, [])
 
@@ -267,7 +271,15 @@ class ProfileTest(LightTest):
         self.settle(self.session)
         place = rides_at(self.sheet.curve_here(self.session.setup), 80.0)
         self.assertGreater(place, 1.0)
-        self.assertIn(f"rides {place:.1f} mm off the line", self.sheet.says.text())
+        curve = self.sheet.curve_here(self.session.setup)
+        low, high = usable_span(curve)
+        self.assertGreater(place - low, high - place)
+        self.assertEqual(
+            self.sheet.says.text(),
+            f"Reads {min(curve.reading):.0f} to {max(curve.reading):.0f}; it changes over {high - low:.0f} mm: all the "
+            f"room that proportional steering has. At target 80 the sensor rides {place:.1f} mm off the line, with "
+            f"{place - low:.0f} and {high - place:.0f} mm to go.",
+        )
         self.assertAlmostEqual(self.sheet.plot.rides.value(), place)
         edge = self.session.view.run.trace.edge_mm
         self.assertLess(abs(float(np.median(edge)) - place), 1.5)

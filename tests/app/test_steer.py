@@ -239,6 +239,23 @@ class SheetTest(WindowTest):
         self.settle(self.session)
         self.assertAlmostEqual(float(sheet.picture.now.edge_mm[0]), -6.0, delta=0.1)
 
+    def test_what_a_way_back_comes_to_is_said_by_how_it_is_damped(self) -> None:
+        sheet = self.turn_to("Let go")
+        for gain, damping, says in (
+            (1.0, (-1.0, 0.0), "By theory every swing is higher than the one before"),
+            (0.68, (0.0, 0.1), "Each swing is hardly lower than the one before"),
+            (0.4, (0.1, 0.7), "It comes back in a few swings"),
+        ):
+            self.change(program__proportional__gain=gain)
+            low, high = damping
+            self.assertTrue(low < step_response(self.session.setup, 10.0).theory.damping_ratio < high)
+            self.assertTrue(sheet.says.text().startswith(says), sheet.says.text())
+        self.change(program__law="PID", program__pid__kp=0.15, program__pid__ki=0.0, program__pid__kd=0.03)
+        self.assertGreater(step_response(self.session.setup, 10.0).theory.damping_ratio, 0.7)
+        self.assertEqual(sheet.says.text(), "It comes back without swinging, and slowly.")
+        self.change(program__law="on-off")
+        self.assertIn("no small swings to reckon with", sheet.says.text())
+
     def test_the_robot_is_pulled_off_its_line_and_the_run_goes_on_from_there(self) -> None:
         mat, playback = self.window.stage.mat, self.session.playback
         playback.seek(5.0)
