@@ -250,9 +250,12 @@ class SheetTest(WindowTest):
             low, high = damping
             self.assertTrue(low < step_response(self.session.setup, 10.0).theory.damping_ratio < high)
             self.assertTrue(sheet.says.text().startswith(says), sheet.says.text())
-        self.change(program__law="PID", program__pid__kp=0.15, program__pid__ki=0.0, program__pid__kd=0.03)
-        self.assertGreater(step_response(self.session.setup, 10.0).theory.damping_ratio, 0.7)
-        self.assertEqual(sheet.says.text(), "It comes back without swinging, and slowly.")
+        for kd, swings, how in ((0.03, 0, "without swinging"), (0.01, 1, "with hardly a swing")):
+            self.change(program__law="PID", program__pid__kp=0.15, program__pid__ki=0.0, program__pid__kd=kd)
+            way = step_response(self.session.setup, 10.0)
+            self.assertGreater(way.theory.damping_ratio, 0.7)
+            self.assertEqual(way.swings, swings)
+            self.assertEqual(sheet.says.text(), f"It comes back {how}, in {way.settle_s:.2f} s.")
         self.change(program__law="on-off")
         self.assertIn("no small swings to reckon with", sheet.says.text())
 

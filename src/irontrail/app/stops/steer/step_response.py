@@ -107,5 +107,5 @@ def _says(way: StepResponse) -> str:
     if way.theory.damping_ratio < 0.1:
         return "Each swing is hardly lower than the one before: the gain is close to rocking."
     if way.theory.damping_ratio > 0.7:
-        return "It comes back without swinging, and slowly."
+        return f"It comes back {'with hardly a swing' if way.swings else 'without swinging'}, in {way.settle_s:.2f} s."
     return "It comes back in a few swings, each well below the one before."
