@@ -256,6 +256,11 @@ class SheetTest(WindowTest):
             self.assertGreater(way.theory.damping_ratio, 0.7)
             self.assertEqual(way.swings, swings)
             self.assertEqual(sheet.says.text(), f"It comes back {how}, in {way.settle_s:.2f} s.")
+        sheet.off.edited.emit(0.1, True)
+        self.settle(self.session)
+        self.assertIsNone(step_response(self.session.setup, 0.1).settle_s)
+        self.assertRegex(sheet.says.text(), r"^It comes back with(out swinging| hardly a swing)\.$")
+        sheet.off.edited.emit(10.0, True)
         self.change(program__law="on-off")
         self.assertIn("no small swings to reckon with", sheet.says.text())
 

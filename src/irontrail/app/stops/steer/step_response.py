@@ -107,5 +107,7 @@ def _says(way: StepResponse) -> str:
     if way.theory.damping_ratio < 0.1:
         return "Each swing is hardly lower than the one before: the gain is close to rocking."
     if way.theory.damping_ratio > 0.7:
-        return f"It comes back {'with hardly a swing' if way.swings else 'without swinging'}, in {way.settle_s:.2f} s."
+        how = "with hardly a swing" if way.swings else "without swinging"
+        # From so near, or with so much noise, that it is never back for good, nothing is told of how long it takes.
+        return f"It comes back {how}" + (f", in {way.settle_s:.2f} s." if way.settle_s is not None else ".")
     return "It comes back in a few swings, each well below the one before."
