@@ -311,10 +311,24 @@ class ShelfTest(MatTest):
 
     def test_the_tightest_bend_of_each_edge_and_way_is_told_and_followed(self) -> None:
         texts = {key: button.text() for key, button in self.sheet.tightest.items()}
-        self.assertEqual(len(texts), 4)
-        self.assertEqual(texts["left", False].split()[0], texts["right", True].split()[0])
+        # Bend H of 80 mm turns right: the right edge lies inside it, half a tape's width nearer to its middle.
+        self.assertEqual(
+            texts,
+            {("left", False): "90 mm, F", ("right", False): "70 mm, H",
+             ("left", True): "70 mm, D", ("right", True): "90 mm, C"},
+        )  # fmt: skip
+        line = self.session.setup.mat.line
+        straight = sum(piece.length_mm for piece in line.pieces if isinstance(piece, Straight))
+        length = stroke_route(line, "").length_mm
+        self.assertEqual(
+            self.sheet.asks.text(),
+            f"{length / 1000.0:.2f} m of line on 2000 × 1000 mm, {100.0 * straight / length:.0f} % straight; 11 bends, "
+            "0 corners.",
+        )
+        self.assertEqual({key for key, button in self.sheet.tightest.items() if button.isChecked()}, {("left", False)})
         self.press(self.sheet.tightest["right", True])
         self.assertEqual((self.session.setup.program.edge, self.session.setup.trial.reverse), ("right", True))
+        self.assertEqual({key for key, button in self.sheet.tightest.items() if button.isChecked()}, {("right", True)})
         route, bend, aside, radius = self.sheet.demand_hand.drawn
         self.assertTrue(texts["right", True].endswith(bend.name))
         self.assertEqual((aside, f"{radius:.0f}"), (-10.0, texts["right", True].split()[0]))
