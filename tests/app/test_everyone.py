@@ -5,7 +5,8 @@ import pkgutil
 import unittest
 from typing import Any
 
-from tests.support import WindowTest
+from irontrail.app.theme import LIGHT
+from tests.support import WindowTest, pixels_near
 
 
 class EverywhereTest(WindowTest):
@@ -87,6 +88,22 @@ class EverywhereTest(WindowTest):
                 self.app.processEvents()
                 self.assertNotEqual(control.grab().toImage(), before, f"{place} {key} shows no focus")
         self.assertGreater(len(seen), 150)
+
+    def test_a_choice_shows_its_focus_under_the_pointer_too(self) -> None:
+        from PySide6.QtCore import Qt
+        from PySide6.QtWidgets import QComboBox
+
+        self.go("Tune", "Map")
+        combo = next(each for each in self.controls() if isinstance(each, QComboBox))
+        combo.setAttribute(Qt.WidgetAttribute.WA_UnderMouse, True)
+        self.window.setFocus()
+        before, size = combo.grab().toImage(), combo.sizeHint()
+        combo.setFocus(Qt.FocusReason.TabFocusReason)
+        self.assertNotEqual(combo.grab().toImage(), before)
+        self.assertEqual(combo.sizeHint(), size)
+        # An arrow at its right end says that there is a list.
+        right = before.copy(before.width() - 24, 4, 20, before.height() - 8)
+        self.assertGreater(pixels_near(right, LIGHT.second), 5)
 
     def test_what_is_painted_tells_its_role_value_and_range(self) -> None:
         from PySide6.QtGui import QAccessible

@@ -295,6 +295,26 @@ class PreloadingTest(WindowTest):
         QTest.qWait(20)
         self.assertEqual(ended, [True])
 
+    def test_one_that_cannot_be_loaded_is_told_of_once_and_the_others_are(self) -> None:
+        from PySide6.QtTest import QTest
+
+        from irontrail.app import preloading
+
+        (self.folder / "sound_to_load.py").write_text("")
+        self.addCleanup(sys.modules.pop, "sound_to_load", None)
+        names = ("missing_one", "sound_to_load", "missing_two")
+        with (
+            mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
+            mock.patch.multiple(preloading, PACKAGES=names, EVERY_MS=1),
+        ):
+            loading = preloading.Preloading()
+            loading.start()
+            self.wait_for(lambda: len(self.warnings) == 2)
+            QTest.qWait(40)
+        self.assertIn("sound_to_load", sys.modules)
+        self.assertEqual([each.split("'")[1] for each in self.warnings], ["missing_one", "missing_two"])
+        self.warnings.clear()
+
     def test_what_sheets_need_is_among_them(self) -> None:
         """In a fresh process in which they are loaded, SciPy and pyqtgraph are not imported further."""
         code = (

@@ -39,7 +39,10 @@ class Preloading(QObject):
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
-        import_module(self._left.pop(0))
+        name = self._left.pop(0)
         if not self._left:
+            # Before the last is imported: one that cannot be is told of once.
             self._timer.stop()
+        import_module(name)
+        if not self._left:
             self.ended.emit()

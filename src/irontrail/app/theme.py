@@ -187,7 +187,7 @@ def _style_sheet(theme: Theme) -> str:
     QPushButton {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge};
         border-radius: 5px; padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {theme.rust}; }}
-    QPushButton:focus, QCheckBox:focus, QComboBox:focus {{ outline: 1px solid {theme.rust}; outline-offset: -1px;
+    QPushButton:focus, QCheckBox:focus {{ outline: 1px solid {theme.rust}; outline-offset: -1px;
         outline-radius: 3px; border-color: {theme.rust}; }}
     QPushButton:pressed {{ background: {theme.desk}; }}
     QPushButton:checked {{ border: 1px solid {theme.rust}; color: {theme.rust}; font-weight: bold; }}
@@ -206,8 +206,11 @@ def _style_sheet(theme: Theme) -> str:
         border-radius: 4px; padding: 1px 4px; selection-background-color: {theme.rust}; }}
     QComboBox {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.edge}; border-radius: 5px;
         padding: 3px 8px; }}
-    QComboBox::drop-down {{ border: none; width: 16px; }}
-    QComboBox:hover, QComboBox:focus {{ border-color: {theme.rust}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox::down-arrow {{ image: none; width: 0px; height: 0px; border-left: 4px solid {theme.card};
+        border-right: 4px solid {theme.card}; border-top: 5px solid {theme.second}; margin-right: 6px; }}
+    QComboBox:hover {{ border-color: {theme.rust}; }}
+    QComboBox:focus {{ border: 2px solid {theme.rust}; padding: 2px 7px; }}
     QComboBox QAbstractItemView {{ background: {theme.card}; color: {theme.ink}; border: 1px solid {theme.rule};
         selection-background-color: {theme.desk}; selection-color: {theme.ink}; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: {theme.sheet}; border: none; }}

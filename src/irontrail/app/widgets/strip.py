@@ -14,7 +14,6 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -24,16 +23,16 @@ from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
-from irontrail.app.widgets.painting import draw_focus, polygon, polygon_of
+from irontrail.app.widgets.painting import draw_focus
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
+from irontrail.app.widgets.strip_curves import known_lines, lane_parts
 from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours, draw_ground
-from irontrail.app.widgets.strip_picture import StripPicture, StripRun
+from irontrail.app.widgets.strip_picture import StripPicture
 from irontrail.app.widgets.strip_span import Span, draw_span
 
 KEPT_OPACITY = 0.6
 CURSOR_PX = 4
 USUAL_HEIGHT = 270
-MANY_POINTS = 6000
 
 
 class Strip(Keyed, Described, QWidget):
@@ -177,41 +176,6 @@ class Strip(Keyed, Described, QWidget):
         self._zoomed = None
         self._lay_out()
 
-    def lane_line(self, row: int, run: StripRun, column: str) -> QPolygonF:
-        """A run's curve in a lane, in pixels."""
-        if self.axis is None:
-            return QPolygonF()
-        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
-        y = np.asarray(self.axis.y_px(row, run.columns[column]))
-        # Finding points that add nothing takes longer than drawing them, where there are not very many.
-        return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
-
-    def known_lines(self, row: int, run: StripRun, column: str) -> list[QPolygonF]:
-        """The same, in parts where it is not known everywhere."""
-        known = np.isfinite(run.columns[column])
-        if self.axis is None or known.all():
-            return [self.lane_line(row, run, column)]
-        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
-        y = np.asarray(self.axis.y_px(row, run.columns[column]))
-        edges = np.flatnonzero(np.diff(known.astype(np.int8), prepend=0, append=0))
-        return [polygon_of(x[a:b], y[a:b]) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
-
-    def lane_parts(self, row: int, run: StripRun, column: str, dash: tuple[float, float] | None) -> list[QPolygonF]:
-        """The same curve cut into dashes along the axis: Qt's own take ten times as long on a curve that swings."""
-        if dash is None or self.axis is None:
-            return self.known_lines(row, run, column)
-        x = np.asarray(self.axis.x_px(self.axis.x_of(run)))
-        y = np.asarray(self.axis.y_px(row, run.columns[column]))
-        on, period = dash[0], sum(dash)
-        shown = (x % period < on).astype(np.int8)
-        edges = np.flatnonzero(np.diff(shown, prepend=0, append=0))
-        starts, ends = edges[::2], edges[1::2]
-        return [
-            polygon_of(x[a : b + 1], y[a : b + 1])
-            for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
-            if b + 1 - a > 1
-        ]
-
     def _lay_out(self) -> None:
         if self.picture is None:
             self.update()
@@ -331,7 +295,7 @@ class Strip(Keyed, Described, QWidget):
             painter.setClipRect(axis.lane(row))
             for i, (column, colour) in enumerate(zip(lane.columns, curve_colours(self.theme), strict=False)):
                 painter.setPen(pen(colour))
-                for part in self.lane_parts(row, picture.run, column, CURVE_DASHES[i]):
+                for part in lane_parts(axis, row, picture.run, column, CURVE_DASHES[i]):
                     painter.drawPolyline(part)
 
     def _draw_ground(self, painter: QPainter) -> None:
@@ -348,5 +312,5 @@ class Strip(Keyed, Described, QWidget):
             painter.setPen(made)
             for row, lane in enumerate(axis.lanes):
                 painter.setClipRect(axis.lane(row))
-                for part in self.known_lines(row, run, lane.columns[0]):
+                for part in known_lines(axis, row, run, lane.columns[0]):
                     painter.drawPolyline(part)

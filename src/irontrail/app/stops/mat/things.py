@@ -65,18 +65,18 @@ class ThingsSheet(Panel):
 
     def _lay_out_thing(self) -> None:
         row = self.add_row()
-        self.double_button, self.away_button = QPushButton("Double"), QPushButton("Take away")
-        self.double_button.setToolTip("Put the same thing down once more (Insert on the mat)")
-        self.away_button.setToolTip("Take the chosen thing off the mat (Delete on the mat)")
-        self.double_button.clicked.connect(self.double)
-        self.away_button.clicked.connect(self.take_away)
+        self.double_button = self.add_act(
+            "Double", "Put the same thing down once more (Insert on the mat)", self.double, row
+        )
+        self.away_button = self.add_act(
+            "Take away", "Take the chosen thing off the mat (Delete on the mat)", self.take_away, row
+        )
         self.over = QPushButton("Over the line")
         self.over.setToolTip("Whether the patch covers the line or lies under it")
         self.over.setCheckable(True)
         self.over.clicked.connect(lambda on: self._set("over_line", on, True))
-        for button in (self.double_button, self.away_button, self.over):
-            button.setProperty("small", "true")
-            row.addWidget(button)
+        self.over.setProperty("small", "true")
+        row.addWidget(self.over)
         row.addStretch(1)
         self.numbers: dict[tuple[type[Part], str], Dial] = {}
         for kind, tracks in TRACKS.items():

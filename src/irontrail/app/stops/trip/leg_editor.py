@@ -63,14 +63,18 @@ class LegEditor(Panel):
         self.chosen = -1
         self.heading = self.add_heading("")
         row = self.add_row()
-        self.double_button, self.out_button = QPushButton("Double"), QPushButton("Take out")
-        self.double_button.setToolTip("The same leg once more, after it (Insert on the ribbon)")
-        self.out_button.setToolTip("Take the chosen leg out of the trip (Delete on the ribbon)")
-        self.double_button.clicked.connect(lambda: self._press(double_leg))
-        self.out_button.clicked.connect(lambda: self._press(take_out_leg))
-        for button in (self.double_button, self.out_button):
-            button.setProperty("small", "true")
-            row.addWidget(button)
+        self.double_button = self.add_act(
+            "Double",
+            "The same leg once more, after it (Insert on the ribbon)",
+            lambda: double_leg(session, self.chosen),
+            row,
+        )
+        self.out_button = self.add_act(
+            "Take out",
+            "Take the chosen leg out of the trip (Delete on the ribbon)",
+            lambda: take_out_leg(session, self.chosen),
+            row,
+        )
         row.addStretch(1)
         self.numbers: dict[tuple[type[Leg], str], Dial] = {}
         self.options: dict[type[Leg], tuple[QWidget, dict[str, QPushButton]]] = {}
@@ -116,10 +120,6 @@ class LegEditor(Panel):
         return legs[self.chosen] if 0 <= self.chosen < len(legs) else None
 
     # --- editing
-
-    def _press(self, act: Callable[[Session, int], None]) -> None:
-        self.take_typed()
-        act(self.session, self.chosen)
 
     def _edit(self, label: str, change: Callable[[Program], Program]) -> None:
         edit_trip(self.session, f"leg {self.chosen + 1} {label}", change)
