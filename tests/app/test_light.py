@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 from statistics import fmean
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import Qt
@@ -221,6 +222,14 @@ class ProbeTest(LightTest):
         self.assertIn("dark 40 →", self.window.notice.words.text())
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
+
+
+class FirstVisitTest(LightTest):
+    def test_what_a_sheet_shows_is_worked_out_once(self) -> None:
+        with mock.patch.object(derive, "profile_along", side_effect=derive.profile_along) as worked_out:
+            sheet = self.turn_to("Profile")
+        self.assertEqual(worked_out.call_count, 1)
+        self.assertRegex(sheet.says.text(), r"Reads \d+ to \d+")
 
 
 class ProfileTest(LightTest):

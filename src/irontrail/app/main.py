@@ -18,7 +18,8 @@ from irontrail.app.trouble import Trouble, keep_log
 from irontrail.app.window import Window
 from irontrail.core.project import Project
 
-SWITCH_S = 0.001
+# How long a thread goes on that the interface thread waits for: it waits at nearly all that it draws.
+SWITCH_S = 0.0001
 # The letters of desktops as they come are of 9 to 10 points; the window's sizes are made for those.
 USUAL_POINTS, MOST_SCALED = 10.0, 2.0
 ICON = Path(__file__).parent.parent / "desktop" / "irontrail.svg"
@@ -75,7 +76,6 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     `given` is a picture or a drawing of a mat to be taken in at once.
     """
     keep_log()
-    # The worker's short bits of Python should not wait long for the interface thread, nor the other way.
     sys.setswitchinterval(SWITCH_S)
     app = application()
     session = Session(project, path)

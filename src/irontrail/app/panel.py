@@ -255,14 +255,11 @@ class Panel(QWidget):
         raise NotImplementedError
 
     def finish(self) -> None:
-        """All is added: push it to the top and show the present."""
+        """All is added: push it to the top. The present is shown when the panel is."""
         self.column.addStretch(1)
         self.session.project_changed.connect(self._on_project)
         self.session.view_changed.connect(self._on_view)
         self.session.adviser.changed.connect(self._on_advice)
-        self.show_project()
-        self.show_view()
-        self.show_advice()
 
     def showEvent(self, event: QShowEvent) -> None:
         """What changed while the panel was out of sight is shown now."""
