@@ -78,6 +78,9 @@ class SurfaceTest(unittest.TestCase):
         flat = make_raster(mat)[700:, :, 0]
         self.assertEqual(float(np.ptp(flat)), 0.0)
         self.assertLess(abs(float(bare.std() / bare.mean()) - SURFACES["wood"].grain), 0.02)
+        # Its streaks lie along x: from pixel to pixel it changes little there, and much across.
+        along, across = (float(np.abs(np.diff(bare, axis=axis)).mean()) for axis in (1, 0))
+        self.assertLess(20.0 * along, across)
 
     def test_a_finer_raster_shows_the_same_mat(self) -> None:
         mat = demo_project("orchard").setup.mat

@@ -43,6 +43,14 @@ class Pair:
         return abs(self.first - self.second)
 
 
+@dataclass(frozen=True)
+class _Seen:
+    """What is read on a colour, and how far a colour that is named may move before it has another name."""
+
+    reading: float
+    margin: float
+
+
 def colour_reading(light: Light, height_mm: float, colour: str, gloss: float = 0.0) -> float:
     """What the program reads well inside a patch of an sRGB colour, without noise."""
     patch = linear_light(colour).astype(np.float64)
@@ -66,9 +74,24 @@ def noise_band(light: Light) -> float:
 
 def told_apart(light: Light, height_mm: float, first: str, second: str, gloss: float = 0.0) -> Pair:
     """Whether a line of one colour on a surround of another can be steered by."""
-    a, b = (colour_reading(light, height_mm, colour, gloss) for colour in (first, second))
+    return _pair(light, *(_seen(light, height_mm, colour, gloss) for colour in (first, second)))
+
+
+def all_told_apart(light: Light, height_mm: float, gloss: float = 0.0) -> list[list[Pair]]:
+    """The same of each of `COLOURS` as the line, a row each, on each of them as the surround."""
+    seen = [_seen(light, height_mm, colour, gloss) for _, colour in COLOURS]
+    return [[_pair(light, line, surround) for surround in seen] for line in seen]
+
+
+def _seen(light: Light, height_mm: float, colour: str, gloss: float) -> _Seen:
+    margin = _name(light, height_mm, colour)[1] if light.sensor.names_colours else 1.0
+    return _Seen(colour_reading(light, height_mm, colour, gloss), margin)
+
+
+def _pair(light: Light, first: _Seen, second: _Seen) -> Pair:
+    a, b = first.reading, second.reading
     if light.sensor.names_colours:
-        margin = min(_name(light, height_mm, colour)[1] for colour in (first, second))
+        margin = min(first.margin, second.margin)
         verdict: Verdict = "no" if a == b else "yes" if margin >= ENOUGH_MARGIN else "hardly"
         return Pair(a, b, verdict)
     apart, band = abs(a - b), noise_band(light)

@@ -44,12 +44,17 @@ def grain(name: SurfaceName, shape: tuple[int, int], mm_per_px: float) -> NDArra
     rows, columns = shape
     random = np.random.default_rng(GRAIN_SEED)
     y, x = np.arange(rows) * mm_per_px, np.arange(columns) * mm_per_px
-    streaks = np.zeros(shape, np.float32)
     waves = 6
+    # sin(a + b) = sin a cos b + cos a sin b, so that no sine is taken of each pixel.
+    of_rows, of_columns = [], []
     for _ in range(waves):
         across = 2.0 * np.pi / (STREAK_MM * np.exp(random.uniform(0.0, 1.5)))
         along = 2.0 * np.pi / (STREAK_LENGTH_MM * np.exp(random.uniform(0.0, 1.0)))
         lean, phase = random.uniform(0.0, 2.0 * np.pi, 2)
-        bow = 2.0 * np.sin(along * x + lean)
-        streaks += np.sin(across * y[:, None] + bow[None, :] + phase).astype(np.float32)
-    return 1.0 + np.float32(rms * np.sqrt(2.0 / waves)) * streaks
+        bow = 2.0 * np.sin(along * x + lean) + phase
+        of_rows += [np.sin(across * y), np.cos(across * y)]
+        of_columns += [np.cos(bow), np.sin(bow)]
+    rows_part = rms * np.sqrt(2.0 / waves) * np.array(of_rows).T
+    uneven: NDArray[np.float32] = rows_part.astype(np.float32) @ np.array(of_columns, np.float32)
+    uneven += 1.0
+    return uneven

@@ -7,7 +7,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.contrast import COLOURS, noise_band, told_apart
+from irontrail.core.light.contrast import COLOURS, all_told_apart, noise_band
 from irontrail.core.light.sensor import Light, Sensor
 from irontrail.core.project import Setup
 
@@ -64,7 +64,7 @@ class ColoursSheet(Panel):
         for lamp, button in self.lamps.items():
             button.setEnabled(not names or lamp == "white")
         self.dials["light.sensor.highest_count"].setVisible(light.sensor.scale == "counts")
-        pairs = [[told_apart(light, height, line, surround, gloss) for _, surround in COLOURS] for _, line in COLOURS]
+        pairs = all_told_apart(light, height, gloss)
         self.matrix.set_cells(COLOURS, tuple(tuple(Cell(pair.apart, pair.verdict) for pair in row) for row in pairs))
         self.says.setText(self._words(light))
 

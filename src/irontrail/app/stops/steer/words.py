@@ -25,7 +25,6 @@ class WordsSheet(Panel):
         self.sentences = SentenceList(theme)
         self.column.addWidget(self.sentences)
         self.copy = QPushButton("Copy the words")
-        self.copy.setToolTip("Copy the program in words, to paste it anywhere")
         self.copy.setToolTip("Copy these sentences, to keep beside the robot")
         self.copy.clicked.connect(self._copy)
         self.column.addWidget(self.copy)
