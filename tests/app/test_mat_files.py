@@ -394,6 +394,30 @@ class PhotoTest(MatTest):
         self.assertGreater(copied().width(), 300)
         self.assertGreater(len({copied().pixel(x, copied().height() // 2) for x in range(0, copied().width(), 3)}), 3)
 
+    def test_each_button_asks_for_a_path_and_writes_its_own_kind(self) -> None:
+        out = self.sheet.out
+        begins = {"pdf": b"%PDF", "png": b"\x89PNG", "svg": b"<"}
+        for kind, button in (("pdf", out.pdf), ("png", out.png), ("svg", out.svg)):
+            answer = (str(self.folder / f"mat.{kind}"), "")
+            with mock.patch("PySide6.QtWidgets.QFileDialog.getSaveFileName", return_value=answer) as asked:
+                QTest.mouseClick(button, LEFT)
+            self.wait_for(lambda: not out.underway.work.running)
+            self.assertEqual(asked.call_args.args[1], f"Save the mat as {kind.upper()}")
+            self.assertIn(f"Quarry Switchback.{kind}", asked.call_args.args[2])
+            self.assertTrue((self.folder / f"mat.{kind}").read_bytes().startswith(begins[kind]), kind)
+
+    def test_what_each_kind_comes_to_is_told_before(self) -> None:
+        out = self.sheet.out
+        self.assertTrue(out.wanted.isVisible())
+        QTest.mouseClick(out.papers["whole"], LEFT)
+        self.assertEqual(out.pdf_says.text(), "One page of 2020 × 1032 mm.")
+        self.assertFalse(out.wanted.isVisible())
+        self.assertRegex(out.png_says.text(), r"^PNG: 7,874 × 3,937 pixels; at most \d+ dpi\.$")
+        for uneven, told in ((0.0, False), (2.0, True)):
+            self.session.set_value("mat.line.unevenness_mm", uneven)
+            out.save_svg(self.folder / "mat.svg")
+            self.assertEqual("felt-pen edges are drawn straight" in self.window.notice.words.text(), told)
+
     def test_what_is_saved_is_told_and_so_is_what_cannot_be(self) -> None:
         self.sheet.out.dpi.edit_to(50.8)
         self.sheet.out.save_png(self.folder / "quarry.png")

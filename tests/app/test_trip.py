@@ -13,7 +13,9 @@ from irontrail.app.theme import LIGHT
 from irontrail.app.widgets.strip_curves import known_lines
 from irontrail.app.widgets.trip_hand import OTHER
 from irontrail.core.demos import DEMOS, demo_project
+from irontrail.core.mat.spots import misses
 from irontrail.core.mat.tape import Spot
+from irontrail.core.result import stands
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,
@@ -497,6 +499,20 @@ class ShownTest(TripTest):
         self.session.choose_mat(replace(mat, spots=()))
         self.settle(self.session)
         self.assertIn("None on this mat", sheet.spots.text())
+
+    def test_of_starts_that_do_not_all_arrive_it_tells_how_many_do(self) -> None:
+        self.window.actions_of.named["demo lantern-on-off"].trigger()
+        sheet = self.panel("Ends")
+        self.settle(self.session)
+        ends = self.session.adviser.advice.leg_ends
+        reached = [row[1].text() for row in sheet.cells[1 : 1 + len(ends.legs)]]
+        self.assertEqual(reached, [str(leg.reached) for leg in ends.legs])
+        self.assertLess(int(reached[-1]), int(reached[0]))
+        self.assertLess(ends.spots[0], ends.legs[-1].reached)
+        self.assertIn(f"The spot: {ends.spots[0]} of 40 starts reach it.", sheet.spots.text())
+        missed = misses(self.session.setup.mat.spots, stands(self.session.view.run))
+        self.assertIn(f"misses it by {missed.mm[0]:.0f} mm and {missed.deg[0]:.1f}°.", sheet.spots.text())
+        self.assertNotEqual(f"{missed.mm[0]:.0f}", f"{missed.deg[0]:.0f}")
 
     def test_spots_are_laid_down_and_dragged_like_other_things(self) -> None:
         self.session.looking.go_to("Mat")
