@@ -15,6 +15,7 @@ from unittest import mock
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
+from numpy.typing import NDArray
 
 from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
@@ -44,14 +45,19 @@ def ring_mat(radius_mm: float) -> Mat:
     return Mat("ring", Stroke(1000.0, 500.0 - radius_mm, 0.0, (Bend(radius_mm, 360.0),), closed=True))
 
 
+def rgb_of(image: Any) -> NDArray[np.int64]:
+    """The colours of an image, shape (height, width, 3)."""
+    image = image.convertToFormat(image.Format.Format_RGB32)
+    pixels = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.width(), 4)
+    return pixels[:, :, 2::-1].astype(np.int64)
+
+
 def pixels_near(image: Any, colour: str, within: int = 30) -> int:
     """How many pixels of a picture have about a colour."""
-    from PySide6.QtGui import QColor, QImage
+    from PySide6.QtGui import QColor
 
-    picture = image.convertToFormat(QImage.Format.Format_RGB32)
-    bits = np.frombuffer(picture.constBits(), np.uint8).reshape(picture.height(), picture.bytesPerLine() // 4, 4)
     wanted = QColor(colour)
-    away = np.abs(bits[:, :, :3].astype(int) - [wanted.blue(), wanted.green(), wanted.red()]).max(axis=2)
+    away = np.abs(rgb_of(image) - [wanted.red(), wanted.green(), wanted.blue()]).max(axis=2)
     return int((away < within).sum())
 
 

@@ -37,7 +37,7 @@ from irontrail.core.quantity import with_value
 from irontrail.core.tune.differences import Difference, runs_to_see
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
-from tests.support import WindowTest, lighthouse, pixels_near, setup_with
+from tests.support import WindowTest, lighthouse, pixels_near, rgb_of, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -257,6 +257,13 @@ class PagesSheetTest(PitTest):
     def test_runs_are_chosen_on_their_boxes_and_kept_in_the_project(self) -> None:
         self.keep_some()
         self.assertTrue(all(box.isChecked() for box in self.sheet.boxes.values()))
+        self.edit("trial.time_limit_s", 3.0)
+        self.session.keep()
+        self.settle(self.session)
+        time_s = self.session.project.kept[0].figures.time_s
+        self.assertEqual(self.sheet.boxes[1].text(), f"1  on-off, {time_s:.1f} s")
+        self.assertEqual(self.sheet.boxes[4].text(), "4  proportional, time-out")
+        self.session.document.undo()
         self.press(self.sheet.boxes[2])
         self.assertEqual(self.session.project.evidence.runs, (1, 3))
         self.press(self.sheet.boxes[2])
@@ -270,6 +277,13 @@ class PagesSheetTest(PitTest):
         words = self.sheet.words["opening"]
         words.setFocus()
         QTest.keyClicks(words, "We are Saltmarsh. ")
+        # Left and come back to, it is another step of history.
+        self.sheet.title.setFocus()
+        words.setFocus()
+        QTest.keyClicks(words, "Since May.")
+        self.session.document.undo()
+        self.app.processEvents()
+        self.assertEqual(words.toPlainText(), "We are Saltmarsh. ")
         QTest.keyClicks(self.sheet.title, "Pip")
         self.assertEqual(self.session.project.evidence, Evidence(title="Pip", opening="We are Saltmarsh. "))
         path = self.folder / "p.irontrail"
@@ -316,6 +330,9 @@ class PagesSheetTest(PitTest):
         self.assertIn("make them again", self.said())
         self.press(self.sheet.boxes[1])
         self.assertTrue(self.sheet.save.isEnabled())
+        # With the map they are other pages.
+        self.press(self.sheet.map)
+        self.assertFalse(self.sheet.save.isEnabled())
 
 
 class EvidencePageTest(WindowTest):
@@ -470,17 +487,33 @@ class FilmSheetTest(PitTest):
         self.assertIn(f"{spec.frames:,} frames of {spec.size[0]} × {spec.size[1]}", self.said())
         self.assertGreater(pixels_near(self.sheet.still.pixmap().toImage(), "#2a2b2d", 60), 200)
 
+    def test_the_still_is_of_where_the_playhead_is(self) -> None:
+        self.session.playback.pause()
+        stills = []
+        for share in (0.0, 0.5):
+            self.session.playback.seek(share * self.session.playback.duration_s)
+            self.press(self.sheet.widths["640"])
+            shown = self.sheet.still.pixmap().toImage()
+            film = still(self.sheet.spec, self.session.playback.time_s)
+            film = film.scaledToWidth(shown.width(), Qt.TransformationMode.SmoothTransformation)
+            here, there = (rgb_of(image) for image in (shown, film))
+            self.assertLess(float(np.abs(here - there).mean()), 0.05)
+            stills.append(here)
+        self.assertGreater(float(np.abs(stills[0] - stills[1]).mean()), 0.5)
+
     def test_filmed_to_a_file_in_the_background(self) -> None:
         self.press(self.sheet.speeds["4×"])
         self.press(self.sheet.widths["640"])
         path = self.folder / "run"
-        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "MP4 (*.mp4)")):
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "MP4 (*.mp4)")) as asked:
             self.press(self.sheet.button)
+        self.assertIn(f"{self.session.setup.mat.name}.mp4", asked.call_args.args[2])
         self.assertIn("frames", self.sheet.bar.words)
         self.wait_for(lambda: not self.sheet.work.running)
         with av.open(str(path.with_suffix(".mp4"))) as container:
             self.assertEqual(sum(1 for _ in container.decode(video=0)), self.sheet.spec.frames)
-        self.assertIn("run.mp4", self.notice())
+        size = path.with_suffix(".mp4").stat().st_size
+        self.assertEqual(self.notice(), f"The film is in run.mp4: {size / 1e6:.2f} MB.")
 
     def test_stopped_it_leaves_the_old_file_as_it_was(self) -> None:
         path = self.folder / "run.mp4"
@@ -504,6 +537,12 @@ class FilmSheetTest(PitTest):
         self.session.kept_runs.show(1, False)
         self.settle(self.session)
         self.assertEqual(len(self.sheet.spec.driven), 1)
+
+    def test_the_name_offered_has_the_ending_of_its_kind(self) -> None:
+        self.press(self.sheet.kinds["WebP"])
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=("", "")) as asked:
+            self.press(self.sheet.button)
+        self.assertTrue(asked.call_args.args[2].endswith(f"{self.session.setup.mat.name}.webp"))
 
     def test_where_it_cannot_be_written_is_told(self) -> None:
         self.press(self.sheet.speeds["4×"])

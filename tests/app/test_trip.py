@@ -382,6 +382,15 @@ class OnMatTest(TripTest):
             filled = [i for i in range(7) if np.hypot(*(middles - [self.ring(i).x(), self.ring(i).y()]).T).min() < 1.0]
             self.assertEqual(filled, [chosen])
 
+    def test_a_mark_pressed_beside_the_ends_table_is_chosen_too(self) -> None:
+        sheet, mat = self.panel("Ends"), self.window.stage.mat
+        QTest.mouseClick(mat, LEFT, pos=sheet.hand.marks_px(mat.to_px())[4].toPoint())
+        self.app.processEvents()
+        leg = sheet.hand.legs[4]
+        (thick,) = (line for line in seen(mat).of_colour(LIGHT.rust) if line.width == 4.0 and not line.closed)
+        begins = mat.to_px().map(QPointF(float(leg.x_mm[0]), float(leg.y_mm[0])))
+        self.assertLess(np.hypot(*(thick.points[0] - [begins.x(), begins.y()])), 1.0)
+
     def test_a_distance_follows_the_hand_and_is_one_step_back(self) -> None:
         before = self.session.setup
         self.drag_ring(2, (1320.0, 410.0))
