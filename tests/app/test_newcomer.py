@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox
 
 from irontrail.app.looking import STOPS
+from irontrail.app.top_bar import TopBar
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -312,6 +313,21 @@ class FilesTest(NewcomerTest):
         self.assertEqual(again.session.project.kept[0].figures, figures)
         self.assertEqual(len(again.stage.mat.scene.kept), 1)
 
+    def test_the_bar_over_all_names_the_project_and_tells_whether_it_is_saved(self) -> None:
+        top = self.window.findChild(TopBar)
+
+        def shown() -> list[str]:
+            """The words of the bar from left to right."""
+            labels = sorted(top.findChildren(QLabel), key=lambda label: label.geometry().center().x())
+            return [label.text() for label in labels]
+
+        name = self.session.setup.title
+        self.assertEqual(shown(), [name, "demo"])
+        self.session.set_value(SPEED, 61.0)
+        self.assertEqual(shown(), [name, "changed"])
+        self.assertTrue(self.window.files.save_to(self.folder / "pip.irontrail"))
+        self.assertEqual(shown(), [name, "saved"])
+
     def test_saving_again_asks_nothing(self) -> None:
         path = self.folder / "pip.irontrail"
         self.assertTrue(self.window.files.save_to(path))
@@ -459,7 +475,9 @@ class StopsTest(NewcomerTest):
         for action in self.window.actions_of.named.values():
             if not action.shortcut().isEmpty():
                 self.assertIn(action.shortcut().toString(), shown)
-        sheet.close()
+        self.assertLess(shown.index("F11"), shown.index("Esc"))
+        QTest.keyClick(sheet, Qt.Key.Key_F1)
+        self.assertFalse(sheet.isVisible())
 
     def test_every_control_has_a_name(self) -> None:
         from PySide6.QtWidgets import QAbstractButton, QWidget

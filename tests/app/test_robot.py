@@ -69,6 +69,11 @@ class PlanTest(RobotTest):
     def test_the_tightest_turn_is_drawn_against_the_hardest_bend(self) -> None:
         plan = self.turn_to("Plan")
         self.assertIn("Turns within 79 mm at full steer; bend H leaves 50 mm", plan.says.text())
+        figures = self.session.view.figures
+        swings = f"Swings {figures.wobble_mm:.1f} mm, the heading {figures.heading_swing_deg:.0f}°."
+        self.assertTrue(plan.says.text().startswith(swings))
+        self.assertEqual(plan.second.text(), "Mount a second sensor")
+        self.assertIn("beside the first", plan.second.toolTip())
         self.assertAlmostEqual(plan.plan.turns[0], 78.6, delta=1.0)
         self.session.set_value("program.proportional.gain", 1.2)
         self.settle(self.session)

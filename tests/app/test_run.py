@@ -391,6 +391,7 @@ class LogbookTest(RunTest):
 class LuckTest(RunTest):
     def test_twenty_tries_leave_faint_trails_and_a_spread(self) -> None:
         sheet = self.turn_to("Luck")
+        self.assertFalse(sheet.forget.isVisible())
         QTest.mouseClick(sheet.start, LEFT)
         self.assertEqual(sheet.start.text(), "Stop")
         self.wait_for(lambda: self.session.looking.luck is not None)
@@ -404,8 +405,19 @@ class LuckTest(RunTest):
         self.speed(55.0)
         self.assertIn("before the last change", sheet.says.text())
         self.assertIsNone(sheet.bars.spreads[0].now)
+        self.assertTrue(sheet.forget.isVisible())
         QTest.mouseClick(sheet.forget, LEFT)
         self.assertEqual(self.stage.mat.scene.tries, ())
+        self.assertFalse(sheet.forget.isVisible())
+
+    def test_it_tells_how_many_of_them_finished(self) -> None:
+        self.speed(62.0)
+        sheet = self.turn_to("Luck")
+        QTest.mouseClick(sheet.start, LEFT)
+        self.wait_for(lambda: self.session.looking.luck is not None)
+        finished = self.session.looking.luck.finished
+        self.assertLess(finished, 20)
+        self.assertEqual(sheet.says.text(), f"{finished} of 20 finished.")
 
     def test_how_much_starts_differ_is_set_here_and_for_the_event(self) -> None:
         sheet = self.turn_to("Luck")

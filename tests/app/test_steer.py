@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.core.advice.step_response import step_response
 from irontrail.core.quantity import with_value
+from irontrail.core.steering.registry import LAWS
 from irontrail.core.steering.words import in_words
 from tests.support import WindowTest, setup_with
 
@@ -93,6 +94,13 @@ class SheetTest(WindowTest):
             self.assertEqual(len(self.session.setup.program.bands.steps), count)
             self.assertEqual(len([h for h in law.curve.picture.handles if "left" in h.name]), count)
 
+    def test_sides_are_set_by_themselves_only_by_laws_that_have_two(self) -> None:
+        law = self.turn_to("Law")
+        for name, spec in LAWS.items():
+            self.session.choose_law(name)
+            self.assertEqual(law.each_side.isVisible(), spec.alike is not None, name)
+        self.assertEqual(len({spec.alike is None for spec in LAWS.values()}), 2)
+
     def test_each_side_of_a_slope_by_itself(self) -> None:
         law = self.steer.sheet("Law")
         ratio = law.dials["program.proportional.dark_ratio"]
@@ -120,8 +128,10 @@ class SheetTest(WindowTest):
         dial = law.findChild(QWidget, "per loop kd")
         self.assertTrue(dial.isVisible())
         self.assertAlmostEqual(dial.value, 3.0)
+        self.assertEqual(law.per_loop_heading.text(), "As a hand-written loop of 10 ms has them")
         self.change(program__loop_time_s=0.02)
         self.assertAlmostEqual(dial.value, 1.5)
+        self.assertEqual(law.per_loop_heading.text(), "As a hand-written loop of 20 ms has them")
         dial.setFocus()
         QTest.keyClick(dial, Qt.Key.Key_Up)
         self.settle(self.session)
@@ -195,6 +205,7 @@ class SheetTest(WindowTest):
         light, dark = words.sentences.lines[1:3]
         self.assertAlmostEqual(light.share + dark.share, 1.0)
         self.assertAlmostEqual(light.share, trace.side.mean())
+        self.assertEqual((light.light, dark.light), (True, False))
 
     def test_a_run_of_more_rows_is_shown_where_the_playhead_was(self) -> None:
         self.change(program__loop_time_s=0.02)
