@@ -381,6 +381,13 @@ class PhotoTest(MatTest):
         size = self.mat.size()
         QTest.keyClick(self.mat, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(copied().size(), size * 2)
+        strip = self.window.stage.strip
+        self.assertNotEqual(strip.height(), size.height())
+        # The strip where that has the focus, and the mat where nothing has that could be copied.
+        for focused, plot in ((strip, strip), (self.window.stage.bar.scrubber, self.mat)):
+            focused.setFocus()
+            QTest.keyClick(focused, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+            self.assertEqual(copied().size(), plot.size() * 2)
         self.session.looking.go_to("Steer")
         self.settle(self.session)
         menu = QMenu()

@@ -408,7 +408,8 @@ class LuckTest(RunTest):
         self.assertTrue(sheet.forget.isVisible())
         QTest.mouseClick(sheet.forget, LEFT)
         self.assertEqual(self.stage.mat.scene.tries, ())
-        self.assertFalse(sheet.forget.isVisible())
+        self.assertFalse(sheet.forget.isVisible() or sheet.bars.isVisible())
+        self.assertEqual(sheet.says.text(), "")
 
     def test_it_tells_how_many_of_them_finished(self) -> None:
         self.speed(62.0)

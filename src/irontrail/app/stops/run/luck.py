@@ -57,6 +57,7 @@ class LuckSheet(Panel):
         self.retired.connect(self.real_work.close)
         self.work: LongWork[Luck | None] = LongWork(self._on_progress, self._on_done, self._on_failed)
         self.retired.connect(self.work.close)
+        session.looking.luck_changed.connect(self._show)
         self.finish()
 
     # --- how much starts differ
