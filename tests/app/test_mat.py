@@ -269,6 +269,50 @@ class ThingsTest(MatTest):
         self.assertEqual(self.session.setup.mat.patches[0].width_mm, 120.0)
         self.settle(self.session)
 
+    def test_a_patch_lies_over_the_line_or_under_it_in_a_colour_of_its_own(self) -> None:
+        self.press(self.sheet.kinds["shadow"])
+        self.assertFalse(self.sheet.over.isVisible() or self.sheet.colour.isVisible())
+        self.press(self.sheet.kinds["patch"])
+        patch = self.session.setup.mat.patches[-1]
+        self.assertTrue(self.sheet.over.isVisible() and self.sheet.colour.isVisible())
+        self.assertEqual((self.sheet.over.isChecked(), self.sheet.colour.row.colour), (patch.over_line, patch.colour))
+        self.press(self.sheet.over)
+        self.assertEqual(self.session.setup.mat.patches[-1].over_line, not patch.over_line)
+        self.assertEqual(self.sheet.over.isChecked(), not patch.over_line)
+        self.sheet.colour.field.setText("#123456")
+        self.sheet.colour.field.editingFinished.emit()
+        self.assertEqual(self.session.setup.mat.patches[-1].colour, "#123456")
+        self.assertEqual(self.sheet.colour.row.colour, "#123456")
+
+    def test_what_there_are_several_of_is_numbered_and_an_empty_table_is_told(self) -> None:
+        for thing in tuple(self.sheet.listed):
+            self.sheet.choose(thing)
+            self.press(self.sheet.away_button)
+        self.assertEqual(self.sheet.heading.text(), "Nothing lies on the table but the tape.")
+        self.press(self.sheet.kinds["shadow"])
+        self.assertEqual([button.text() for button in self.sheet.listed.values()], ["shadow"])
+        self.assertEqual(self.sheet.heading.text(), "On the table")
+        self.press(self.sheet.kinds["patch"])
+        self.press(self.sheet.double_button)
+        shown = [button.text() for button in self.sheet.listed.values()]
+        self.assertEqual(sorted(shown), ["patch 1", "patch 2", "shadow"])
+
+    def test_a_shadow_that_is_made_a_glare_stays_chosen(self) -> None:
+        self.press(self.sheet.kinds["patch"])
+        self.press(self.sheet.kinds["shadow"])
+        self.sheet.numbers[LightArea, "factor"].edit_to(2.0)
+        self.assertEqual((self.sheet.chosen.kind, self.sheet.chosen.path), ("glare", "light.areas.0"))
+        self.assertTrue(self.sheet.listed[self.sheet.chosen].isChecked())
+
+    def test_the_mats_own_colour_is_changed_and_shown(self) -> None:
+        line = self.line.colour
+        self.assertEqual(self.sheet.ground.row.colour, self.session.setup.mat.colour)
+        self.sheet.ground.field.setText("#aabbcc")
+        self.sheet.ground.field.editingFinished.emit()
+        mat = self.session.setup.mat
+        self.assertEqual((mat.colour, mat.line.colour), ("#aabbcc", line))
+        self.assertEqual(self.sheet.ground.row.colour, "#aabbcc")
+
     def test_what_is_being_typed_is_of_the_thing_it_was_typed_for(self) -> None:
         self.press(self.sheet.kinds["shadow"])
         dial = self.sheet.numbers[LightArea, "half_width_mm"]
@@ -286,6 +330,10 @@ class ThingsTest(MatTest):
         self.press(self.sheet.surfaces["wood"])
         self.assertNotEqual(self.session.view.figures, before)
         self.assertIn("grain", self.sheet.surface_says.text())
+        self.press(self.sheet.surfaces["vinyl"])
+        self.assertIn("Shines", self.sheet.surface_says.text())
+        self.press(self.sheet.surfaces["paper"])
+        self.assertIn("Matt", self.sheet.surface_says.text())
         self.sheet.dials["mat.height_mm"].edit_to(800.0)
         self.settle(self.session)
         self.assertEqual(self.session.view.setup.mat.height_mm, 800.0)

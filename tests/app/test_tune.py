@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from irontrail.app.stops.tune.dials import MOST_DIALS
 from irontrail.core import derive
 from irontrail.core.tune import looks, robustness, search
 from irontrail.core.tune.axes import axis
@@ -244,8 +245,29 @@ class DialsTest(TuneTest):
         self.sheet.others.setCurrentIndex(i)
         self.sheet.others.activated.emit(i)
         self.assertIn("robot.drive.battery", self.sheet.shown)
+        self.assertEqual(self.sheet.others.findData("robot.drive.battery"), -1)
         self.press(self.sheet.drop)
         self.assertNotIn("robot.drive.battery", self.sheet.shown)
+        self.assertNotEqual(self.sheet.others.findData("robot.drive.battery"), -1)
+        # No more than there is room for: another takes the place of the last.
+        for path in ("robot.drive.battery", "robot.drive.grip", "robot.drive.dead_band", "light.room_light"):
+            i = self.sheet.others.findData(path)
+            self.sheet.others.setCurrentIndex(i)
+            self.sheet.others.activated.emit(i)
+        self.assertEqual((len(self.sheet.shown), list(self.sheet.shown)[-1]), (MOST_DIALS, "light.room_light"))
+        self.sheet.set_paths([*self.sheet.shown, "robot.drive.grip"])
+        self.assertEqual(len(self.sheet.shown), MOST_DIALS)
+        self.session.set_value("program.speed", 44.0)
+        self.assertEqual(self.sheet.shown["program.speed"][0].value, 44.0)
+        self.wait_for(lambda: self.sheet.looker.idle)
+
+    def test_what_next_counts_a_failed_run_as_is_said(self) -> None:
+        self.sheet.failed.edit_to(3.0)
+        with mock.patch("irontrail.app.stops.tune.dials.what_next", return_value=()) as asked:
+            self.press(self.sheet.button)
+            self.done()
+        self.assertEqual(asked.call_args.kwargs["failed_times"], 3.0)
+        self.assertIn("surely makes today's runs better", self.sheet.says.text())
         self.wait_for(lambda: self.sheet.looker.idle)
 
     def test_what_to_change_next_is_tried(self) -> None:
