@@ -1,6 +1,7 @@
 """The Mat stop: tape laid and dragged on the mat, things on the table, the shelf."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
-from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Wiggle
+from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 from irontrail.files import mat_file, project_file
 from tests.support import WindowTest, pixels_near
 
@@ -120,8 +121,11 @@ class TapeTest(MatTest):
 
     def test_a_circuit_is_opened_laid_on_and_closed_again(self) -> None:
         self.sheet.choose(0, 20)
+        self.assertEqual(self.sheet.editor.close_up.text(), "Open the circuit")
+        self.assertFalse(self.sheet.editor.take_up.isEnabled())  # the only line
         self.press(self.sheet.editor.close_up)
         self.assertFalse(self.line.closed)
+        self.assertEqual(self.sheet.editor.close_up.text(), "Close to a circuit")
         for kind, made in (("bend left", Bend), ("corner", Corner), ("wiggle", Wiggle), ("gap", Gap)):
             self.press(self.sheet.kinds[kind])
             self.assertIsInstance(self.line.pieces[-1], made)
@@ -131,6 +135,14 @@ class TapeTest(MatTest):
         self.press(self.sheet.editor.close_up)
         self.assertTrue(self.line.closed)
         self.assertTrue(stroke_route(self.line, "again").closed)
+
+    def test_what_is_not_good_about_a_way_back_is_told(self) -> None:
+        mat = self.session.setup.mat
+        rim = Stroke(60.0, 60.0, 0.0, (Straight(1800.0), Bend(60.0, 90.0), Straight(100.0)))
+        self.session.choose_mat(replace(mat, line=rim))
+        self.press(self.sheet.editor.close_up)
+        self.assertTrue(self.line.closed)
+        self.assertIn("Its way back", self.window.notice.words.text())
 
     def test_what_cannot_be_is_told_and_nothing_changes(self) -> None:
         self.press(self.window.panel("Mat").names["Shelf"])
@@ -143,8 +155,12 @@ class TapeTest(MatTest):
 
     def test_width_colour_and_border(self) -> None:
         self.sheet.editor.measures["width_mm"].edit_to(30.0)
+        self.assertFalse(self.sheet.editor.border.isVisible())
         self.sheet.editor.measures["border_mm"].edit_to(12.0)
         self.assertTrue(self.sheet.editor.border.isVisible())
+        self.sheet.editor.border.field.setText("#fedcba")
+        self.sheet.editor.border.field.editingFinished.emit()
+        self.assertEqual((self.line.border_colour, self.line.colour), ("#fedcba", "#2a2b2d"))
         row = self.sheet.editor.colour.row
         QTest.mouseClick(row, LEFT, pos=row.at(3).center().toPoint())
         self.settle(self.session)
@@ -182,12 +198,34 @@ class ForkTest(MatTest):
 
     def test_another_line_is_chosen_followed_and_taken_up(self) -> None:
         self.assertEqual([button.text() for button in self.sheet.line_buttons], ["1 ★", "2", "3"])
+        self.assertEqual((self.sheet.goal.text(), self.sheet.goal.isEnabled()), ("Followed", False))
         self.press(self.sheet.line_buttons[1])
+        self.assertEqual((self.sheet.goal.text(), self.sheet.goal.isEnabled()), ("Follow this line", True))
         self.press(self.sheet.goal)
         self.assertEqual(self.session.setup.mat.goal, 1)
+        self.assertEqual([button.text() for button in self.sheet.line_buttons], ["1", "2 ★", "3"])
         self.press(self.sheet.line_buttons[2])
         self.press(self.sheet.editor.take_up)
         self.assertEqual(len(self.session.setup.mat.lines), 2)
+
+    def test_pieces_are_stepped_through_and_what_is_laid_next_to_is_told(self) -> None:
+        self.sheet.choose(0, 1)
+        count = len(self.line.pieces)
+        self.assertEqual(self.sheet.where.text(), "Lay after piece 2")
+        self.assertTrue(self.sheet.name.text().endswith(f", 2 of {count}"))
+        for button, at in ((self.sheet.on, 2), (self.sheet.back, 1), (self.sheet.back, 0), (self.sheet.back, count - 1)):
+            self.press(button)
+            self.assertEqual(self.sheet.piece_at, at)
+        self.sheet.choose(0, 2)
+        self.press(self.sheet.kinds["straight"])
+        self.assertEqual(self.sheet.piece_at, 3)
+        self.sheet.take_up()
+        self.assertEqual(self.sheet.piece_at, 2)
+
+    def test_a_line_that_runs_off_the_mat_is_told(self) -> None:
+        self.assertFalse(self.sheet.hint.text().startswith("This line"))
+        self.session.set_value("mat.width_mm", 600.0)
+        self.assertTrue(self.sheet.hint.text().startswith("This line runs off the mat."))
 
     def test_lines_come_and_go_to_a_single_one_and_back(self) -> None:
         for left in (2, 1):

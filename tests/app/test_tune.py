@@ -6,15 +6,19 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from irontrail.app.stops.tune.dials import MOST_DIALS
 from irontrail.core import derive
+from irontrail.core.demos import demo_project
 from irontrail.core.tune import looks, robustness, search
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.event import Event
+from irontrail.core.tune.grid import BestCell, GridSpec, Room, room_of
 from irontrail.core.tune.tries import Tried
+from tests.seen import seen
 from tests.support import WindowTest
 
 LEFT = Qt.MouseButton.LeftButton
@@ -68,9 +72,15 @@ class MapTest(TuneTest):
         QTest.mouseMove(picture, at)
         self.wait_for(lambda: self.sheet.trail_hand.trail is not None)
         self.assertIn("finishes 100 %", self.sheet.says.text())
+        figures = derive.figures(self.sheet.map.spec.setup_at(i, j))
+        self.assertIn(f"{figures.time_s:.2f} s", seen(self.window.stage.mat).texts)
         shown = self.painted(self.window.stage.mat)
-        self.sheet.trail_hand.set_trail(None, "")
+        # Pointed at no more, the cell's trail goes, and the map's own words come back.
+        QApplication.sendEvent(picture, QEvent(QEvent.Type.Leave))
         self.assertNotEqual(self.painted(self.window.stage.mat), shown)
+        self.assertIsNone(self.sheet.trail_hand.trail)
+        self.assertTrue(self.sheet.says.text().startswith("Alone, and still"))
+        QTest.mouseMove(picture, at + QPoint(1, 0))
         before = self.session.setup
         QTest.mouseClick(picture, LEFT, pos=at)
         self.settle(self.session)
@@ -78,6 +88,11 @@ class MapTest(TuneTest):
         self.assertEqual(self.session.view.run.outcome, "finished")
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
+        (best,) = (each for each in self.sheet.findChildren(QPushButton) if each.text() == "Take the best")
+        self.press(best)
+        self.assertNotEqual(i, j)
+        self.assertEqual(self.session.setup, self.sheet.map.spec.setup_at(i, j))
+        self.session.document.undo()
         self.press(self.sheet.measure_buttons["swing"])
         self.done()
         self.assertEqual(picture.measure, "wobble_mm")
@@ -86,6 +101,29 @@ class MapTest(TuneTest):
         self.press(self.sheet.measure_buttons["time"])
         self.done()
         self.assertNotEqual(self.painted(picture), by_swing)
+
+    def test_how_many_starts_the_best_came_through_is_told(self) -> None:
+        found = BestCell((4, 6), 19.5, 397, 400)
+        with mock.patch("irontrail.app.stops.tune.map.best_cell", return_value=found):
+            self.drawn()
+        self.assertTrue(self.sheet.says.text().endswith(": 19.50 s, 397 of 400 fresh starts."))
+
+    def test_how_many_starts_todays_numbers_come_through_is_told_where_they_are_too_few(self) -> None:
+        def few(spec: GridSpec, *_: object) -> Room:
+            return replace(room_of(spec), today=0.37)
+
+        with mock.patch("irontrail.app.stops.tune.map.room_of", side_effect=few):
+            self.drawn()
+        self.assertTrue(self.sheet.says.text().startswith("Today's numbers finish 37 % of 60 fresh starts."))
+
+    def test_spots_are_a_tone_only_where_there_are_any(self) -> None:
+        for demo, any_there in (("lighthouse", False), ("lantern", True)):
+            self.session.open(demo_project(demo), None)
+            self.settle(self.session)
+            self.window.panel("Tune").turn_to("Map")
+            buttons = self.window.panel("Tune").sheet("Map").measure_buttons
+            self.assertTrue(buttons["swing"].isVisible())
+            self.assertEqual([buttons[name].isVisible() for name in ("spots", "off spot")], [any_there] * 2)
 
     def test_today_off_the_map_is_told(self) -> None:
         self.session.set_value("program.speed", 99.0)
