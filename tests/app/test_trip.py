@@ -17,6 +17,7 @@ from irontrail.core.mat.spots import misses
 from irontrail.core.mat.tape import Spot
 from irontrail.core.result import stands
 from irontrail.core.steering.legs import (
+    MAX_ENDS,
     AfterDistance,
     AfterTime,
     AtButton,
@@ -245,9 +246,30 @@ class LegTest(TripTest):
             self.app.processEvents()
             self.press(sheet.editor.options[type(self.legs[place])][1][option])
             self.assertEqual(getattr(self.legs[place], name), value)
+        rolls = [line.points.tolist() for line in seen(sheet.ribbon).lines]
         self.press(sheet.editor.thens["roll on"])
         self.assertEqual(self.legs[2].then, "roll on")
         self.assertIn("leg 3 then", self.session.document.undo_label)
+        self.assertEqual([then for then, button in sheet.editor.thens.items() if button.isChecked()], ["roll on"])
+        self.assertEqual([leg.brakes for leg in sheet.ribbon.legs], [True, True, False, True, True])
+        self.assertNotEqual([line.points.tolist() for line in seen(sheet.ribbon).lines], rolls)
+
+    def test_what_there_is_to_choose_goes_by_the_leg(self) -> None:
+        self.change(StraightLeg(), TurnLeg(ends=(AfterTime(1.0),)), CreepLeg())
+        editor = self.panel().editor
+        for leg, ends in ((0, "It ends"), (1, "It ends sooner")):
+            self.panel().choose(leg)
+            self.assertEqual(editor.ends_heading.text(), ends)
+        self.panel().choose(2)
+        # With one sensor it creeps by that.
+        self.assertFalse(editor.options[CreepLeg][0].isVisible())
+        self.panel().choose(0)
+        self.assertTrue(editor.options[StraightLeg][0].isVisible())
+        while len(self.legs[0].ends) < MAX_ENDS:
+            self.assertTrue(editor.add_end.isVisible())
+            editor.give_end("time")
+            self.app.processEvents()
+        self.assertFalse(editor.add_end.isVisible())
 
     def test_every_end_is_chosen_and_its_numbers_typed(self) -> None:
         self.change(StraightLeg((AfterTime(0.5),)))
@@ -327,6 +349,7 @@ class LegTest(TripTest):
         sheet = self.panel()
         self.press(sheet.starts["on the line"])
         self.assertEqual(self.session.setup.trial.set_down, "on the line")
+        self.assertEqual([name for name, button in sheet.starts.items() if button.isChecked()], ["on the line"])
         self.assertAlmostEqual(float(self.session.view.run.trace.y_mm[0]), 420.0, delta=1.0)
         self.press(sheet.starts["in the zone"])
         self.assertAlmostEqual(float(self.session.view.run.trace.y_mm[0]), 250.0, delta=1.0)
