@@ -213,12 +213,8 @@ class ForkTest(MatTest):
         count = len(self.line.pieces)
         self.assertEqual(self.sheet.where.text(), "Lay after piece 2")
         self.assertTrue(self.sheet.name.text().endswith(f", 2 of {count}"))
-        for button, at in (
-            (self.sheet.on, 2),
-            (self.sheet.back, 1),
-            (self.sheet.back, 0),
-            (self.sheet.back, count - 1),
-        ):
+        on, back = self.sheet.on, self.sheet.back
+        for button, at in ((on, 2), (back, 1), (back, 0), (back, count - 1)):
             self.press(button)
             self.assertEqual(self.sheet.piece_at, at)
         self.sheet.choose(0, 2)

@@ -101,6 +101,12 @@ class PhotoTest(MatTest):
         self.assertLess(abs(make_route(mat).length_mm - make_route(lighthouse_loop()).length_mm), 45.0)
         self.assertLess(abs(mat.line.width_mm - 20.0), 2.5)
         self.assertIsNone(self.sheet.work)
+        # The photo lies under the tape until it is taken from there.
+        tape = self.turn_to("Tape")
+        photo_seen = self.painted(self.mat)
+        self.press(tape.no_picture)
+        self.assertNotEqual(self.painted(self.mat), photo_seen)
+        self.assertFalse(tape.no_picture.isVisible())
         self.session.document.undo()
         self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
 
