@@ -86,6 +86,11 @@ class DocumentTest(unittest.TestCase):
         self.assertFalse(self.document.is_saved)
         self.document.undo()
         self.assertTrue(self.document.is_saved)
+        # The same come to by another way is as good.
+        self.set_speed(61.0)
+        self.document.settle()
+        self.set_speed(60.0)
+        self.assertTrue(self.document.is_saved)
 
     def test_subscribers_get_old_and_new_and_can_leave(self) -> None:
         heard = []

@@ -215,6 +215,23 @@ class HandlesTest(unittest.TestCase):
                 wheels = np.concatenate((curve.left[near], curve.right[near]))
                 self.assertLess(np.abs(wheels - handle.power).min(), 3.0, (program.law, program.edge, handle))
 
+    def test_the_power_of_a_side_is_held_in_the_middle_of_that_side(self) -> None:
+        for target in (30.0, 60.0):
+            program = Program(law="on-off", target=target)
+            low, high = program.reach
+            for handle in handles(program):
+                middle = (low + target) / 2 if handle.name.startswith("dark") else (target + high) / 2
+                self.assertEqual((handle.moves, handle.reading), ("power", middle), handle.name)
+
+    def test_a_limit_of_bands_stays_between_its_neighbours(self) -> None:
+        program = Program(law="bands")
+        steps = program.bands.steps
+        for i in range(len(steps) - 1):
+            below, above = (steps[i - 1].below if i else 0.0), steps[i + 1].below
+            for reading, limit in ((-50.0, below + 1.0), (150.0, above - 1.0)):
+                after = moved(program, f"band {i} below", reading, 0.0)
+                self.assertEqual(after.bands.steps[i].below, limit, (i, reading))
+
     def test_a_handle_put_somewhere_is_found_there(self) -> None:
         for program in self.programs():
             for handle in handles(program):

@@ -20,6 +20,7 @@ from irontrail.files import dxf
 from irontrail.files.drawn_mat import DrawnMat, NoLineError
 from irontrail.files.svg.out import to_text
 from irontrail.files.svg.read import from_bytes
+from irontrail.files.svg.units import dashes_of
 
 HEAD = (
     '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
@@ -193,6 +194,12 @@ class SvgTest(unittest.TestCase):
         self.assertAlmostEqual(sum(gaps), 200.0, delta=0.1)
         route = make_route(made.mat)
         self.assertLess(np.hypot(route.x_mm[-1] - 600.0, route.y_mm[-1] - 500.0), 0.5)
+
+    def test_dashes_are_read_as_drawn_and_what_are_none_are_left(self) -> None:
+        for text, lengths in (
+            ("0.3 0.4", (0.6, 0.8)), ("5", (10.0, 10.0)), ("0, 5", (0.0, 10.0)), ("-1 5", ()), ("0 0", ()), ("none", ()),
+        ):  # fmt: skip
+            self.assertEqual(dashes_of(text, 2.0), lengths, text)
 
     def test_dashes_of_any_length_leave_the_way_where_it_is(self) -> None:
         for shape in ('<ellipse cx="900" cy="500" rx="500" ry="250"', '<path d="M100 100 C 500 900 900 100 1500 600"'):

@@ -2,6 +2,7 @@
 
 import os
 import unittest
+from datetime import datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import mock
@@ -60,6 +61,14 @@ class PlacesTest(unittest.TestCase):
         path.unlink()
         self.assertFalse(known.changed(), "there is nothing that could be lost")
         self.assertFalse(OnDisk.of(path).changed())
+
+    def test_a_file_written_since_a_time_has_changed(self) -> None:
+        path = self.folder / "a.irontrail"
+        path.write_text("one")
+        for seconds, changed in ((-5.0, True), (5.0, False)):
+            when = datetime.fromtimestamp(path.stat().st_mtime + seconds)
+            self.assertEqual(OnDisk.at(path, when).changed(), changed)
+        self.assertFalse(OnDisk.at(self.folder / "none", when).changed())
 
     def test_places_follow_the_desktops_settings(self) -> None:
         home = {f"XDG_{name}": str(self.folder / name) for name in ("STATE_HOME", "DATA_HOME", "RUNTIME_DIR")}
