@@ -20,11 +20,12 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton, QWidget
 
 from irontrail.app.asked_path import asked_path
+from irontrail.app.pages import charts, paper
 from irontrail.app.pages import evidence as evidence_page
-from irontrail.app.pages import paper
 from irontrail.app.pages.card import page_of
-from irontrail.app.pages.evidence import difference_words, html_of
+from irontrail.app.pages.evidence import SIGNS, difference_words, html_of
 from irontrail.app.pages.film import Driven, FilmSpec, film_of, still
+from irontrail.app.pages.mat import LOOKS
 from irontrail.core import derive
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
@@ -34,7 +35,9 @@ from irontrail.core.pit.readings import take_in
 from irontrail.core.pit.venue import venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
+from irontrail.core.tune.axes import axis
 from irontrail.core.tune.differences import Difference, runs_to_see
+from irontrail.core.tune.grid import GridSpec, explore
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
 from tests.support import WindowTest, lighthouse, pixels_near, rgb_of, setup_with
@@ -355,8 +358,52 @@ class EvidencePageTest(WindowTest):
             self.assertNotIn(never, without)
         self.assertIn("20.90 s, failed", html)
         self.assertIn("1 failed", html)
+        spec = account.map.spec
+        self.assertIn(f"Each of {spec.cells**2} squares is a speed and a gain, run {spec.repeats} times", html)
+        self.assertNotEqual(spec.cells, spec.repeats)
         self.assertTrue(all(alt for alt in re.findall(r'alt="([^"]*)"', html)))
         self.assertEqual(html.count("<img"), html.count(' alt="'))
+
+    def test_runs_are_told_as_they_came_out_and_compared(self) -> None:
+        project = demo_project("lighthouse")
+        speeds = (62.0, 90.0, 50.0)
+        setups = [with_value(project.setup, "program.speed", speed) for speed in speeds]
+        kept = tuple(KeptRun(i, setup, derive.figures(setup)) for i, setup in enumerate(setups, 1))
+        account = account_of(replace(project, kept=kept), with_map=False)
+        with (
+            mock.patch.object(charts, "spreads_of", side_effect=charts.spreads_of) as spread,
+            mock.patch.object(charts, "strip_of", side_effect=charts.strip_of) as strip,
+        ):
+            html = html_of(account)
+        rows = [re.sub(r"<[^>]*>", "|", row) for row in re.findall(r"<tr><td><b>\d.*?</tr>", html)]
+        first, lost, last = (step.kept.figures for step in account.steps)
+        self.assertIn(f"|{first.time_s:.2f} s||{first.wobble_mm:.1f} mm||{account.steps[0].tried.of_starts}|", rows[0])
+        self.assertIn(f"|lost||{lost.wobble_mm:.1f} mm||0 of 20|", rows[1])
+        self.assertIn(f"|{last.time_s:.2f} s||{last.wobble_mm:.1f} mm||20 of 20|", rows[2])
+        came = account.steps[0].tried.good
+        self.assertLess(came, 20)
+        self.assertIn(f"Over the same 20 shaken starts run 3 came through 20 times, run 1 {came} times.", html)
+        names = "run 3", "run 1"
+        self.assertIn(f"<p>{difference_words('took', account.faster, 's', names)}</p>", html)
+        self.assertIn(f"<p>{difference_words('swung', account.calmer, 'mm', names)}</p>", html)
+        self.assertIn("<td>2000 × 1000 mm</td>", html)
+        # The last run is drawn plainest, as it is on the mat.
+        signs = re.findall(r'<span style="color: ([^"]*)">([^<]*)</span> run (\d)', html)
+        self.assertEqual([(LOOKS[i][0], SIGNS[i], str(3 - i)) for i in (2, 1, 0)], signs)
+        self.assertEqual(strip.call_args.args[2], ("reading", "wheels", "off edge"))
+        for call, of in zip(spread.call_args_list, ("times_s", "swings_mm"), strict=True):
+            values = [getattr(step.tried, of) for step in account.steps if step.tried.good]
+            shown = [(each.low, each.middle, each.high) for each in call.args[0]]
+            self.assertEqual(shown, [(np.nanmin(v), np.nanmedian(v), np.nanmax(v)) for v in values])
+
+    def test_the_map_is_of_time(self) -> None:
+        setup = lighthouse()
+        spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 10, 1, 0.8)
+        made = explore(spec)
+        shown = charts.map_of(made, 300).address
+        for name, alike in (("wobble_mm", True), ("time_s", False)):
+            other = replace(made, values=made.values | {name: made.values[name][::-1].copy()})
+            self.assertEqual(charts.map_of(other, 300).address == shown, alike, name)
 
     def test_pictures_show_the_mat_its_trails_and_the_robot(self) -> None:
         from base64 import b64decode
@@ -364,7 +411,7 @@ class EvidencePageTest(WindowTest):
         from PySide6.QtGui import QImage
 
         from irontrail.app.pages.charts import robot_of
-        from irontrail.app.pages.mat import LOOKS, mat_picture
+        from irontrail.app.pages.mat import mat_picture
 
         setup = lighthouse()
         slower = with_value(setup, "program.law", "on-off")
@@ -375,6 +422,11 @@ class EvidencePageTest(WindowTest):
             self.assertGreater(pixels_near(image, colour), 400, colour)
         robot = QImage.fromData(b64decode(robot_of(setup).address.partition(",")[2]))
         self.assertGreater(pixels_near(robot, "#23272B"), 2000)
+        # It points to the right, whole: its tip is as far from that side as its rear from the other.
+        inked = np.flatnonzero((rgb_of(robot).min(axis=2) < 200).any(axis=0))
+        left, right = int(inked[0]), robot.width() - 1 - int(inked[-1])
+        self.assertGreater(min(left, right), 20)
+        self.assertLess(abs(left - right), 0.2 * robot.width())
         wider = robot_of(with_value(setup, "robot.drive.track_width_mm", 200.0))
         self.assertGreater(wider.height, robot_of(setup).height)
 
