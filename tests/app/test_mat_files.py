@@ -13,7 +13,8 @@ import pypdf
 from PIL import Image
 from pypdf.generic import ContentStream
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QGuiApplication, QImage
+from PySide6.QtGui import QGuiApplication, QImage, QPageSize
+from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
@@ -507,6 +508,58 @@ class PdfTest(WindowTest):
         self.assertLess(abs(right - left - 1500.0), 1.5)
         self.assertLess(abs(left - 260.0), 0.2)
 
+    def test_zones_are_named_and_the_ground_is_printed_if_it_is_asked_for(self) -> None:
+        tape = Stroke(250.0, 300.0, 0.0, (Straight(1500.0),))
+        zone = Zone(300.0, 300.0, 100.0, 100.0)
+        path = self.folder / "zone.pdf"
+        for name, other in (("start", "finish"), ("finish", "start")):
+            mat = Mat("bar", tape, 2000.0, 600.0, **{name: zone, other: None}, colour="#ddc0a0")
+            for ground in (False, True):
+                print_mat.write_pdf(path, mat, "whole", ground)
+                page = pypdf.PdfReader(path).pages[0]
+                words = page.extract_text().split()
+                self.assertEqual((name in words, other in words), (True, False))
+                wanted = [int(mat.colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+                filled = [
+                    [float(each) for each in operands]
+                    for operands, operator in ContentStream(page.get_contents(), page.pdf).operations
+                    if operator == b"scn" and len(operands) == 3
+                ]
+                self.assertEqual(any(np.allclose(each, wanted, atol=2e-3) for each in filled), ground)
+
+    def test_the_check_bar_has_a_tick_each_centimetre(self) -> None:
+        path = self.folder / "bar.pdf"
+        print_mat.write_pdf(path, lighthouse_loop(), "A4", True)
+        lines = self.lines(pypdf.PdfReader(path).pages[0])
+        ticks = {
+            round(line[0], 1): round(abs(line[3] - line[1]), 1)
+            for line in lines
+            if abs(line[0] - line[2]) < 1e-6 and abs(line[3] - line[1]) < 3.5
+        }
+        self.assertEqual(ticks, {10.0 + 10.0 * i: 3.0 if i % 5 == 0 else 1.5 for i in range(11)})
+
+    def test_a_printer_is_turned_as_the_sheets_lie_and_prints_those_asked_for(self) -> None:
+        mat = lighthouse_loop()
+        path = self.folder / "printed.pdf"
+        for paper_name, size in (("A3", QPageSize.PageSizeId.A3), ("A4", QPageSize.PageSizeId.A4)):
+            made = print_mat.sheets(mat, paper_name, False)
+            for first, last in ((0, 0), (2, 3), (2, 999)):
+                printer = QPrinter()
+                printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+                printer.setOutputFileName(str(path))
+                printer.setPageSize(QPageSize(size))
+                printer.setFromTo(first, last)
+                printed = print_mat.print_on(printer, mat, ground=False)
+                pages = pypdf.PdfReader(path).pages
+                part = made.tiles[first - 1 : last] if first else made.tiles
+                self.assertEqual((printed.tiles, len(pages)), (part, len(part)))
+                box = pages[0].mediabox
+                wide, high = (float(each) * MM_PER_POINT for each in (box.width, box.height))
+                if pages[0].rotation % 180:
+                    wide, high = high, wide
+                self.assertLess(max(abs(wide - made.page_mm[0]), abs(high - made.page_mm[1])), 1.0)
+                self.assertIn(part[0].name, pages[0].extract_text())
+
     def test_tiles_with_nothing_on_them_are_left_out(self) -> None:
         corner = Mat("corner", Stroke(60.0, 60.0, 0.0, (Straight(900.0),)), 1800.0, 1200.0, start=None, finish=None)
         path = self.folder / "corner.pdf"
@@ -539,6 +592,12 @@ class PdfTest(WindowTest):
         dashed = [line for line in self.lines(reader.pages[0]) if abs(line[0] - line[2]) < 1e-6]
         place = 10.0 + second.x_mm - first.x_mm
         self.assertLess(min(abs(line[0] - place) for line in dashed), 0.02)
+        # And a level one where that of the row below does.
+        below = next(tile for tile in made.tiles if (tile.row, tile.column) == (1, 0))
+        level = [line for line in self.lines(reader.pages[0]) if abs(line[1] - line[3]) < 1e-6 and line[0] < 7.0]
+        top = float(reader.pages[0].mediabox.height) * MM_PER_POINT - 10.0
+        height = top - (first.y_mm + first.height_mm - below.y_mm - below.height_mm)
+        self.assertLess(min(abs(line[1] - height) for line in level), 0.02)
 
 
 if __name__ == "__main__":
