@@ -5,7 +5,7 @@ from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMessageBox
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMenu, QMessageBox
 
 from irontrail.app.looking import STOPS
 from irontrail.app.top_bar import TopBar
@@ -169,6 +169,12 @@ class FirstLapTest(NewcomerTest):
         self.assertEqual(self.stage.bar.outcome.difference_text(), f"{now.time_s - kept.time_s:+.2f}".replace("-", "−"))
         self.assertTrue(self.stage.bar.swing.difference_text().startswith("−"))
         self.assertEqual(self.steer.dials[SPEED].kept, 50.0)
+        # Of several it is the newest that is compared with.
+        self.session.keep()
+        self.drag_dial(SPEED, 40.0)
+        slower = self.session.view.figures
+        for figure, of in ((self.stage.bar.outcome, "time_s"), (self.stage.bar.swing, "wobble_mm")):
+            self.assertEqual(figure.difference, getattr(slower, of) - getattr(now, of))
 
     def test_edge_and_direction_by_key_and_by_button(self) -> None:
         self.key(Qt.Key.Key_E)
@@ -217,6 +223,14 @@ class FirstLapTest(NewcomerTest):
         self.assertAlmostEqual(playback.time_s, before - 0.01)
         self.key(Qt.Key.Key_BracketRight)
         self.assertEqual((playback.rate, bar.rate.text()), (2.0, "2×"))
+        shown: list[QMenu] = []
+        with mock.patch.object(QMenu, "popup", lambda menu, _place: shown.append(menu)):
+            QTest.mouseClick(bar.rate, Qt.MouseButton.LeftButton)
+        rates = shown[0].actions()
+        self.assertEqual([action.text() for action in rates if action.isChecked()], ["2×"])
+        rates[0].trigger()
+        self.assertEqual(bar.rate.text(), rates[0].text())
+        shown.clear()
 
     def test_typing_into_a_dial_does_not_press_shortcuts(self) -> None:
         dial = self.steer.dials[SPEED]
@@ -374,10 +388,25 @@ class FilesTest(NewcomerTest):
         self.assertFalse(self.window.actions_of.named["undo"].isEnabled())
 
     def test_recent_files_are_offered(self) -> None:
+        def offered() -> list:
+            self.window.files.fill_recent(self.window.actions_of.recent)
+            return self.window.actions_of.recent.actions()
+
+        (none,) = offered()
+        self.assertEqual((none.text(), none.isEnabled()), ("none yet", False))
         path = self.folder / "pip.irontrail"
         self.window.files.save_to(path)
-        self.window.files.fill_recent(self.window.actions_of.recent)
-        entries = self.window.actions_of.recent.actions()
+        # The last first, each once; and asked for a file, its folder is looked in.
+        other = self.folder / "there" / "tune & race.irontrail"
+        other.parent.mkdir()
+        for each in (other, path, other):
+            self.window.files.save_to(each)
+        self.assertEqual([each.text() for each in offered()], ["tune && race.irontrail", "pip.irontrail"])
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=("", "")) as asked:
+            self.window.actions_of.named["open"].trigger()
+        self.assertEqual(asked.call_args.args[2], str(other.parent))
+        self.window.files.open(path)
+        entries = offered()
         self.assertEqual(entries[0].text(), "pip.irontrail")
         self.session.set_value(SPEED, 61.0)
         self.window.files.save()
@@ -389,7 +418,8 @@ class FilesTest(NewcomerTest):
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.window.actions_of.named["trace"].trigger()
         self.assertEqual(len(path.read_text().splitlines()), len(self.session.view.run.trace) + 1)
-        self.assertIn("trace.csv", self.window.notice.words.text())
+        rows = len(self.session.view.run.trace)
+        self.assertEqual(self.window.notice.words.text(), f"The trace is in {path}: {rows} rows.")
 
 
 class StopsTest(NewcomerTest):

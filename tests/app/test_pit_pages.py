@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton, QWidg
 from irontrail.app.asked_path import asked_path
 from irontrail.app.pages import charts, paper
 from irontrail.app.pages import evidence as evidence_page
-from irontrail.app.pages.card import page_of
+from irontrail.app.pages.card import check_words, in_words, page_of
 from irontrail.app.pages.evidence import SIGNS, difference_words, html_of
 from irontrail.app.pages.film import Driven, FilmSpec, film_of, still
 from irontrail.app.pages.mat import LOOKS
@@ -32,6 +32,7 @@ from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.pit.card import card_of, first_card
 from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.readings import take_in
+from irontrail.core.pit.setting_down import Placing, WheelCheck
 from irontrail.core.pit.venue import venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
@@ -235,6 +236,29 @@ class CardPageTest(WindowTest):
         self.assertLess(few, many)
         with self.assertRaisesRegex(IronTrailError, "Choose larger paper"):
             paper.on_one_page(fill(5000), size)
+
+    def test_how_exactly_to_set_it_down_and_what_the_wheels_do_in_words(self) -> None:
+        for placing, words in (
+            (Placing(12.0, 0.0, 40), "Aside up to 12 mm; turned as exactly as you can (40 starts a step, to either side)."),
+            (Placing(None, 7.0, 40), "Aside by 40 mm it still came through; turned up to 7° (40 starts a step, "),
+            (Placing(0.0, None, 40), "Aside as exactly as you can; turned by 40° it still came through (40 starts"),
+        ):  # fmt: skip
+            self.assertTrue(in_words(placing).startswith(words), in_words(placing))
+        drives = "Both wheels at 50: 480 mm in 2 s. "
+        for aside, percent, words in (
+            (35.0, 3.0, "Over 1 m it may drift 35 mm aside, not more (40 starts a step)."),
+            (0.0, 0.0, "Any drift aside costs starts: mend it first."),
+            (None, 6.0, "Wheels 6 % unlike still came through (40 starts)."),
+        ):
+            check = WheelCheck(50.0, 2.0, 480.0, 1000.0, aside, percent, 40)
+            self.assertEqual(check_words(check), drives + words)
+
+    def test_the_mat_takes_two_fifths_of_the_pages_width(self) -> None:
+        size = paper.PAPERS["A5"]
+        with mock.patch.object(paper, "filled", side_effect=paper.filled) as filled:
+            page_of(first_card(lighthouse()), size)
+        wide = (size[0] - 2 * paper.MARGIN_MM) * paper.DOTS_PER_INCH / paper.MM_PER_INCH
+        self.assertAlmostEqual(filled.call_args.kwargs["mat"].width / wide, 0.4, delta=0.01)
 
     def test_names_are_text_and_never_markup(self) -> None:
         setup = lighthouse()

@@ -10,6 +10,7 @@ import tempfile
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import av
 import numpy as np
@@ -116,6 +117,10 @@ class CommandTest(unittest.TestCase):
         code, out, _ = irontrail("run", "lighthouse", "--trace", str(path))
         self.assertEqual(code, 0)
         self.assertIn("finished", out)
+        # A measure a line, its figure at the right of a column.
+        figures = derive.figures(lighthouse())
+        self.assertIn(f"{'time_s':20}{f'{figures.time_s:.3f}':>12}", out.splitlines())
+        self.assertEqual({len(line) for line in out.splitlines()}, {32})
         lines = path.read_text().splitlines()
         self.assertEqual(lines[0], TRACE_HEADER)
         rows = list(csv.DictReader(lines))
@@ -263,6 +268,20 @@ class CommandTest(unittest.TestCase):
                     self.assertEqual(container.streams.video[0].width, 640)
                 self.assertIn(f"{lasts[-1]:.1f} s, 640 × ", said)
             self.assertGreater(lasts[1], lasts[0] + 0.2)
+            # Four times as fast as it drives, and standing a moment at its end.
+            self.assertLess(lasts[0], 0.5 * derive.figures(project.setup).time_s)
+
+    def test_a_race_is_run_by_the_newest_that_were_kept(self) -> None:
+        project = demo_project("orchard")
+        figures = derive.figures(project.setup)
+        setups = [with_value(project.setup, "program.speed", 40.0 + i) for i in range(5)]
+        kept = tuple(KeptRun(i, setup, figures) for i, setup in enumerate(setups, 1))
+        with tempfile.TemporaryDirectory() as folder:
+            path, out = Path(folder) / "team.irontrail", Path(folder) / "race.mp4"
+            project_file.write(path, replace(project, kept=kept))
+            with mock.patch("irontrail.app.pages.film.film_of", return_value=b"a film") as film:
+                irontrail("export", "film", str(path), str(out), "--race")
+        self.assertEqual([each.name for each in film.call_args.args[0].driven], ["3", "4", "5", "now"])
 
     def test_pages_that_cannot_be_are_refused_before_any_work(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
