@@ -239,7 +239,7 @@ class CardPageTest(WindowTest):
 
     def test_how_exactly_to_set_it_down_and_what_the_wheels_do_in_words(self) -> None:
         for placing, words in (
-            (Placing(12.0, 0.0, 40), "Aside up to 12 mm; turned as exactly as you can (40 starts a step, to either side)."),
+            (Placing(12.0, 0.0, 40), "Aside up to 12 mm; turned as exactly as you can (40 starts a step, to either"),
             (Placing(None, 7.0, 40), "Aside by 40 mm it still came through; turned up to 7° (40 starts a step, "),
             (Placing(0.0, None, 40), "Aside as exactly as you can; turned by 40° it still came through (40 starts"),
         ):  # fmt: skip
