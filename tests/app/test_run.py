@@ -74,6 +74,10 @@ class FindingsTest(RunTest):
         self.assertEqual(pins[0][1:], (trail.x_mm[row], trail.y_mm[row]))
         self.turn_to("Figures")
         self.assertEqual(self.stage.mat.pins, ())
+        self.turn_to("Findings")
+        self.assertEqual(self.stage.mat.pins, pins)
+        self.session.looking.go_to("Steer")
+        self.assertEqual(self.stage.mat.pins, ())
 
     def test_the_cause_comes_first_with_what_it_was_tried_on_and_its_mend_holds(self) -> None:
         sheet = self.turn_to("Findings")
