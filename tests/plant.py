@@ -1,12 +1,14 @@
 """Plants small faults in a copy of the sources, and sees whether tests notice: `python -m tests.plant ...`.
 
-    python -m tests.plant look FOLDER                      which tests reach each line; a quarter of an hour
+    python -m tests.plant look FOLDER [PART ...]           which tests of core, files, cli, app (or of those parts alone)
+                                                           reach each line; half an hour
     python -m tests.plant FOLDER SEED COUNT [PART ...]     faults in files whose path has one of the parts in it
 
-Each fault changes one comparison, sign, number or condition of one function of the core or of files; the tests that
-reach its line are run. It tells of those that nobody noticed, and the share that was. Some of them change nothing: how
-much is remembered, how finely a way is sampled. Modules with compiled functions are left out: what is compiled is kept
-from fault to fault. Not run in ./check.
+In core and files a fault changes one comparison, sign, number or condition of a function; in the window it is one that
+a person sees: what is shown or can be pressed is not, two words or figures of a sentence change places, something is
+not joined or not told. The tests that reach its line are run. It tells of those that nobody noticed, and the share that
+was. Some change nothing: how much is remembered, how finely a way is sampled. Modules with compiled functions are left
+out: what is compiled is kept from fault to fault. Not run in ./check.
 """
 
 import ast
@@ -18,8 +20,9 @@ import subprocess
 import sys
 import tempfile
 from collections import defaultdict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -33,18 +36,58 @@ COMPARISONS: dict[type[ast.cmpop], type[ast.cmpop]] = {
 SIGNS: dict[type[ast.operator], type[ast.operator]] = {
     ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.FloorDiv: ast.Mult,
 }  # fmt: skip
+# What is planted in: the parts of the program, and the parts of the tests that reach them.
+PLANTED, PARTS = ("core/", "files/", "app/"), ("core", "files", "cli", "app")
+# What a view is told to show, and what joins it to others.
+STATES = {"setVisible", "setEnabled", "setChecked"}
+TOLD = {
+    "connect",
+    "setText",
+    "notice",
+    "set_figure",
+    "set_words",
+    "set_colour",
+    "set_value",
+    "show_project",
+    "show_view",
+}
 # The line, what is done to it, and how.
 Fault = tuple[int, str, Callable[[], None]]
 
 
-def faults(tree: ast.Module) -> Iterator[Fault]:
-    """What can be changed in a module: where and what, and how to change it in the tree."""
+def faults(tree: ast.Module, seen: bool = False) -> Iterator[Fault]:
+    """What can be changed in a module: where and what, and how to change it in the tree; `seen`: as a person sees it."""
     for function in ast.walk(tree):
         if not isinstance(function, ast.FunctionDef):
             continue
         for statement in function.body:
             for node in ast.walk(statement):
-                yield from _of_node(node)
+                yield from _to_be_seen(node) if seen else _of_node(node)
+
+
+def _to_be_seen(node: ast.AST) -> Iterator[Fault]:
+    line = getattr(node, "lineno", 0)
+    if isinstance(node, ast.IfExp):
+        yield line, f"{ast.unparse(node)} the other way", lambda: _exchange(node, "body", node, "orelse")
+    elif isinstance(node, ast.JoinedStr):
+        values = [part for part in node.values if isinstance(part, ast.FormattedValue)]
+        for one, other in pairwise(values):
+            if ast.unparse(one.value) != ast.unparse(other.value):
+                told = f"{ast.unparse(one.value)} and {ast.unparse(other.value)} exchanged"
+                yield line, told, lambda one=one, other=other: _exchange(one, "value", other, "value")
+    elif isinstance(node, ast.Expr) and isinstance(node.value, ast.Call) and isinstance(node.value.func, ast.Attribute):
+        call, name = node.value, node.value.func.attr
+        if name in STATES and len(call.args) == 1:
+            other = ast.UnaryOp(ast.Not(), call.args[0])
+            yield line, f"{ast.unparse(node)} the other way", lambda: call.args.__setitem__(0, other)
+        elif name in TOLD:
+            yield line, f"{ast.unparse(node)} left out", lambda: setattr(node, "value", ast.Constant(None))
+
+
+def _exchange(one: ast.AST, field: str, other: ast.AST, other_field: str) -> None:
+    kept = getattr(one, field)
+    setattr(one, field, getattr(other, other_field))
+    setattr(other, other_field, kept)
 
 
 def _of_node(node: ast.AST) -> Iterator[Fault]:
@@ -91,7 +134,7 @@ class Reached:
                 module = str(Path(path).relative_to(SOURCES))
                 for line, tests in data.contexts_by_lineno(path).items():
                     self._tests[module, line] |= set(filter(None, tests))
-        self.modules = sorted({module for module, _ in self._tests if module.startswith(("core/", "files/"))})
+        self.modules = sorted({module for module, _ in self._tests if module.startswith(PLANTED)})
 
     def tests(self, module: str, line: int) -> list[str]:
         """The tests that reach a line, those of a module that is named after it first."""
@@ -99,12 +142,12 @@ class Reached:
         return sorted(self._tests.get((module, line), ()), key=lambda test: (name not in test, test))
 
 
-def look(folder: Path) -> None:
-    """Run each module of tests that is about core, files and commands, and note what each test reaches."""
+def look(folder: Path, parts: Sequence[str]) -> None:
+    """Run each module of those parts of the tests, and note what each test reaches."""
     folder.mkdir(parents=True, exist_ok=True)
     settings = folder / "settings"
     settings.write_text(f"[run]\ndynamic_context = test_function\nsource = {SOURCES}\n")
-    modules = [path for part in ("core", "files", "cli") for path in sorted((ROOT / "tests" / part).rglob("test_*.py"))]
+    modules = [path for part in parts for path in sorted((ROOT / "tests" / part).rglob("test_*.py"))]
 
     def run(path: Path) -> None:
         name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
@@ -128,7 +171,7 @@ class Plot:
         """Plant one fault and run the tests: what it was, and whether it was noticed; None if it changes nothing."""
         tree = ast.parse((SOURCES / module).read_text())
         before = ast.unparse(tree)
-        line, told, plant = list(faults(tree))[number]
+        line, told, plant = _planted(module, tree)[number]
         plant()
         ast.fix_missing_locations(tree)
         try:
@@ -161,6 +204,10 @@ class Plot:
         return done.returncode != 0
 
 
+def _planted(module: str, tree: ast.Module) -> list[Fault]:
+    return list(faults(tree, seen=module.startswith("app/")))
+
+
 def is_compiled(source: str) -> bool:
     """Whether a module has functions that are compiled."""
     return "from irontrail.core.compiled import" in source
@@ -169,14 +216,14 @@ def is_compiled(source: str) -> bool:
 def main() -> int:
     """Look, or plant and tell; 0."""
     if sys.argv[1] == "look":
-        look(Path(sys.argv[2]))
+        look(Path(sys.argv[2]), sys.argv[3:] or PARTS)
         return 0
     reached, chance, count = Reached(Path(sys.argv[1])), random.Random(int(sys.argv[2])), int(sys.argv[3])
     places: list[tuple[str, int]] = []
     for module in reached.modules:
         source = (SOURCES / module).read_text()
         if not is_compiled(source) and any(part in module for part in sys.argv[4:] or [""]):
-            places += [(module, i) for i in range(len(list(faults(ast.parse(source)))))]
+            places += [(module, i) for i in range(len(_planted(module, ast.parse(source))))]
     chosen = chance.sample(places, min(count, len(places)))
     noticed = tried = 0
     with tempfile.TemporaryDirectory() as folder:
