@@ -1,7 +1,7 @@
 """Plants small faults in a copy of the sources, and sees whether tests notice: `python -m tests.plant ...`.
 
-    python -m tests.plant look FOLDER [PART ...]           which tests of core, files, cli, app (or of those parts alone)
-                                                           reach each line; half an hour
+    python -m tests.plant look FOLDER [PART ...]           which tests (of core, files, cli, app, or of those parts of
+                                                           them alone) reach each line; half an hour
     python -m tests.plant FOLDER SEED COUNT [PART ...]     faults in files whose path has one of the parts in it
 
 In core and files a fault changes one comparison, sign, number or condition of a function; in the window it is one that
@@ -41,22 +41,15 @@ PLANTED, PARTS = ("core/", "files/", "app/"), ("core", "files", "cli", "app")
 # What a view is told to show, and what joins it to others.
 STATES = {"setVisible", "setEnabled", "setChecked"}
 TOLD = {
-    "connect",
-    "setText",
-    "notice",
-    "set_figure",
-    "set_words",
-    "set_colour",
-    "set_value",
-    "show_project",
-    "show_view",
-}
+    "connect", "setText", "notice", "set_figure", "set_words", "set_colour",
+    "set_value", "show_project", "show_view",
+}  # fmt: skip
 # The line, what is done to it, and how.
 Fault = tuple[int, str, Callable[[], None]]
 
 
 def faults(tree: ast.Module, seen: bool = False) -> Iterator[Fault]:
-    """What can be changed in a module: where and what, and how to change it in the tree; `seen`: as a person sees it."""
+    """What can be changed in a module: where, what, and how to do it to the tree; `seen`: what a person sees."""
     for function in ast.walk(tree):
         if not isinstance(function, ast.FunctionDef):
             continue
