@@ -127,7 +127,8 @@ class Reached:
                 module = str(Path(path).relative_to(SOURCES))
                 for line, tests in data.contexts_by_lineno(path).items():
                     self._tests[module, line] |= set(filter(None, tests))
-        self.modules = sorted({module for module, _ in self._tests if module.startswith(PLANTED)})
+        # Templates of pages are told of, too.
+        self.modules = sorted({name for name, _ in self._tests if name.startswith(PLANTED) and name.endswith(".py")})
 
     def tests(self, module: str, line: int) -> list[str]:
         """The tests that reach a line, those of a module that is named after it first."""
