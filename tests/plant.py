@@ -19,7 +19,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
@@ -120,13 +120,19 @@ class Reached:
         from coverage import CoverageData
 
         self._tests: dict[tuple[str, int], set[str]] = defaultdict(set)
+        # Modules of tests that reach a line as they set up, which coverage.py does not count to a test.
+        self._setting_up: dict[tuple[str, int], set[str]] = defaultdict(set)
+        self._most: Counter[tuple[str, str]] = Counter()
         for file in sorted(folder.glob("reached.*")):
-            data = CoverageData(basename=str(file))
+            data, of_tests = CoverageData(basename=str(file)), file.name.removeprefix("reached.")
             data.read()
             for path in data.measured_files():
                 module = str(Path(path).relative_to(SOURCES))
                 for line, tests in data.contexts_by_lineno(path).items():
                     self._tests[module, line] |= set(filter(None, tests))
+                    self._most[module, of_tests] += len(tests)
+                    if "" in tests:
+                        self._setting_up[module, line].add(of_tests)
         # Templates of pages are told of, too.
         self.modules = sorted({name for name, _ in self._tests if name.startswith(PLANTED) and name.endswith(".py")})
 
@@ -134,6 +140,12 @@ class Reached:
         """The tests that reach a line, those of a module that is named after it first."""
         name = Path(module).stem
         return sorted(self._tests.get((module, line), ()), key=lambda test: (name not in test, test))
+
+    def modules_of_tests(self, module: str, line: int) -> list[str]:
+        """The modules of tests that reach a line of the window as they set up, that of most of its lines first."""
+        if not module.startswith("app/"):
+            return []
+        return sorted(self._setting_up.get((module, line), ()), key=lambda tests: -self._most[module, tests])
 
 
 def look(folder: Path, parts: Sequence[str]) -> None:
@@ -177,13 +189,15 @@ class Plot:
         there = self.folder / "src" / "irontrail" / module
         there.write_text(after)
         try:
-            return f"{module} line {line}: {told}", self._notices(reached.tests(module, line))
+            noticed = self._notices(reached.tests(module, line), reached.modules_of_tests(module, line))
+            return f"{module} line {line}: {told}", noticed
         finally:
             shutil.copy2(SOURCES / module, there)
 
-    def _notices(self, tests: list[str]) -> bool:
+    def _notices(self, tests: list[str], modules: list[str]) -> bool:
         # A few first: most faults are noticed by any.
-        return any(self._fail(part) for part in (tests[:6], tests[6:30], tests[30:MOST_TESTS]) if part)
+        parts = [tests[:6], *([module] for module in modules[:2]), tests[6:30], tests[30:MOST_TESTS]]
+        return any(self._fail(part) for part in (*parts, *([module] for module in modules[2:])) if part)
 
     def _fail(self, tests: list[str]) -> bool:
         environment = os.environ | {
