@@ -387,6 +387,12 @@ class FilesTest(NewcomerTest):
         self.assertTrue(self.session.document.is_saved)
         self.assertFalse(self.window.actions_of.named["undo"].isEnabled())
 
+    def test_without_a_file_there_is_none_to_go_back_to(self) -> None:
+        self.session.set_value(SPEED, 61.0)
+        self.window.actions_of.named["revert"].trigger()
+        self.assertIn("There is no file to go back to", self.window.notice.words.text())
+        self.assertEqual(self.session.setup.program.speed, 61.0)
+
     def test_recent_files_are_offered(self) -> None:
         def offered() -> list:
             self.window.files.fill_recent(self.window.actions_of.recent)
