@@ -96,6 +96,7 @@ class SheetTest(WindowTest):
 
     def test_sides_are_set_by_themselves_only_by_laws_that_have_two(self) -> None:
         law = self.turn_to("Law")
+        self.assertFalse(law.each_side.isChecked())
         for name, spec in LAWS.items():
             self.session.choose_law(name)
             self.assertEqual(law.each_side.isVisible(), spec.alike is not None, name)
