@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
+from irontrail.core.figures import FIGURES
 from irontrail.core.tune import looks, search
 from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import DuelSpec, in_words
@@ -88,6 +89,9 @@ class RaceTest(CompareTest):
     def test_the_table_marks_the_best_and_tells_what_differs(self) -> None:
         cells = self.sheet.cells
         self.assertTrue(cells["time_s", 1].text().startswith("★"))
+        for (name, _), cell in cells.items():
+            if name in FIGURES:
+                self.assertEqual(cell.property("role"), "heading" if "★" in cell.text() else "words", name)
         self.assertEqual([cells["program.speed", column].text() for column in (1, 2, 3)], ["62", "44", "56"])
         self.assertEqual(cells["program.pid.kp", 2].text() if ("program.pid.kp", 2) in cells else "–", "–")
         self.assertIn("From 1 to now: law proportional → PID, speed 44 → 62 %.", self.sheet.changed.text())
@@ -224,8 +228,10 @@ class DuelTest(CompareTest):
         duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=4, repeats=3, rounds=1, **rest)
         self.enterContext(mock.patch.object(looks, "LOOKS", 20))
         self.enterContext(mock.patch.multiple(search, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
+        self.assertFalse(self.sheet.keep.isEnabled())
         QTest.mouseClick(self.sheet.button, LEFT)
         self.wait_for(lambda: not self.sheet.work.running)
+        self.assertTrue(self.sheet.keep.isEnabled())
         made = self.sheet.duel
         self.assertEqual(set(self.sheet.take_buttons), {"on-off", "bands", "proportional", "PID"})
         self.assertEqual(list(self.sheet.take_buttons), [made.duellists[i].name for i in made.ranked])

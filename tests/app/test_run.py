@@ -276,6 +276,10 @@ class LogbookTest(RunTest):
         self.log.list.choose(2)
         QTest.mouseClick(self.log.drop, LEFT)
         self.assertEqual([kept.number for kept in self.session.project.kept], [1])
+        self.log.list.choose(1)
+        QTest.mouseClick(self.log.drop, LEFT)
+        self.assertEqual((self.log.says.text(), self.log.drop.isEnabled()), ("", False))
+        self.session.document.undo()
         self.session.document.undo()
         self.assertEqual([kept.number for kept in self.session.project.kept], [1, 2])
 
@@ -372,6 +376,11 @@ class LogbookTest(RunTest):
         self.settle(self.session)
         self.assertGreater(len(self.log.list.visible_numbers()), 8)
         self.wait_for(lambda: set(self.log.list.visible_numbers()) <= self.log.checked)
+        bar = self.log.list.verticalScrollBar()
+        for place in (bar.maximum(), 0):
+            bar.setValue(place)
+            self.wait_for(lambda: set(self.log.list.visible_numbers()) <= self.log.checked)
+        self.assertGreater(len(self.log.checked), len(self.log.list.visible_numbers()))
 
     def test_a_thousand_runs_are_listed_and_found_again(self) -> None:
         setup, figures = self.session.setup, self.session.project.kept[0].figures
