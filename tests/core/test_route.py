@@ -109,6 +109,23 @@ class RouteTest(unittest.TestCase):
         self.assertLessEqual(steps.max(), route.step_mm + 1e-9)
 
 
+class NearestTest(unittest.TestCase):
+    def test_a_place_beside_a_point_is_nearest_to_it_and_of_two_alike_the_first_is_taken(self) -> None:
+        for made in (lighthouse_loop(), quarry_switchback()):
+            route = make_route(made)
+            at = np.arange(40, route.x_mm.size - 40, 97)
+            for aside in (-12.0, 0.0, 12.0):
+                x = route.x_mm[at] - aside * np.sin(route.heading[at])
+                y = route.y_mm[at] + aside * np.cos(route.heading[at])
+                found = route.nearest(x, y)
+                away, beside = (np.hypot(route.x_mm[i] - x, route.y_mm[i] - y) for i in (found, at))
+                self.assertTrue((away <= beside + 1e-9).all())
+                self.assertLess(float(np.median(np.abs(found - at))), 1.0)
+        ring = make_route(ring_mat(200.0))
+        # Its last point is its first one again.
+        self.assertEqual(ring.nearest(ring.x_mm[-1:], ring.y_mm[-1:]).tolist(), [0])
+
+
 class DemandsTest(unittest.TestCase):
     def test_the_edge_inside_a_bend_is_tighter_by_half_the_tape(self) -> None:
         route = make_route(ring_mat(100.0))

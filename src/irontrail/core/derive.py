@@ -34,8 +34,6 @@ from irontrail.core.steering.program import Program
 from irontrail.core.stretches import Stretch
 
 if TYPE_CHECKING:
-    from scipy.spatial import cKDTree
-
     from irontrail.core.engine.pack import Packed
     from irontrail.core.engine.sweep import SweepResult
 
@@ -231,19 +229,11 @@ def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.flo
     half, side = setup.off_middle_mm, setup.side
 
     def distance(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
-        _, nearest = _points(way).query(np.column_stack((x, y)))
+        nearest = way.nearest(x, y)
         dx, dy, heading = x - way.x_mm[nearest], y - way.y_mm[nearest], way.heading[nearest]
         return np.asarray(side * (dy * np.cos(heading) - dx * np.sin(heading)) - half)
 
     return distance
-
-
-@lru_cache(maxsize=4)
-def _points(way: Route) -> "cKDTree":
-    """The points of a route, to be asked which is nearest."""
-    from scipy.spatial import cKDTree
-
-    return cKDTree(np.column_stack((way.x_mm, way.y_mm)))
 
 
 def profile_along(setup: Setup, start: tuple[float, float], end: tuple[float, float]) -> EdgeProfile:
