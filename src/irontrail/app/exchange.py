@@ -72,9 +72,8 @@ class Exchange:
 
     def copy_focused(self) -> None:
         """Copy a picture of what has the focus, or of the mat."""
-        focused, strip = QApplication.focusWidget(), self._stage.strip
-        plot = focused if focused is not None and (is_plot(focused) or focused is strip) else self._stage.mat
-        self._copy(plot)
+        focused = QApplication.focusWidget()
+        self._copy(focused if focused is not None and is_plot(focused) else self._stage.mat)
 
     def fill_copies(self, menu: QMenu) -> None:
         """List all of which a picture can be copied."""
