@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from irontrail.core.records import blank, joined, put
+from irontrail.core.records import blank, copied, joined, put
 
 INNER = np.dtype([("x", "f8"), ("n", "i8", (3,))])
 OUTER = np.dtype([("before", "f8"), ("inner", INNER), ("after", "u8")])
@@ -27,6 +27,14 @@ class RecordTest(unittest.TestCase):
         self.assertEqual((record["before"][0], record["after"][0]), (1.5, 9))
         with self.assertRaisesRegex(TypeError, "after is no such record"):
             put(record, "after", part)
+
+    def test_a_copy_is_its_own(self) -> None:
+        record = blank(OUTER)
+        record["after"], record["inner"]["n"] = 5, (1, 2, 3)
+        made = copied(record)
+        np.testing.assert_array_equal(made, record)
+        made["after"], made["inner"]["n"] = 6, 0
+        self.assertEqual((record["after"][0], record["inner"]["n"][0].tolist()), (5, [1, 2, 3]))
 
     def test_joined_they_stand_in_a_row_and_are_copies(self) -> None:
         records = [blank(OUTER) for _ in range(3)]

@@ -100,6 +100,12 @@ def _quantities(part_type: Any) -> dict[str, Quantity]:
     return found
 
 
+@cache
+def _limits(part_type: type) -> tuple[tuple[str, float, float], ...]:
+    """Of each quantity of a part its name, and the least and most that it may be: asked for by every part made."""
+    return tuple((name, each.low, each.high) for name, each in quantities(part_type).items())
+
+
 @dataclass(frozen=True)
 class Part:
     """Base of all parts of a project: frozen values, each quantity inside its range.
@@ -110,13 +116,11 @@ class Part:
     __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
 
     def __post_init__(self) -> None:
-        for name, quantity in quantities(type(self)).items():
+        kind: Any = type(self)
+        for name, low, high in _limits(kind):
             value = getattr(self, name)
-            if not quantity.low <= value <= quantity.high:
-                raise OutOfRangeError(
-                    f"{value:g} is outside {quantity.low:g} to {quantity.high:g}",
-                    f"{type(self).__name__}.{name}",
-                )
+            if not low <= value <= high:
+                raise OutOfRangeError(f"{value:g} is outside {low:g} to {high:g}", f"{kind.__name__}.{name}")
 
 
 def quantity_at(root: Any, path: str) -> Quantity:

@@ -9,6 +9,11 @@ def blank(dtype: np.dtype[np.void]) -> NDArray[np.void]:
     return np.frombuffer(bytearray(dtype.itemsize), dtype)
 
 
+def copied(record: NDArray[np.void]) -> NDArray[np.void]:
+    """A record of its own with the same values, shape (1,)."""
+    return np.frombuffer(bytearray(record.view(np.uint8)), record.dtype)
+
+
 def put(record: NDArray[np.void], name: str, part: NDArray[np.void]) -> None:
     """Copy a record, shape (1,), to a field of another that is of its kind."""
     place = record[name]
@@ -19,4 +24,4 @@ def put(record: NDArray[np.void], name: str, part: NDArray[np.void]) -> None:
 
 def joined(records: list[NDArray[np.void]]) -> NDArray[np.void]:
     """Records of one kind in a row, shape (n,)."""
-    return np.frombuffer(bytearray().join(each.tobytes() for each in records), records[0].dtype)
+    return np.frombuffer(bytearray().join([each.view(np.uint8).data for each in records]), records[0].dtype)

@@ -20,11 +20,7 @@ def perturbed(setup: Setup, number: int) -> Setup:
     Numbers begin at 1. Setups with the same seed and shaking are perturbed alike by the same number.
     """
     shaking, trial, drive = setup.trial.shaken, setup.trial, setup.robot.drive
-    random = np.random.default_rng([trial.seed, number])
-    off, angle, along, light, battery = random.uniform(-1.0, 1.0, 5)
-    seed = int(random.integers(2**31 - 1))
-    unlike, height = random.uniform(-1.0, 1.0, 2)
-    wear, wear_seed = random.uniform(), int(random.integers(2**31 - 1))
+    off, angle, along, light, battery, seed, unlike, height, wear, wear_seed = _drawn(trial.seed, number)
 
     def moved(part: object, name: str, by: float) -> float:
         return quantities(type(part))[name].clamped(getattr(part, name) + by) if by else getattr(part, name)
@@ -53,6 +49,17 @@ def perturbed(setup: Setup, number: int) -> Setup:
     if shaking.wear_mm > 0.0:
         made = replace(made, mat=worn(made.mat, shaking.wear_mm * wear, wear_seed))
     return made
+
+
+# The same starts are asked for by every setup that a search tries.
+@lru_cache(maxsize=4096)
+def _drawn(seed: int, number: int) -> tuple[float, float, float, float, float, int, float, float, float, int]:
+    """What one start draws: shares of the shaking, -1..1 each, that of wear 0..1, and two seeds."""
+    random = np.random.default_rng([seed, number])
+    off, angle, along, light, battery = random.uniform(-1.0, 1.0, 5).tolist()
+    of_run = int(random.integers(2**31 - 1))
+    unlike, height = random.uniform(-1.0, 1.0, 2).tolist()
+    return off, angle, along, light, battery, of_run, unlike, height, random.uniform(), int(random.integers(2**31 - 1))
 
 
 def raised(setup: Setup, by_mm: float) -> Setup:

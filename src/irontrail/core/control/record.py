@@ -1,5 +1,7 @@
 """The controller of a setup as plain numbers."""
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -7,11 +9,12 @@ from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.light.sensor import Light
 from irontrail.core.project import Setup
-from irontrail.core.records import blank, put
+from irontrail.core.records import blank, copied, put
 from irontrail.core.steering.law import OWN_MEMORY
 from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.pair import ARRANGEMENTS
+from irontrail.core.steering.program import Program
 from irontrail.core.steering.registry import DECIDING
 from irontrail.core.steering.side import steer_sign
 
@@ -43,6 +46,23 @@ CONTROLLER = np.dtype(
 def controller(setup: Setup) -> NDArray[np.void]:
     """The controller's record, shape (1,)."""
     program, effective = setup.program, setup.effective_program
+    record = copied(_of_program(program))
+    record["first_is_left"] = setup.first_is_left
+    record["steer_sign"] = steer_sign(effective)
+    record["line_sign"] = 1.0 if effective.line == "dark" else -1.0
+    record["power_step"] = setup.robot.drive.power_step
+    if program.trip is not None:
+        record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
+    put(record, "first", _reader(setup.light))
+    if setup.second is not None:
+        put(record, "second", _reader(setup.seen_by("second").light))
+    return record
+
+
+# Of many starts of a setup the program is the same.
+@lru_cache(maxsize=64)
+def _of_program(program: Program) -> NDArray[np.void]:
+    """The record as far as it goes by the program alone, to be copied."""
     stop, pair = program.stop, program.pair
     record = blank(CONTROLLER)
     for name, value in {
@@ -50,28 +70,19 @@ def controller(setup: Setup) -> NDArray[np.void]:
         "gives_powers": program.chosen.gives == "powers",
         "mixing": MIXING_NAMES.index(program.mixing),
         "arrangement": list(ARRANGEMENTS).index(program.arrangement),
-        "first_is_left": setup.first_is_left,
-        "steer_sign": steer_sign(effective),
         "target": program.aim,
         "kept_at": program.target,
         "weight": pair.weight,
         "second_sign": 1.0 if pair.edges == "same" else -1.0,
-        "line_sign": 1.0 if effective.line == "dark" else -1.0,
         "left_threshold": pair.left_threshold,
         "right_threshold": pair.right_threshold,
         "speed": program.speed,
         "ease_off": program.ease_off,
-        "power_step": setup.robot.drive.power_step,
         "stop_time": stop.time_s,
         "stop_distance": stop.distance_mm,
         "stop_reading": stop.reading,
     }.items():
         record[name] = value
-    if program.trip is not None:
-        record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
-    put(record, "first", _reader(setup.light))
-    if setup.second is not None:
-        put(record, "second", _reader(setup.seen_by("second").light))
     for law in DECIDING.values():
         record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
     return record
