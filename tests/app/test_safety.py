@@ -296,22 +296,34 @@ class PreloadingTest(WindowTest):
         self.assertEqual(ended, [True])
 
     def test_one_that_cannot_be_loaded_is_told_of_once_and_the_others_are(self) -> None:
+        from PySide6.QtCore import QObject
         from PySide6.QtTest import QTest
+        from shiboken6 import delete
 
         from irontrail.app import preloading
 
         (self.folder / "sound_to_load.py").write_text("")
         self.addCleanup(sys.modules.pop, "sound_to_load", None)
-        names = ("missing_one", "sound_to_load", "missing_two")
+        names, asked = ("missing_one", "sound_to_load", "missing_two"), []
+        sheet, gone = QObject(), QObject()
+        preloading.when_loaded(sheet, lambda: asked.append("at once"))
+        self.assertEqual(asked, ["at once"])
         with (
             mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
             mock.patch.multiple(preloading, PACKAGES=names, EVERY_MS=1),
         ):
             loading = preloading.Preloading()
             loading.start()
+            preloading.when_loaded(sheet, lambda: asked.append("before last"))
+            preloading.when_loaded(sheet, lambda: asked.append("sound_to_load" in sys.modules))
+            preloading.when_loaded(gone, lambda: asked.append("of one that is gone"))
+            delete(gone)
+            self.assertEqual(asked, ["at once"])
             self.wait_for(lambda: len(self.warnings) == 2)
             QTest.qWait(40)
         self.assertIn("sound_to_load", sys.modules)
+        # Each that waits is answered once, with the last it asked for, even where something cannot be loaded.
+        self.assertEqual(asked, ["at once", True])
         self.assertEqual([each.split("'")[1] for each in self.warnings], ["missing_one", "missing_two"])
         self.warnings.clear()
 

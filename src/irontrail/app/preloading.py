@@ -2,12 +2,16 @@
 
 Importing holds the interpreter. In a thread that has been asked for something it would have the window stand still for
 half a second and more, in the midst of work; here each step is a third of a second at most, just after the start.
+A sheet that needs any of it at once waits for that.
 """
 
+from collections.abc import Callable
 from importlib import import_module
+from typing import ClassVar
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QGuiApplication
+from shiboken6 import isValid
 
 # Those before are needed by those that follow.
 PACKAGES = (
@@ -22,27 +26,51 @@ EVERY_MS = 200
 
 
 class Preloading(QObject):
-    """Says `ended` when all has been imported."""
+    """Says `ended` when all has been imported, or as much of it as can be."""
 
     ended = Signal()
+    under_way: ClassVar["Preloading | None"] = None
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._left = list(PACKAGES)
+        self._waiting: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._next)
 
     def start(self) -> None:
         """Begin."""
+        Preloading.under_way = self
         self._timer.start(EVERY_MS)
 
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
         name = self._left.pop(0)
-        if not self._left:
-            # Before the last is imported: one that cannot be is told of once.
-            self._timer.stop()
-        import_module(name)
-        if not self._left:
-            self.ended.emit()
+        try:
+            import_module(name)
+        finally:
+            if not self._left:
+                self._end()
+
+    def _end(self) -> None:
+        self._timer.stop()
+        Preloading.under_way = None
+        for who, act in self._waiting.items():
+            if isValid(who):
+                act()
+        self.ended.emit()
+
+    def wait(self, who: QObject, act: Callable[[], None]) -> None:
+        """Have something done for somebody once it has ended; of what one asks for, the last."""
+        self._waiting[who] = act
+
+
+def when_loaded(who: QObject, act: Callable[[], None]) -> None:
+    """Have something done that needs any of it: now, or when it is there, where it is being imported."""
+    loading = Preloading.under_way
+    # It goes with its window.
+    if loading is not None and isValid(loading):
+        loading.wait(who, act)
+    else:
+        act()

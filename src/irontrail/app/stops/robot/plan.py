@@ -4,6 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
 from irontrail.app.panel import Panel
+from irontrail.app.preloading import when_loaded
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.robot_drawing import Eye
@@ -80,6 +81,9 @@ class PlanSheet(Panel):
         self.dials[AHEAD].set_track(*(AHEAD_OF_ONE if second is None else AHEAD_OF_TWO))
 
     def show_view(self) -> None:
+        when_loaded(self, self._say)
+
+    def _say(self) -> None:
         view = self.session.view
         if view is None:
             return

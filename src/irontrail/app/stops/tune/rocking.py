@@ -2,6 +2,7 @@
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
+from irontrail.app.preloading import when_loaded
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.gain_scale import GainScale
@@ -81,6 +82,9 @@ class RockingSheet(WorkingPanel):
         super().show_project()
         if self._raised_for is not None and without_gains(self._raised_for) != without_gains(self.session.setup):
             self.engine, self._raised_for = None, None
+        when_loaded(self, self._tell_theory)
+
+    def _tell_theory(self) -> None:
         try:
             self.theory = from_theory(self.session.setup)
         except IronTrailError as error:
