@@ -37,7 +37,7 @@ def fill() -> None:
     """Compile every kernel and keep the results; leave out folders of sources long gone."""
     import numpy as np
 
-    from irontrail.core import derive
+    from irontrail.core import derive, many
     from irontrail.core.demos import demo_project
     from irontrail.core.mat.thin import thin_out
 
@@ -46,7 +46,7 @@ def fill() -> None:
         derive.figures(demo_project(demo).setup)
         derive.curve(demo_project(demo).setup)
         derive.profile(demo_project(demo).setup)
-        derive.sweep((demo_project(demo).setup,))
+        many.sweep((demo_project(demo).setup,))
     derive.powers_beside(demo_project("ropewalk").setup, 0.0)
     thin_out(np.zeros((3, 3), np.uint8))
     marker = _marker()

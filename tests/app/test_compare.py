@@ -14,7 +14,7 @@ from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.core.figures import FIGURES
 from irontrail.core.tune import looks, search
 from irontrail.core.tune.differences import paired
-from irontrail.core.tune.duel import DuelSpec, in_words
+from irontrail.core.tune.duel import STARTS, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.seen import seen
 from tests.support import WindowTest
@@ -229,10 +229,15 @@ class DuelTest(CompareTest):
         self.enterContext(mock.patch.object(looks, "LOOKS", 20))
         self.enterContext(mock.patch.multiple(search, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
         self.assertFalse(self.sheet.keep.isEnabled())
-        QTest.mouseClick(self.sheet.button, LEFT)
-        self.wait_for(lambda: not self.sheet.work.running)
+        with mock.patch.object(self.sheet.bar, "set_progress", side_effect=self.sheet.bar.set_progress) as progress:
+            QTest.mouseClick(self.sheet.button, LEFT)
+            self.wait_for(lambda: not self.sheet.work.running)
         self.assertTrue(self.sheet.keep.isEnabled())
         made = self.sheet.duel
+        runs = sum(each.found.runs for each in made.duellists) + 4 * STARTS
+        said = [call.args[1] for call in progress.call_args_list]
+        self.assertEqual(said[0], f"0 of about {made.spec.runs:,} runs")
+        self.assertIn(f" of about {runs:,} runs", said[-1])
         self.assertEqual(set(self.sheet.take_buttons), {"on-off", "bands", "proportional", "PID"})
         self.assertEqual(list(self.sheet.take_buttons), [made.duellists[i].name for i in made.ranked])
         self.assertLessEqual(self.sheet.minimumSizeHint().width(), self.window.panel("Compare").width())

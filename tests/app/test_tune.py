@@ -212,9 +212,14 @@ class SearchTest(TuneTest):
         self.assertEqual([picker.axis.path for picker in self.sheet.pickers], ["program.speed", "program.pid.kp"])
         self.sheet.swing.edit_to(5.0)
         before = self.session.view.figures
-        self.press(self.sheet.button)
-        self.done()
+        with mock.patch.object(self.sheet.bar, "set_progress", side_effect=self.sheet.bar.set_progress) as progress:
+            self.press(self.sheet.button)
+            self.done()
         found = self.sheet.found
+        said = [call.args[1] for call in progress.call_args_list]
+        self.assertEqual(said[0], f"0 of about {found.spec.runs:,} runs")
+        # How many it takes is told anew as it is found out.
+        self.assertGreater(len({each.partition(" of about ")[2].partition(" runs")[0] for each in said}), 1)
         self.assertIsNone(found.spec.event)
         self.assertEqual((self.sheet.picture.now.time_s, self.sheet.picture.now.up), (before.time_s, before.wobble_mm))
         self.assertGreaterEqual(found.best.finished, 0.95)

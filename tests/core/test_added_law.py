@@ -66,7 +66,7 @@ ASK = """
 import json
 from dataclasses import replace
 import numpy as np
-from irontrail.core import derive
+from irontrail.core import derive, many
 from irontrail.core.advice.changes import changes
 from irontrail.core.causes.told import told
 from irontrail.core.advice.proofread import proofread
@@ -87,7 +87,7 @@ demo = demo_project("lighthouse").setup
 setup = apply_setting(apply_setting(demo, "program.law=square"), "program.square.gain=0.9")
 curve, trace = derive.curve(setup), derive.run(setup).trace
 expected = 0.9 * trace.error * np.abs(trace.error) / 25.0
-swept = derive.sweep([setup, demo])
+swept = many.sweep([setup, demo])
 tuned = axis(setup, "program.square.gain")
 listing = {"__name__": "listing"}
 exec(python(setup).text, listing)
@@ -134,12 +134,12 @@ print(sum(len([f for f in files if f.endswith(".nbc")]) for _, _, files in os.wa
 # What sheets work out in the window's own thread, and a picture that is traced.
 USE = """
 import numpy as np
-from irontrail.core import derive
+from irontrail.core import derive, many
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.mat.trace import trace
 for name in DEMOS:
     setup = demo_project(name).setup
-    derive.figures(setup), derive.curve(setup), derive.sweep([setup])
+    derive.figures(setup), derive.curve(setup), many.sweep([setup])
     derive.profile(setup), derive.probe(setup, 9.0, 9.0)
     if setup.second is not None:
         derive.powers_beside(setup, 5.0)

@@ -10,7 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from irontrail.core import derive
+from irontrail.core import derive, many
 from irontrail.core.advice.proofread_trip import proofread_trip
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.names import USUAL_PALETTE
@@ -204,7 +204,7 @@ class AnySetupTest(unittest.TestCase):
         if run.outcome == "finished":
             self.assertEqual(len(run.legs), len(trip.legs))
             self.assertGreaterEqual(run.legs[-1].ended, 0)
-        swept = derive.sweep([setup])
+        swept = many.sweep([setup])
         self.assertEqual((swept.outcomes()[0], swept.time_s[0]), (run.outcome, run.time_s))
         self.assertAlmostEqual(sum(each.time_s for each in stretches(run)), run.time_s, places=9)
         proofread_trip(setup)

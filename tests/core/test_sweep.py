@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from irontrail.core import derive
+from irontrail.core import derive, many
 from irontrail.core.engine import sweep
 from irontrail.core.engine.pack import pack
 from tests.support import lighthouse
@@ -19,7 +19,7 @@ class SweepTest(unittest.TestCase):
     )
 
     def test_each_run_is_the_single_run_bit_for_bit(self) -> None:
-        found = derive.sweep(self.SETUPS)
+        found = many.sweep(self.SETUPS)
         for i, setup in enumerate(self.SETUPS):
             one, outcome = derive.figures(setup), found.outcomes()[i]
             self.assertEqual(
@@ -30,9 +30,9 @@ class SweepTest(unittest.TestCase):
             self.assertAlmostEqual(found.clipped_share[i], one.clipped_share, places=12)
 
     def test_the_number_of_threads_changes_nothing(self) -> None:
-        one, many = derive.sweep(self.SETUPS, threads=1), derive.sweep(self.SETUPS, threads=5)
-        for name in vars(one):
-            np.testing.assert_array_equal(getattr(one, name), getattr(many, name), name)
+        alone, beside = many.sweep(self.SETUPS, threads=1), many.sweep(self.SETUPS, threads=5)
+        for name in vars(alone):
+            np.testing.assert_array_equal(getattr(alone, name), getattr(beside, name), name)
 
     def test_it_stops_when_told_to_and_keeps_what_is_done(self) -> None:
         setup = lighthouse(trial__time_limit_s=2.0)
@@ -58,12 +58,12 @@ class SweepTest(unittest.TestCase):
             told.append(done)
             return True
 
-        derive.deal(derive.AtHand([setup] * 6), 1, proceed)
+        many.deal(many.AtHand([setup] * 6), 1, proceed)
         self.assertEqual(told, [2, 4, 6])
 
     def test_setups_of_different_mats_are_refused(self) -> None:
         with self.assertRaises(ValueError):
-            derive.sweep((lighthouse(), lighthouse(robot__mount__height_mm=12.0)))
+            many.sweep((lighthouse(), lighthouse(robot__mount__height_mm=12.0)))
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from irontrail.core import derive
+from irontrail.core import derive, many
 from irontrail.core.advice.leg_ends import leg_ends
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
@@ -355,7 +355,7 @@ class JudgedTest(unittest.TestCase):
         for demo in ("lantern", "lantern-on-off"):
             setup = demo_project(demo).setup
             tries = [perturbed(setup, i) for i in (1, 2, 3, 4)]
-            swept = derive.sweep(tries)
+            swept = many.sweep(tries)
             for i, each in enumerate(tries):
                 run, figures = derive.run_once(each), derive.figures(each)
                 followed = run.trace.following > 0.0

@@ -245,6 +245,19 @@ class SearchTest(unittest.TestCase):
         known = [value for value in found.course if np.isfinite(value)]
         self.assertEqual(known, sorted(known, reverse=True))
         self.assertTrue(found.settled and found.keeps)
+        # None of those that none beats in both is slower than the next and swings as much.
+        times, swings = ([each.figure(name) for each in found.trade_offs] for name in ("time_s", "wobble_mm"))
+        self.assertGreater(len(times), 4)
+        self.assertEqual((times, swings), (sorted(times), sorted(swings, reverse=True)))
+
+    def test_how_many_runs_it_takes_is_foreseen(self) -> None:
+        spec, told = self.search_of(repeats=6, generations=20), list[tuple[int, int]]()
+        found = search(spec, lambda found, done: told.append((done, found.of_runs)) or True)
+        self.assertEqual(found.of_runs, found.runs)
+        self.assertEqual(told[0][1], spec.runs)
+        for share, within in ((0.0, 0.5), (0.5, 0.4), (0.9, 0.25)):
+            foreseen = next(of for done, of in told if done >= share * found.runs)
+            self.assertAlmostEqual(foreseen / found.runs, 1.0, delta=within, msg=share)
 
     def test_what_is_told_holds_on_fresh_starts(self) -> None:
         found = searched(self.search_of())

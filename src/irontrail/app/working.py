@@ -13,7 +13,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.described import Described
-from irontrail.core import derive
+from irontrail.core import many
 
 # What there is so far is shown anew no sooner than this.
 BETWEEN_S = 0.2
@@ -58,10 +58,11 @@ class WorkingPanel(Panel):
     """A sheet with one piece of long work at a time.
 
     Subclasses call `add_work`, start with `begin`, and show what comes in `show_partial` and `show_result`. `COUNTS`
-    says what the work is counted in.
+    says what the work is counted in, and `GUESSED` that how many it takes is not known before.
     """
 
     COUNTS: ClassVar[str] = "runs"
+    GUESSED: ClassVar[bool] = False
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -72,7 +73,7 @@ class WorkingPanel(Panel):
         self._partial: Any = None
         if session.view is not None:
             # What runs many at once is loaded now, so that nothing stalls once they run.
-            derive.sweep([session.view.setup], 1)
+            many.sweep([session.view.setup], 1)
 
     def add_work(self, text: str, start: Callable[[], None], says: str) -> QPushButton:
         """The button that starts the work, and stops it while it is going on; the bar under it.
@@ -104,7 +105,11 @@ class WorkingPanel(Panel):
         self.work.start(work)
         self.button.setText("Stop")
         self.bar.show()
-        self.bar.set_progress(0.0, f"0 of {self._total:,} {self.COUNTS}")
+        self.bar.set_progress(0.0, f"0 of {'about ' if self.GUESSED else ''}{self._total:,} {self.COUNTS}")
+
+    def foresee(self, total: int) -> None:
+        """How many it takes, as the work itself finds out; from its thread."""
+        self._total = max(total, 1)
 
     def call_off(self) -> None:
         """Stop the work; what has been shown of it stays."""
@@ -118,14 +123,14 @@ class WorkingPanel(Panel):
         self.bar.hide()
 
     def _on_progress(self, done: int) -> None:
-        # How many runs it takes is sometimes only guessed.
-        self._total = max(self._total, done)
+        total = self._total = max(self._total, done)
         gone = time.monotonic() - self._since
-        left = gone * (self._total - done) / max(done, 1)
-        words = f"{done:,} of {self._total:,} {self.COUNTS}"
-        if gone > 1.0 and done < self._total:
-            words += f",  {left:.0f} s left"
-        self.bar.set_progress(done / self._total, words)
+        left = gone * (total - done) / max(done, 1)
+        about = "about " if self.GUESSED else ""
+        words = f"{done:,} of {about}{total:,} {self.COUNTS}"
+        if gone > 1.0 and done < total:
+            words += f",  {about}{left:.0f} s left"
+        self.bar.set_progress(done / total, words)
         if self._partial is not None and time.monotonic() - self._shown >= BETWEEN_S:
             self._shown = time.monotonic()
             self.show_partial(self._partial)

@@ -4,10 +4,9 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +23,6 @@ from irontrail.core.mat.route import Route, make_route, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
-from irontrail.core.records import joined
 from irontrail.core.remembered import Remembered
 from irontrail.core.result import Run
 from irontrail.core.robot.mount import Place
@@ -32,10 +30,6 @@ from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program
 from irontrail.core.stretches import Stretch
-
-if TYPE_CHECKING:
-    from irontrail.core.engine.pack import Packed
-    from irontrail.core.engine.sweep import SweepResult
 
 
 @lru_cache(maxsize=256)
@@ -275,65 +269,3 @@ def calibration_sweep(setup: Setup, which: Which = "first") -> Sweep:
     trace, alone = run(setup).trace, setup.seen_by(which)
     pose = (float(trace.x_mm[0]), float(trace.y_mm[0]), float(trace.heading_rad[0]))
     return sweep_by_itself(field(alone), pose, alone.light, alone.robot.mount, setup.trial.seed, setup.mat.gloss)
-
-
-def shared(setup: Setup) -> tuple[object, ...]:
-    """What setups must have in common to be run in one go: the very same mat, direction, and what the sensors see.
-
-    And what is followed: an edge of the lines, or their middle.
-    """
-    eyes = []
-    for alone in (setup.seen_by(which) for which in setup.sensors):
-        sensor = alone.light.sensor
-        eyes += [sensor.names_colours, sensor.lamp, sensor.spot_base_mm, sensor.spot_growth]
-        eyes.append(alone.robot.mount.height_mm)
-    return (id(setup.mat), setup.trial.reverse, setup.program.astride, setup.program.trip is not None, *eyes)
-
-
-class Dealt(Protocol):
-    """Setups that are made when their turn comes."""
-
-    def __len__(self) -> int: ...
-
-    def part(self, chunk: slice) -> list[Setup]:
-        """Those of a slice."""
-
-
-def deal(
-    setups: Dealt, threads: int | None = None, proceed: Callable[[int], bool] = lambda _done: True
-) -> "SweepResult":
-    """The measures of many setups that share what `shared` says, in their order, each packed when its turn comes."""
-    from irontrail.core.engine import sweep as engine
-    from irontrail.core.engine.pack import pack
-
-    first = setups.part(slice(0, 1))[0]
-    way, seen = route(first.mat, first.trial.reverse), fields(first)
-
-    def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
-        packed = [pack(setup, way, *seen) for setup in setups.part(chunk)]
-        return joined([each.parameters for each in packed]), packed[0]
-
-    loops = first.trial.time_limit_s / first.program.loop_time_s
-    return engine.dealt(len(setups), make, threads, proceed, first.mat.spots, loops)
-
-
-def sweep(setups: Sequence[Setup], threads: int | None = None) -> "SweepResult":
-    """The measures of many setups of one mat, direction, lamp and sensor height, in their order; ValueError if not."""
-    first = setups[0]
-    if any(setup.mat != first.mat or shared(setup)[1:] != shared(first)[1:] for setup in setups):
-        raise ValueError("the setups of a sweep share mat, direction, lamp, spot and sensor height")
-    return deal(AtHand(setups), threads)
-
-
-@dataclass(frozen=True)
-class AtHand:
-    """Setups that have been made already, to be dealt out."""
-
-    setups: Sequence[Setup]
-
-    def __len__(self) -> int:
-        return len(self.setups)
-
-    def part(self, chunk: slice) -> list[Setup]:
-        """Those of a slice."""
-        return list(self.setups[chunk])

@@ -18,6 +18,7 @@ from irontrail.core.causes.cause import STARTS, asks_for_more, diagnose, starts_
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.suppositions.calibration import calibrated_here
+from irontrail.core.causes.suppositions.contrast import CONTRAST
 from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.suppositions.shadow import SHADOW
 from irontrail.core.causes.suppositions.unfiltered import UNFILTERED
@@ -51,6 +52,16 @@ class RemedyTest(unittest.TestCase):
             self.assertEqual([mend.says for mend in mends], advised)
             for mend in mends:
                 self.assertGreater(mend.setup.light.sensor.shield, shield)
+
+
+class UndoneTest(unittest.TestCase):
+    def test_what_reads_alike_is_made_black_on_white_or_the_other_way_round(self) -> None:
+        dark, light = ("#606060", "#202020"), ("#909090", "#f0f0f0")
+        for line, ground in ((dark, light), (light, dark)):
+            for high in ("bright", "dark"):
+                setup = lighthouse(mat__line__colour=line[0], mat__colour=ground[0], light__sensor__reads_high_on=high)
+                (undone,) = CONTRAST.undone(Look(setup))
+                self.assertEqual((undone.mat.line.colour, undone.mat.colour), (line[1], ground[1]), high)
 
 
 class BenchTest(unittest.TestCase):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core import derive
+from irontrail.core import many
 from irontrail.core.project import Setup
 from irontrail.core.starts import perturbed
 
@@ -76,8 +76,8 @@ def leg_ends(setup: Setup, starts: int = STARTS, proceed: Callable[[int], bool] 
     """Where the legs end over perturbed starts (as under Luck); None without a trip, or if it was called off."""
     if setup.program.trip is None:
         return None
-    tries = derive.AtHand([perturbed(setup, number) for number in range(1, starts + 1)])
-    swept = derive.deal(tries, proceed=proceed)
+    tries = many.AtHand([perturbed(setup, number) for number in range(1, starts + 1)])
+    swept = many.deal(tries, proceed=proceed)
     if (swept.outcome == 0).any():
         return None
     count = len(setup.program.trip.legs)

@@ -23,6 +23,7 @@ from irontrail.core.mat.spots import Misses, misses
 from irontrail.core.mat.tape import Spot
 from irontrail.core.measures import WOBBLE_WINDOW_S
 from irontrail.core.steering.legs import MAX_LEGS
+from irontrail.core.turns import COMPUTING
 
 Floats = NDArray[np.float64]
 
@@ -114,10 +115,11 @@ def dealt(
     def work(first: int) -> int:
         chunk = slice(first, min(first + size, count))
         if going:
-            parameters, packed = make(chunk)
-            _run_each(
-                parameters, packed.field, packed.second_field, *packed.lines.arrays, results[chunk], stands[chunk]
-            )
+            with COMPUTING.taken():
+                parameters, packed = make(chunk)
+                _run_each(
+                    parameters, packed.field, packed.second_field, *packed.lines.arrays, results[chunk], stands[chunk]
+                )
         return chunk.stop - first
 
     with ThreadPoolExecutor(threads or os.cpu_count() or 1, initializer=step_back) as pool:

@@ -9,7 +9,7 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core import derive
+from irontrail.core import many
 from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.project import Setup
 from irontrail.core.starts import perturbed
@@ -77,7 +77,7 @@ class _Runs:
         """The runs that can be driven in one go: those on one mat, as their sensors see it."""
         groups: dict[tuple[object, ...], list[int]] = {}
         for i, setup in enumerate(self.setups):
-            alike, trial = derive.shared(setup), setup.trial
+            alike, trial = many.shared(setup), setup.trial
             own = bool(self.first) and trial.shaken.changes_what_is_seen
             for number in range(self.repeats):
                 key = (*alike, trial.shaken, trial.seed, number) if own else alike
@@ -153,7 +153,7 @@ def run_batch(
     def drive(places: list[int], inner: int | None) -> None:
         if not driven.going:
             return
-        swept = derive.deal(_Picked(runs, places), inner, driven.telling())
+        swept = many.deal(_Picked(runs, places), inner, driven.telling())
         outcome[places] = swept.outcome
         for name, column in single.items():
             column[places] = getattr(swept, name)

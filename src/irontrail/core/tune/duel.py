@@ -63,6 +63,16 @@ class DuelSpec:
                 found[arrangement] = pair
         return found
 
+    @property
+    def at_last(self) -> int:
+        """How many runs tell them apart once all are tuned."""
+        return len(self.contenders) * STARTS
+
+    @property
+    def runs(self) -> int:
+        """About how many runs it takes, before anything is known."""
+        return sum(self.search_of(name).runs for name in self.contenders) + self.at_last
+
     def search_of(self, name: str) -> SearchSpec:
         """The search for one that takes part: over its own numbers, and its target where it has one."""
         setup = self.contenders[name]
@@ -123,18 +133,23 @@ class Duel:
 
 def duel(
     spec: DuelSpec,
-    tell: Callable[[Duel, str, int], bool] = lambda _duel, _name, _done: True,
+    tell: Callable[[Duel, str, int, int], bool] = lambda _duel, _name, _done, _of: True,
     threads: int | None = None,
 ) -> Duel | None:
-    """Tune each and tell what it can do; `tell(duel, the one now tuned, runs done)` says whether to go on."""
+    """Tune each and tell what it can do.
+
+    `tell(duel, the one now tuned, runs done, about how many it takes)` says whether to go on.
+    """
     done: list[Duellist] = []
     runs = 0
     for name in spec.contenders:
         of_one = spec.search_of(name)
         so_far, before = Duel(spec, tuple(done)), runs
 
-        def told(_found: Found, count: int, name: str = name, so_far: Duel = so_far, before: int = before) -> bool:
-            return tell(so_far, name, before + count)
+        def told(found: Found, count: int, name: str = name, so_far: Duel = so_far, before: int = before) -> bool:
+            tuned = len(so_far.duellists)
+            each = (before + found.of_runs) / (tuned + 1)
+            return tell(so_far, name, before + count, round(each * len(spec.contenders)) + spec.at_last)
 
         found = search(of_one, told, threads)
         if found is None or found.best is None:
@@ -146,7 +161,7 @@ def duel(
     try:
         tried = better_or_lucky(
             [replace(each.setup, trial=fresh) for each in done],
-            lambda count: tell(so_far, "all once more", runs + count), STARTS, threads,
+            lambda count: tell(so_far, "all once more", runs + count, runs + spec.at_last), STARTS, threads,
         )  # fmt: skip
     except CalledOff:
         return None

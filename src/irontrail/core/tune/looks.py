@@ -90,11 +90,15 @@ class Looks:
         if not keeps(spec.limits, candidate):
             return False
         if candidate.values not in self.falls:
+            # One after the other: at a cliff the first or the second tells.
+            least = spec.limits.finishes - FALLS_OFF
             beside = neighbours(spec.axes, candidate.values)
-            tried = self.tried([each for _, each in beside], LOOKS, FIRST_LOOK)
-            fallen = [name for name, each in beside if tried[each].finished < spec.limits.finishes - FALLS_OFF]
-            self.falls[candidate.values] = fallen[0] if fallen else ""
+            falls = (name for name, each in beside if self._looked_beside(each).finished < least)
+            self.falls[candidate.values] = next(falls, "")
         return not self.falls[candidate.values]
+
+    def _looked_beside(self, values: Values) -> Candidate:
+        return self.tried([values], LOOKS, FIRST_LOOK)[values]
 
     def best_holding(self) -> Candidate | None:
         """The foremost that holds."""

@@ -74,11 +74,19 @@ class SearchSpec:
         return CONFIRMING if self.event is None else AT_EVENT
 
     @property
+    def of_round(self) -> int:
+        """About how many runs a round takes: it ends after two thirds of its generations, as a rule."""
+        return self.population * self.repeats * self.generations * 2 // 3 + 3 * FOREMOST // 2 * looks.LOOKS
+
+    @property
+    def of_ending(self) -> int:
+        """About how many runs it takes to polish the best and to confirm it, where nothing falls off."""
+        return 2 * len(self.axes) * len(POLISHING) * looks.LOOKS + self.confirming
+
+    @property
     def runs(self) -> int:
-        """How many runs it takes, if two rounds agree after half of their generations."""
-        at_last = (FOREMOST + 2 * len(self.axes)) * looks.LOOKS
-        of_round = self.population * self.repeats * self.generations // 2 + at_last
-        return min(LEAST_ROUNDS, self.rounds) * of_round + 2 * self.confirming
+        """About how many runs it takes, before anything is known."""
+        return min(LEAST_ROUNDS, self.rounds) * self.of_round + self.of_ending
 
     def setup_of(self, values: tuple[float, ...]) -> Setup:
         """The setup with some values on its axes."""
@@ -107,6 +115,7 @@ class Found:
     says: str = ""
     settled: bool = False
     agreed: bool = False
+    of_runs: int = 0
 
     @property
     def keeps(self) -> bool:
@@ -138,17 +147,34 @@ class _Search:
         self.seen: dict[Values, Candidate] = {}
         self.of_rounds: list[Candidate] = []
         self.course: list[float] = []
+        # The round under way, and what all took so far; then where the rounds ended.
+        self.round, self.rounds_took = 0, 0
         # What is shown while runs are under way.
-        self.shown = Found(spec, None, (), (), 0)
+        self.shown = Found(spec, None, (), (), 0, of_runs=spec.runs)
 
     def found(self) -> Found:
         spec = self.spec
         for number in range(spec.rounds):
+            self.round = number + 1
             self._round(number)
+            self.rounds_took = self.looks.runs
             if number + 1 >= LEAST_ROUNDS and self._agree(NEAR_ENOUGH):
                 break
+        self.round = 0
+        self._show()
         self._polish()
         return self._confirmed()
+
+    def _foreseen(self) -> int:
+        """About how many runs it takes, by what it has come to."""
+        spec, done = self.spec, len(self.of_rounds)
+        rounds = float(self.rounds_took)
+        if self.round:
+            each = self.rounds_took / done if done else spec.of_round
+            rounds = each * max(min(LEAST_ROUNDS, spec.rounds), self.round)
+        # Each step back from a cliff is looked at, and as much again is asked of what is found there.
+        fallen = min(sum(map(bool, self.looks.falls.values())), STEPPED_BACK)
+        return round(rounds) + 2 * fallen * len(STEPS_BACK) * 2 * len(spec.axes) * looks.LOOKS + spec.of_ending
 
     # --- a round
 
@@ -242,7 +268,8 @@ class _Search:
         if best.sure is None:
             best = self.looks.sure(best)
         trade_offs, agreed = self._trade_offs(), len(self.of_rounds) > 1 and self._agree()
-        return Found(spec, best, tuple(self.course), trade_offs, self.looks.runs, self._says(best), True, agreed)
+        runs = self.looks.runs
+        return Found(spec, best, tuple(self.course), trade_offs, runs, self._says(best), True, agreed, runs)
 
     def _says(self, best: Candidate) -> str:
         spec = self.spec
@@ -275,6 +302,8 @@ class _Search:
         spec = self.spec
         best = min(self.seen.values(), key=self.looks.order, default=None)
         front = front_of(spec.limits, self.seen.values()) if spec.event is None else safer(self.seen.values())
-        self.shown = Found(spec, best, tuple(self.course), tuple(front), self.looks.runs)
+        runs = self.looks.runs
+        foreseen = max(self._foreseen(), runs)
+        self.shown = Found(spec, best, tuple(self.course), tuple(front), runs, of_runs=foreseen)
         if not self.tell(self.shown, self.looks.runs):
             raise CalledOff

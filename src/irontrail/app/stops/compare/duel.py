@@ -36,6 +36,7 @@ class DuelSheet(WorkingPanel):
     """A table of what each law can do at its best, and time against swing."""
 
     SAYS = "Every steering law at its best, side by side."
+    GUESSED = True
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -93,12 +94,15 @@ class DuelSheet(WorkingPanel):
         """Tune each in turn."""
         swing = self.swing.value if self.swing.value < SWING.high else None
         spec = DuelSpec(self.session.setup, limits=Limits(swing_mm=swing), of_sensors=self.of_sensors)
-        total = sum(spec.search_of(name).runs for name in spec.contenders)
 
         def job(tell):  # type: ignore[no-untyped-def]
-            return duel(spec, lambda so_far, name, done: tell((so_far, name), done))
+            def told(so_far: Duel, name: str, done: int, of: int) -> bool:
+                self.foresee(of)
+                return tell((so_far, name), done)  # type: ignore[no-any-return]
 
-        self.begin(job, total)
+            return duel(spec, told)
+
+        self.begin(job, spec.runs)
 
     def show_partial(self, partial: tuple[Duel, str]) -> None:
         so_far, name = partial

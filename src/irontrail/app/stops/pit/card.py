@@ -30,6 +30,7 @@ class CardSheet(WorkingPanel):
     """The numbers at once; the rest after a press, since it takes some thousand runs."""
 
     SAYS = "A page for the table: the numbers, and what to do if."
+    GUESSED = True
     PRINTS = "the card"
 
     def __init__(self, session: Session, theme: Theme) -> None:

@@ -42,6 +42,7 @@ class VenueSheet(WorkingPanel):
     """Five steps in the order of the event; what takes runs is worked out by one press."""
 
     SAYS = "The event in order: readings, real times, and which run next."
+    GUESSED = True
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)

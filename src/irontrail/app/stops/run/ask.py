@@ -21,6 +21,7 @@ class AskSheet(WorkingPanel):
     """A button for each question that makes sense here; the answer stands under them."""
 
     SAYS = "Questions of your own, answered by runs made for them."
+    GUESSED = True
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)

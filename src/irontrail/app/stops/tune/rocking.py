@@ -19,6 +19,7 @@ class RockingSheet(WorkingPanel):
     """Two figures, a scale with today's gain, and a row for each rule."""
 
     SAYS = "The gain at which it rocks, and starting values from it."
+    GUESSED = True
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)

@@ -68,6 +68,7 @@ class SearchSheet(WorkingPanel):
     """What may change and within what, the limits, the course, and time against swing."""
 
     SAYS = "Let the machine look for the best numbers."
+    GUESSED = True
 
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__(session, theme)
@@ -168,7 +169,15 @@ class SearchSheet(WorkingPanel):
             return
         event = Event.of(self.session.project) if self.goal == GOALS[1] else None
         spec = SearchSpec(self.session.setup, axes, self.measure, self.limits, event=event)
-        self.begin(lambda tell: search(spec, tell), spec.runs)
+
+        def job(tell):  # type: ignore[no-untyped-def]
+            def told(found: Found, done: int) -> bool:
+                self.foresee(found.of_runs)
+                return tell(found, done)  # type: ignore[no-any-return]
+
+            return search(spec, told)
+
+        self.begin(job, spec.runs)
 
     def show_partial(self, partial: Found) -> None:
         if self.found is None or partial.runs != self.found.runs or partial.spec is not self.found.spec:
