@@ -5,7 +5,7 @@ own package, goes by the order of its candidates alone; those that break a limit
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -143,7 +143,7 @@ class _Search:
 
     def __init__(self, spec: SearchSpec, tell: Callable[[Found, int], bool], threads: int | None) -> None:
         self.spec, self.tell = spec, tell
-        self.looks = Looks(spec, lambda runs: tell(self.shown, runs), threads)
+        self.looks = Looks(spec, self._told, threads)
         self.seen: dict[Values, Candidate] = {}
         self.of_rounds: list[Candidate] = []
         self.course: list[float] = []
@@ -164,6 +164,13 @@ class _Search:
         self._show()
         self._polish()
         return self._confirmed()
+
+    def _told(self, runs: int) -> bool:
+        """Tell of runs that are under way; after the rounds the ending is still to come."""
+        least = runs + self.spec.of_ending if self.round else runs
+        if least > self.shown.of_runs:
+            self.shown = replace(self.shown, of_runs=least)
+        return self.tell(self.shown, runs)
 
     def _foreseen(self) -> int:
         """About how many runs it takes, by what it has come to."""
