@@ -141,6 +141,7 @@ class SampledTest(unittest.TestCase):
         {"program__proportional__gain": 0.35, "program__delay_s": 0.013, "robot__drive__response_time_s": 0.1},
         {"program__proportional__gain": 0.45, "robot__mount__ahead_mm": 120.0, "program__speed": 70.0},
         {"program__law": "PID", "program__pid__kp": 0.6, "program__pid__kd": 0.02, "program__pid__ki": 0.0},
+        {"program__law": "PID", "program__pid__kp": 0.45, "program__pid__kd": 0.02, "program__pid__ki": 1.0},
     )  # fmt: skip
 
     def test_small_swings_of_the_engine_have_its_frequency_and_damping(self) -> None:

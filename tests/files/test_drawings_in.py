@@ -446,6 +446,9 @@ class DxfTest(unittest.TestCase):
             self.assertAlmostEqual(bend.angle_deg, 90.0, places=3)
             self.assertAlmostEqual(last.length_mm, 300.0, places=3)
             self.assertEqual((made.mat.width_mm, made.mat.height_mm, made.mat.line.width_mm), (800.0, 600.0, 20.0))
+            # In the middle of the mat.
+            self.assertAlmostEqual(made.mat.line.x_mm, 100.0, places=3)
+            self.assertAlmostEqual(made.mat.line.y_mm, 100.0, places=3)
         for build in (
             lambda space, _: space.add_spline([(0, 0), (200, 100), (400, -100), (800, 200)]),
             lambda space, _: space.add_ellipse((500, 500), (400, 0), 0.5),

@@ -9,7 +9,7 @@ from unittest import mock
 
 import numpy as np
 import svgwrite
-from PIL import Image
+from PIL import Image, ImageColor
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import DEMO_MATS, ferry_fork, lighthouse_loop
@@ -218,6 +218,9 @@ class PictureTest(unittest.TestCase):
             self.assertEqual(image.size, (4000, 2000))
             # On the tape near the start, 460 mm from the left and 120 mm from the bottom.
             self.assertLess(image.getpixel((2 * 500, 2000 - 2 * 120))[0], 60)
+            # Bare mat along all four rims.
+            bare = ImageColor.getrgb(mat.colour)
+            self.assertEqual({image.getpixel((x, y)) for x in (0, 1999, 3999) for y in (0, 999, 1999)} - {bare}, set())
         with self.assertRaisesRegex(IronTrailError, "Choose 10 to 139 dpi"):
             png_mat.write(path, mat, 600.0)
 
