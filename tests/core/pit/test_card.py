@@ -12,7 +12,7 @@ from irontrail.core.demos import DEMOS
 from irontrail.core.engine.run import open_loop
 from irontrail.core.errors import CalledOff
 from irontrail.core.pit import setting_down
-from irontrail.core.pit.card import Card, card_of, first_card, numbers
+from irontrail.core.pit.card import RUNS_GUESSED, Card, card_of, first_card, numbers
 from irontrail.core.pit.faults import Advice
 from irontrail.core.pit.remedies import gain_times, mended, speed_times, to_do
 from irontrail.core.pit.setting_down import set_down
@@ -236,6 +236,7 @@ class CardTest(unittest.TestCase):
         done = [count for _, count in told]
         self.assertEqual(done, sorted(done))
         self.assertLessEqual(done[-1], card.runs)
+        self.assertAlmostEqual(card.runs / RUNS_GUESSED, 1.0, delta=0.2)
         self.assertTrue(card.whole and not told[0][0].whole)
         self.assertEqual(replace(card, base=None, hall=()), replace(self.card, base=None, hall=()))
         with self.assertRaises(CalledOff):

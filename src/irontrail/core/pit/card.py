@@ -16,7 +16,7 @@ from irontrail.core.quantity import quantity_at, value_at
 from irontrail.core.steering.words import in_words
 from irontrail.core.tune.tries import Tried, Trying
 
-RUNS_GUESSED = 2400
+RUNS_GUESSED = 1600
 
 
 @dataclass(frozen=True)
