@@ -31,6 +31,7 @@ from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.pit.card import card_of, first_card
 from irontrail.core.pit.evidence import account_of
+from irontrail.core.pit.hall import HallRow
 from irontrail.core.pit.readings import take_in
 from irontrail.core.pit.setting_down import Placing, WheelCheck
 from irontrail.core.pit.venue import venue_of
@@ -158,6 +159,14 @@ class CardSheetTest(PitTest):
         self.assertLess(over.y(), under.y())
         seldom = replace(base, times_s=np.where(np.arange(base.times_s.size) < 3, base.times_s, np.inf))
         self.assertFalse(seldom.holds)
+        halls = HallRow(8.0, 31.0, "set 8 and 31", seldom, base), HallRow(20.0, 70.0, "set 20 and 70", base, seldom)
+        self.sheet.show_partial(replace(card, hall=halls))
+        self.app.processEvents()
+        said = self.said()
+        self.assertEqual(said.count("The hall reads, raw, on the line and on the mat:"), 1)
+        self.assertIn(f"8 and 31: set 8 and 31 ({base.of_starts}, as now {seldom.of_starts}).", said)
+        self.assertIn(f"20 and 70: leave the numbers ({base.of_starts}).", said)
+        self.sheet.show_partial(card)
         self.sheet.show_result(replace(card, base=seldom))
         self.assertIn(f"Only {seldom.of_starts} starts came through: tune the numbers", self.said())
 

@@ -3,12 +3,13 @@
 import unittest
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPolygonF, QTransform
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QHelpEvent, QPainter, QPolygonF, QTransform
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.kept_runs import MAX_SHOWN
 from irontrail.app.theme import KEPT_DASHES, LIGHT
@@ -146,6 +147,10 @@ class SmallPictureTest(WindowTest):
         self.assertIn("swing, mm", picture.texts)
         shapes = [len(line.points) for line in picture.lines if line.fill.lower() == LIGHT.slate.lower()]
         self.assertEqual(len(set(shapes)), 2, "laws differ by shape")
+        self.assertEqual(view.value_told(), "PID 10.00 s, 6.0 mm; bands 12.00 s, 3.0 mm")
+        view.at = 1
+        self.assertEqual(view.value_told(), "bands 12.00 s, 3.0 mm")
+        view.at = -1
         ways = [line for line in picture.of_colour(LIGHT.slate) if not line.fill]
         self.assertEqual(ways, [], "nothing joins what was not found one after the other")
         view.set_points(points, Point(11.0, 9.0), joined=True)
@@ -175,6 +180,10 @@ class SmallPictureTest(WindowTest):
         self.assertTrue(sides[0] < sides[2] < sides[1], "the fuller, the more often it finishes")
         framed = [line for line in picture.of_colour(LIGHT.rust) if not line.fill]
         self.assertAlmostEqual(framed[0].middle[0], squares[1].middle[0], delta=1.0)
+        with mock.patch("irontrail.app.widgets.strain_bars.QToolTip.showText") as shown:
+            for at in (QPoint(round(squares[0].middle[0]), 20), QPoint(2, 20)):
+                QApplication.sendEvent(view, QHelpEvent(QEvent.Type.ToolTip, at, at))
+        self.assertEqual([call.args[1] for call in shown.call_args_list], [held.says(0), ""])
 
     def test_side_view_and_plan(self) -> None:
         from irontrail.app.widgets.robot_plan import RobotPlan
@@ -250,6 +259,16 @@ class SmallPictureTest(WindowTest):
         view.chosen.connect(lambda i, j: chosen.append((i, j)))
         QTest.mouseClick(view, LEFT, pos=view.cell_rect(4, 1).center().toPoint())
         self.assertEqual(chosen, [(4, 1)])
+        view.at, told = None, "speed across, gain up, 36 cells"
+        self.assertEqual(view.value_told(), told)
+        values, share = made.shown("time_s")
+        j, i = (int(place) for place in np.unravel_index(np.nanargmin(values), values.shape))
+        view.at = (i, j)
+        at = f"{spec.x.shown(spec.value(spec.x, i))} and {spec.y.shown(spec.value(spec.y, j))}"
+        does = f"finishes {100 * share[j, i]:.0f} %, {values[j, i]:.2f} s"
+        self.assertEqual(view.value_told(), f"{told}; at {at}: {does}")
+        view.set_map(replace(made, done=np.zeros_like(made.done)), "time_s")
+        self.assertEqual(view.value_told(), f"speed across, gain up, 0 cells; at {at}: not run yet")
 
     def test_racers_point_ahead_and_bear_their_numbers(self) -> None:
         from PySide6.QtCore import QObject
@@ -350,6 +369,13 @@ class SmallPictureTest(WindowTest):
         self.assertEqual(len(stars), 1)
         self.assertAlmostEqual(stars[0].middle[1], first.y, delta=8.0)
         self.assertTrue({"speed 50 → 60", "first of all"} <= set(picture.texts))
+        rows = [log.model().index(row, 0) for row in range(2)]
+        self.assertEqual(
+            [row.data(Qt.ItemDataRole.AccessibleTextRole) for row in rows],
+            ["run 7, starred: speed 50 → 60; 10.5 s", "run 6: first of all; 12.1 s"],
+        )
+        tips = [row.data(Qt.ItemDataRole.ToolTipRole) for row in rows]
+        self.assertEqual(tips, ["speed 50 → 60\nquick", "first of all"])
 
     def test_differences_lie_about_nought_with_their_intervals(self) -> None:
         from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
@@ -606,6 +632,8 @@ class SmallPictureTest(WindowTest):
         self.assertTrue(left < -3.0 < 3.0 < right)
         for line in ways:
             self.assertLess(line.points[-1, 1], line.points[0, 1], "it drives up the line")
+        alike = [Turning(False, 12.0, power, power, 0.0) for power in (50.0, 0.0)]
+        self.assertEqual([view.way(each) for each in alike], ["goes straight on", "stands"])
 
     def test_the_weight_hangs_nearer_to_the_sensor_that_has_more_of_it(self) -> None:
         from irontrail.app.widgets.weight_picture import Weighing, WeightPicture

@@ -1,0 +1,155 @@
+"""What cannot be done, or has come to something, is said where it was asked for."""
+
+import unittest
+from typing import Any
+from unittest import mock
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
+
+from irontrail.app.adviser import Tried
+from irontrail.app.widgets.strip_picture import MOST_LANES
+from irontrail.core import derive
+from irontrail.core.errors import IronTrailError
+from irontrail.core.tune.axes import axis
+from irontrail.core.tune.grid import GridSpec, explore
+from tests.support import WindowTest, lighthouse
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class NoticesTest(WindowTest):
+    DEMO = "lighthouse"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window(self.DEMO)
+        self.session = self.window.session
+
+    def sheet(self, stop: str, name: str) -> Any:
+        """Turn to a sheet with the mouse."""
+        self.session.looking.go_to(stop)
+        panel = self.window.panel(stop)
+        QTest.mouseClick(panel.names[name], LEFT)
+        self.settle(self.session)
+        return panel.sheet(name)
+
+    @property
+    def said(self) -> str:
+        return self.window.notice.words.text()
+
+    # --- tune
+
+    def test_without_a_map_none_is_saved_and_no_best_cell_taken(self) -> None:
+        sheet, before = self.sheet("Tune", "Map"), self.session.setup
+        with mock.patch.object(QFileDialog, "getSaveFileName") as asked:
+            sheet._ask("CSV", "csv", lambda _path: None)
+        asked.assert_not_called()
+        self.assertEqual(self.said, "Draw the map first.")
+        sheet.take_best()
+        self.assertEqual(self.said, "There is no cell yet that holds together with all beside it.")
+        self.assertEqual(self.session.setup, before)
+
+    def test_a_cell_that_cannot_be_taken_is_told(self) -> None:
+        sheet, setup = self.sheet("Tune", "Map"), self.session.setup
+        spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 2, 1)
+        sheet._show_map(explore(spec))
+        with mock.patch("irontrail.app.stops.tune.map.put_all", side_effect=IronTrailError("too fast for that")):
+            sheet.take(0, 0)
+        self.assertEqual((self.said, self.session.setup), ("too fast for that", setup))
+
+    def test_theory_that_knows_nothing_says_so_and_offers_nothing(self) -> None:
+        sheet = self.sheet("Tune", "Rocking")
+        self.assertTrue(sheet.rows[0][2].isEnabled())
+        self.session.edit("colour names", lighthouse(light__sensor__scale="colour names"))
+        self.settle(self.session)
+        self.assertTrue(sheet.theory_says.text().startswith("Theory says nothing here: "))
+        for gains, does, take in sheet.rows:
+            self.assertEqual((gains.text(), does.text(), take.isEnabled()), ("–", "", False))
+
+    def test_a_search_at_the_event_is_chosen(self) -> None:
+        sheet = self.sheet("Tune", "Search")
+        for goal, other in (("at the event", "here"), ("here", "at the event")):
+            QTest.mouseClick(sheet.goals[goal], LEFT)
+            self.assertTrue(sheet.goals[goal].isChecked() and not sheet.goals[other].isChecked())
+        least = {button.text(): button for button in sheet.findChildren(QPushButton)}
+        for name, other in (("swing", "time"), ("time", "swing")):
+            QTest.mouseClick(least[name], LEFT)
+            self.assertTrue(least[name].isChecked() and not least[other].isChecked())
+
+    # --- run
+
+    def test_real_times_that_tell_too_little(self) -> None:
+        sheet = self.sheet("Run", "Luck")
+        sheet.as_real.setEnabled(False)
+        sheet._on_spread(None)
+        self.assertTrue(self.said.startswith("The real times tell too little: "))
+        self.assertTrue(sheet.as_real.isEnabled())
+        sheet.as_real.setEnabled(False)
+        sheet._on_failed(IronTrailError("that went wrong"))
+        self.assertEqual((self.said, sheet.as_real.isEnabled()), ("that went wrong", True))
+
+    def test_what_a_change_did_in_a_sentence(self) -> None:
+        before = derive.figures(lighthouse())
+        tried = Tried("gain 0.7 → 0.8", lighthouse(), before)
+        after = derive.figures(lighthouse(program__speed=55.0))
+        x, y, swing = before.time_s, after.time_s, before.wobble_mm
+        times, swings = (f"{x:.2f} → {y:.2f} s", f"{swing:.1f} → {after.wobble_mm:.1f} mm")
+        self.assertEqual(tried.outcome(after), f"gain 0.7 → 0.8: {times}, swing {swings}. Undo takes it back.")
+        lost = derive.figures(lighthouse(program__speed=95.0))
+        self.assertEqual(lost.outcome, "lost")
+        came, went = before.progress_mm / 1000.0, lost.progress_mm / 1000.0
+        self.assertEqual(
+            tried.outcome(lost),
+            f"gain 0.7 → 0.8: lost after {went:.2f} m, {came:.2f} m before. Undo takes it back.",
+        )
+        mended = Tried("speed 95 → 50 %", lighthouse(), lost).outcome(before)
+        self.assertEqual(
+            mended, f"speed 95 → 50 %: it now finishes, in {before.time_s:.2f} s, with a swing of {swing:.1f} mm."
+        )
+
+    def test_a_run_that_cannot_be_kept_is_told(self) -> None:
+        told: list[str] = []
+        self.session.noticed.connect(told.append)
+        self.session.set_value("program.speed", 51.0)
+        # Its run is not there yet: it is kept as soon as it is, or before something else takes its place.
+        self.session.keep()
+        with mock.patch("irontrail.app.session.derive.figures", side_effect=IronTrailError("no way")):
+            self.session.set_value("program.speed", 52.0)
+        self.assertIn("There is no run to keep: no way", told)
+        self.settle(self.session)
+        self.assertNotIn(51.0, [run.setup.program.speed for run in self.session.project.kept])
+
+    # --- the rest
+
+    def test_without_a_start_zone_it_is_said_where_one_is_laid(self) -> None:
+        sheet = self.sheet("Trip", "Legs")
+        sheet._set_down("in the zone")
+        self.assertEqual(self.said, "This mat has no start zone: lay one down under Mat, Things.")
+
+    def test_what_this_is(self) -> None:
+        self.window.show_about()
+        self.assertRegex(self.said, r"^Iron Trail [\d.]+: model a line-following robot, ")
+
+    def test_lanes_are_ticked_and_no_more_than_there_is_room_for(self) -> None:
+        lanes, menu = self.window.stage.lanes, QMenu(self.window)
+
+        def listed() -> dict[str, Any]:
+            lanes.fill(menu)
+            return {action.text(): action for action in menu.actions()}
+
+        shown = [action.text().lower() for action in listed().values() if action.isChecked()]
+        self.assertEqual(shown, list(lanes.names))
+        left_out = [name for name, action in listed().items() if not action.isChecked()]
+        while len(lanes.names) < MOST_LANES:
+            listed()[left_out.pop()].trigger()
+        for action in listed().values():
+            self.assertEqual(action.isEnabled(), action.isChecked(), action.text())
+        first = lanes.names[0]
+        listed()[first.capitalize()].trigger()
+        self.assertNotIn(first, lanes.names)
+
+
+if __name__ == "__main__":
+    unittest.main()
