@@ -5,6 +5,7 @@ from typing import Any
 from unittest import mock
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
 
@@ -120,6 +121,46 @@ class NoticesTest(WindowTest):
         self.assertIn("There is no run to keep: no way", told)
         self.settle(self.session)
         self.assertNotIn(51.0, [run.setup.program.speed for run in self.session.project.kept])
+
+    # --- light and mat
+
+    def test_what_cannot_be_read_laid_or_kept_is_told_and_nothing_changes(self) -> None:
+        no_way, probe, mat = IronTrailError("no way"), "irontrail.app.stops.light.probe.", "irontrail.app.stops.mat."
+        for stop, name, failing, pressed, begins in (
+            ("Light", "Probe", probe + "from_held", lambda sheet: sheet.from_held, ""),
+            ("Light", "Probe", probe + "midway_target", lambda sheet: sheet.midway, ""),
+            ("Light", "Probe", probe + "calibrate_on", lambda sheet: sheet.calibrate, ""),
+            (
+                "Light", "Probe", probe + "derive.calibration_sweep", lambda sheet: sheet.sweep,
+                "The sweep found no line: ",
+            ),
+            ("Mat", "Shelf", mat + "shelf.mat_file.put_on_shelf", lambda sheet: sheet.keep, ""),
+            ("Mat", "Things", mat + "things.laid", lambda sheet: sheet.kinds["patch"], ""),
+        ):  # fmt: skip
+            sheet, before = self.sheet(stop, name), self.session.setup
+            self.session.notice("")
+            button = pressed(sheet)
+            button.setEnabled(True)
+            with mock.patch(failing, side_effect=no_way):
+                QTest.mouseClick(button, LEFT)
+            self.assertEqual((self.said, self.session.setup), (f"{begins}no way", before), failing)
+
+    def test_a_thing_that_cannot_be_laid_twice_and_a_way_back_that_there_is_not(self) -> None:
+        sheet = self.sheet("Mat", "Things")
+        QTest.mouseClick(sheet.kinds["patch"], LEFT)
+        before, no_way = self.session.setup, mock.Mock(side_effect=IronTrailError("no way"))
+        with mock.patch("irontrail.app.stops.mat.things.doubled", no_way):
+            sheet.double()
+        self.assertEqual((self.said, self.session.setup), ("no way", before))
+        self.session.notice("")
+        self.sheet("Mat", "Tape").editor.close_by(no_way)
+        self.assertEqual((self.said, self.session.setup), ("no way", before))
+
+    def test_a_picture_too_small_for_a_line(self) -> None:
+        sheet = self.sheet("Mat", "Files")
+        sheet.take_image(QImage(10, 6, QImage.Format.Format_RGB888))
+        self.assertEqual(self.said, "That picture is too small to see a line in it.")
+        self.assertIsNone(sheet.work)
 
     # --- the rest
 

@@ -571,6 +571,12 @@ class FilmSheetTest(PitTest):
         self.assertEqual((spec.speed, spec.width), (2.0, 640))
         self.assertIn(f"{spec.frames:,} frames of {spec.size[0]} × {spec.size[1]}", self.said())
         self.assertGreater(pixels_near(self.sheet.still.pixmap().toImage(), "#2a2b2d", 60), 200)
+        with mock.patch("irontrail.app.stops.pit.film.FilmSpec", side_effect=IronTrailError("longer than any film")):
+            self.sheet.show_project()
+        self.assertIn("longer than any film", self.said())
+        self.assertFalse(self.sheet.button.isEnabled())
+        self.sheet.show_project()
+        self.assertTrue(self.sheet.button.isEnabled())
 
     def test_the_still_is_of_where_the_playhead_is(self) -> None:
         self.session.playback.pause()

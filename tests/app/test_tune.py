@@ -411,6 +411,11 @@ class EventTest(TuneTest):
         self.assertNotEqual(self.session.view.run.outcome, "finished")
         self.assertIn("before the last change", self.sheet.says.text())
         self.session.playback.pause()
+        # What was found of other settings is not mixed with these.
+        worst = self.session.setup
+        self.press(self.sheet.bought_buttons[0])
+        self.assertIn("You have changed something since; ask again", self.window.notice.words.text())
+        self.assertEqual(self.session.setup, worst)
         self.session.document.undo()
         self.assertEqual(self.session.setup, before)
 

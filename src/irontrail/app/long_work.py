@@ -11,6 +11,7 @@ from PySide6.QtCore import Qt
 
 from irontrail.app.worker import Crossing, hand_over
 from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.turns import step_back
 
 log = logging.getLogger(__name__)
 
@@ -32,7 +33,7 @@ class LongWork(Generic[GivenT]):
         failed: Callable[[Exception], None],
     ) -> None:
         self._progressed, self._done, self._failed = progressed, done, failed
-        self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-long")
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-long", initializer=step_back)
         self._current = 0
         self._off = threading.Event()
         self._running = False

@@ -13,7 +13,6 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.described import Described
-from irontrail.core import many
 
 # What there is so far is shown anew no sooner than this.
 BETWEEN_S = 0.2
@@ -71,9 +70,6 @@ class WorkingPanel(Panel):
         self._total, self._since, self._shown = 1, 0.0, 0.0
         self._idle_text = ""
         self._partial: Any = None
-        if session.view is not None:
-            # What runs many at once is loaded now, so that nothing stalls once they run.
-            many.sweep([session.view.setup], 1)
 
     def add_work(self, text: str, start: Callable[[], None], says: str) -> QPushButton:
         """The button that starts the work, and stops it while it is going on; the bar under it.

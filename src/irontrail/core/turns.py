@@ -1,18 +1,22 @@
-"""Of many threads that compute no more at a time than there are cores: first come, first served.
+"""Threads that compute beside a window: it goes first, and no more of them run at a time than there are cores.
 
 Each thread that computes wants the interpreter now and then, and a window's own waits for it in a row with all of them:
 with four pieces of long work on two cores, half a second for a picture.
 """
 
 import os
+import threading
 from collections import deque
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from threading import Lock
+
+# How much less urgent these threads are than others (nice).
+STEP_BACK = 10
 
 
 class Turns:
-    """So many turns at a time."""
+    """So many turns at a time: first come, first served."""
 
     def __init__(self, at_once: int) -> None:
         self._free = at_once
@@ -48,3 +52,9 @@ class Turns:
 
 
 COMPUTING = Turns(os.cpu_count() or 1)
+
+
+def step_back() -> None:
+    """Let a window's thread go first where all cores are busy; a system that cannot is left as it is."""
+    with suppress(OSError, AttributeError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), STEP_BACK)

@@ -5,10 +5,8 @@ parameters alone, so that neither the number of threads nor the order changes a 
 """
 
 import os
-import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,15 +21,13 @@ from irontrail.core.mat.spots import Misses, misses
 from irontrail.core.mat.tape import Spot
 from irontrail.core.measures import WOBBLE_WINDOW_S
 from irontrail.core.steering.legs import MAX_LEGS
-from irontrail.core.turns import COMPUTING
+from irontrail.core.turns import COMPUTING, step_back
 
 Floats = NDArray[np.float64]
 
 # Runs in a chunk, and loops of their programs: few enough that a sweep can be cancelled at once, enough that dealing
 # them out costs nothing.
 CHUNK, MOST_LOOPS = 16, 200_000
-# How much less urgent the threads of a sweep are than others (nice).
-STEP_BACK = 10
 (R_OUTCOME, R_TIME, R_PROGRESS, R_RMS_EDGE, R_WORST_EDGE, R_WOBBLE, R_CLIPPED, R_COAST) = range(8)
 RESULT_COLUMNS = 8
 
@@ -130,12 +126,6 @@ def dealt(
     reached = misses(spots, stands) if spots else None
     codes = results[:, R_OUTCOME].astype(np.int64)
     return SweepResult(codes, time, progress, rms, worst, wobble, clipped, coast, stands, reached)
-
-
-def step_back() -> None:
-    """Let a window's thread go first where all cores are busy; a system that cannot is left as it is."""
-    with suppress(OSError, AttributeError):
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), STEP_BACK)
 
 
 @compiled

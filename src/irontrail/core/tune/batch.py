@@ -13,6 +13,7 @@ from irontrail.core import many
 from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.project import Setup
 from irontrail.core.starts import perturbed
+from irontrail.core.turns import step_back
 
 Floats = NDArray[np.float64]
 Proceed = Callable[[int], bool]
@@ -160,8 +161,6 @@ def run_batch(
 
     cores = threads or os.cpu_count() or 1
     if len(groups) > cores > 1:
-        from irontrail.core.engine.sweep import step_back
-
         # What each sees is worked out by one core, so that many mats are seen at once.
         with ThreadPoolExecutor(cores, initializer=step_back) as pool:
             list(pool.map(lambda places: drive(places, 1), groups))
