@@ -128,6 +128,9 @@ class RockingSheet(WorkingPanel):
             self.ruler.request((setup, start))
 
     def _on_ruled(self, _asked: tuple[Setup, UltimateGain], ruled: tuple[Figures | str, ...]) -> None:
+        if self.engine is None and self.theory is None:
+            # Asked while there was something to start from.
+            return
         for (_, does, _), figures in zip(self.rows, ruled, strict=True):
             if isinstance(figures, str):
                 does.setText(figures)
