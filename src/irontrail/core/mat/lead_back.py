@@ -7,6 +7,7 @@ ways of L. E. Dubins (Am. J. Math. 79, 1957) between two poses, with room to go 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import product
+from math import atan2, copysign, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -167,25 +168,25 @@ def _ways(start: Pose, goal: Pose, radius: float) -> Iterator[_Way]:
 
 def _ahead(pose: Pose, by: float) -> Pose:
     x, y, heading = pose
-    return x + by * float(np.cos(heading)), y + by * float(np.sin(heading)), heading
+    return x + by * cos(heading), y + by * sin(heading), heading
 
 
 def _bends(start: Pose, goal: Pose, radius: float, first: float, last: float) -> tuple[float, float, float] | None:
     """A turn to one side (+1 left), a straight, and a turn to one side, in rad, mm, rad; None if there is no room."""
     (ax, ay, ah), (bx, by, bh) = start, goal
-    dx = bx - last * radius * np.sin(bh) - ax + first * radius * np.sin(ah)
-    dy = by + last * radius * np.cos(bh) - ay - first * radius * np.cos(ah)
-    far = float(np.hypot(dx, dy))
+    dx = bx - last * radius * sin(bh) - ax + first * radius * sin(ah)
+    dy = by + last * radius * cos(bh) - ay - first * radius * cos(ah)
+    far = hypot(dx, dy)
     if first == last:
-        straight, way = far, float(np.arctan2(dy, dx)) if far > 1e-9 else ah
+        straight, way = far, atan2(dy, dx) if far > 1e-9 else ah
     else:
         if far < 2.0 * radius:
             return None
-        straight = float(np.sqrt(far * far - 4.0 * radius * radius))
-        way = float(np.arctan2(dy, dx)) + first * float(np.arctan2(2.0 * radius, straight))
-    turns = [side * (side * turn % (2.0 * np.pi)) for side, turn in ((first, way - ah), (last, bh - way))]
+        straight = sqrt(far * far - 4.0 * radius * radius)
+        way = atan2(dy, dx) + first * atan2(2.0 * radius, straight)
+    turns = [side * (side * turn % (2.0 * pi)) for side, turn in ((first, way - ah), (last, bh - way))]
     # A whole turn is none.
-    turn, back = (0.0 if 2.0 * np.pi - abs(each) < 1e-9 else each for each in turns)
+    turn, back = (0.0 if 2.0 * pi - abs(each) < 1e-9 else each for each in turns)
     return turn, straight, back
 
 
@@ -195,17 +196,22 @@ def _points(start: Pose, way: _Way) -> Floats:
     xs, ys = [np.array([x])], [np.array([y])]
     for straight, turn in ((way.on, way.turn), (way.straight, way.back), (way.into, 0.0)):
         if straight > 0.0:
-            share = np.linspace(0.0, straight, int(straight / 30.0) + 2)[1:]
-            xs.append(x + share * np.cos(heading))
-            ys.append(y + share * np.sin(heading))
+            share = _parts(straight, int(straight / 30.0) + 1)
+            xs.append(x + share * cos(heading))
+            ys.append(y + share * sin(heading))
             x, y = float(xs[-1][-1]), float(ys[-1][-1])
         if turn != 0.0:
-            along = np.linspace(0.0, turn, int(abs(turn) * way.radius / 30.0) + 3)[1:]
-            side = np.sign(turn) * way.radius
-            xs.append(x + side * (np.sin(heading + along) - np.sin(heading)))
-            ys.append(y - side * (np.cos(heading + along) - np.cos(heading)))
+            along = heading + _parts(turn, int(abs(turn) * way.radius / 30.0) + 2)
+            side = copysign(way.radius, turn)
+            xs.append(x + side * (np.sin(along) - sin(heading)))
+            ys.append(y - side * (np.cos(along) - cos(heading)))
             x, y, heading = float(xs[-1][-1]), float(ys[-1][-1]), heading + turn
     return np.column_stack((np.concatenate(xs), np.concatenate(ys)))
+
+
+def _parts(whole: float, count: int) -> Floats:
+    """Where so many equal parts of a length or an angle end, the first one's end first."""
+    return np.arange(1.0, count + 1.0) * (whole / count)
 
 
 def _away_from_ends(stroke: Stroke) -> Floats:
@@ -219,5 +225,5 @@ def _meets(way: Floats, line: Floats, apart_mm: float) -> bool:
     """Whether a way comes nearer to a line than so much."""
     if not line.size:
         return False
-    away = way[:, None, :] - line[None, :, :]
-    return bool(((away**2).sum(axis=2) < apart_mm**2).any())
+    across, up = (way[:, None, i] - line[None, :, i] for i in (0, 1))
+    return bool((across * across + up * up < apart_mm**2).any())
