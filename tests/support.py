@@ -142,6 +142,17 @@ class WindowTest(unittest.TestCase):
         self.assertEqual(self.warnings, [], "Qt warned, or a slot failed")
         self.assertEqual([ref() for ref in watched if ref() is not None], [], "a closed window is still held")
 
+    def sheet_of(self, window: Any, stop: str, name: str) -> Any:
+        """Turn to a sheet of a window's stop with the mouse."""
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+
+        window.session.looking.go_to(stop)
+        panel = window.panel(stop)
+        QTest.mouseClick(panel.names[name], Qt.MouseButton.LeftButton)
+        self.settle(window.session)
+        return panel.sheet(name)
+
     def open_window(self, demo: str = "lighthouse", path: Path | None = None) -> Any:
         """The window on a demo or a file, shown and settled, paused at the start."""
         from irontrail.app.session import Session

@@ -29,12 +29,12 @@ class NoticesTest(WindowTest):
         self.session = self.window.session
 
     def sheet(self, stop: str, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        self.session.looking.go_to(stop)
-        panel = self.window.panel(stop)
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
+        return self.sheet_of(self.window, stop, name)
+
+    def press(self, sheet: Any, words: str) -> None:
+        """Press a sheet's button."""
+        (button,) = (each for each in sheet.findChildren(QPushButton) if each.text() == words)
+        QTest.mouseClick(button, LEFT)
 
     @property
     def said(self) -> str:
@@ -45,17 +45,17 @@ class NoticesTest(WindowTest):
     def test_without_a_map_none_is_saved_and_no_best_cell_taken(self) -> None:
         sheet, before = self.sheet("Tune", "Map"), self.session.setup
         with mock.patch.object(QFileDialog, "getSaveFileName") as asked:
-            sheet._ask("CSV", "csv", lambda _path: None)
+            self.press(sheet, "CSV …")
         asked.assert_not_called()
         self.assertEqual(self.said, "Draw the map first.")
-        sheet.take_best()
+        self.press(sheet, "Take the best")
         self.assertEqual(self.said, "There is no cell yet that holds together with all beside it.")
         self.assertEqual(self.session.setup, before)
 
     def test_a_cell_that_cannot_be_taken_is_told(self) -> None:
         sheet, setup = self.sheet("Tune", "Map"), self.session.setup
         spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 2, 1)
-        sheet._show_map(explore(spec))
+        sheet.show_partial(explore(spec))
         with mock.patch("irontrail.app.stops.tune.map.put_all", side_effect=IronTrailError("too fast for that")):
             sheet.take(0, 0)
         self.assertEqual((self.said, self.session.setup), ("too fast for that", setup))
@@ -86,13 +86,16 @@ class NoticesTest(WindowTest):
 
     def test_real_times_that_tell_too_little(self) -> None:
         sheet = self.sheet("Run", "Luck")
-        sheet.as_real.setEnabled(False)
-        sheet._on_spread(None)
-        self.assertTrue(self.said.startswith("The real times tell too little: "))
-        self.assertTrue(sheet.as_real.isEnabled())
-        sheet.as_real.setEnabled(False)
-        sheet._on_failed(IronTrailError("that went wrong"))
-        self.assertEqual((self.said, sheet.as_real.isEnabled()), ("that went wrong", True))
+        for found, says in (
+            ({"return_value": None}, "The real times tell too little: "),
+            ({"side_effect": IronTrailError("that went wrong")}, "that went wrong"),
+        ):
+            self.session.notice("")
+            with mock.patch("irontrail.app.stops.run.luck.real_spread", **found):
+                sheet.as_real.click()
+                self.assertFalse(sheet.as_real.isEnabled())
+                self.wait_for(sheet.as_real.isEnabled)
+            self.assertTrue(self.said.startswith(says), self.said)
 
     def test_what_a_change_did_in_a_sentence(self) -> None:
         before = derive.figures(lighthouse())
@@ -169,7 +172,7 @@ class NoticesTest(WindowTest):
 
     def test_without_a_start_zone_it_is_said_where_one_is_laid(self) -> None:
         sheet = self.sheet("Trip", "Legs")
-        sheet._set_down("in the zone")
+        self.press(sheet, "in the zone")
         self.assertEqual(self.said, "This mat has no start zone: lay one down under Mat, Things.")
 
     def test_what_this_is(self) -> None:

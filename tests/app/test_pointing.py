@@ -26,12 +26,7 @@ class PointingTest(WindowTest):
         self.mat = self.window.stage.mat
 
     def sheet(self, stop: str, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        self.session.looking.go_to(stop)
-        panel = self.window.panel(stop)
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
+        return self.sheet_of(self.window, stop, name)
 
     def over(self, view: Any, at: QPointF) -> Qt.CursorShape:
         """What the pointer is there."""

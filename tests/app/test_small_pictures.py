@@ -136,6 +136,7 @@ class SmallPictureTest(WindowTest):
         from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 
         view = TradeOffPicture(self.theme)
+        self.assertEqual(self.drawn(view).texts, ["time, s", "swing, mm"], "nothing is numbered before it is found")
         points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1))
         view.set_points(points, Point(11.0, 9.0), joined=False)
         picture = self.drawn(view)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
+from irontrail.app.preloading import Preloading
 from irontrail.app.stops.tune.dials import MOST_DIALS
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
@@ -361,6 +362,20 @@ class RockingTest(TuneTest):
         self.session.set_value("program.speed", 60.0)
         self.settle(self.session)
         self.assertIsNone(self.sheet.engine)
+        self.wait_for(lambda: self.sheet.ruler.idle)
+
+    def test_while_what_theory_needs_is_loaded_nothing_is_told_of_other_settings(self) -> None:
+        told = self.sheet.theory_says.text()
+        loading = Preloading(self.window)
+        self.addCleanup(setattr, Preloading, "under_way", None)
+        Preloading.under_way = loading
+        self.session.set_value("program.speed", 60.0)
+        self.assertEqual(self.sheet.theory_says.text(), "")
+        self.assertFalse(any(take.isEnabled() for _, _, take in self.sheet.rows))
+        loading.start()
+        self.wait_for(lambda: self.sheet.theory_says.text() != "")
+        self.assertNotEqual(self.sheet.theory_says.text(), told)
+        self.assertTrue(all(take.isEnabled() for _, _, take in self.sheet.rows))
         self.wait_for(lambda: self.sheet.ruler.idle)
 
     def test_a_robot_that_never_rocks_is_told(self) -> None:

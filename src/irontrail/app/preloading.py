@@ -56,21 +56,22 @@ class Preloading(QObject):
     def _end(self) -> None:
         self._timer.stop()
         Preloading.under_way = None
+        self.ended.emit()
         for who, act in self._waiting.items():
             if isValid(who):
                 act()
-        self.ended.emit()
 
     def wait(self, who: QObject, act: Callable[[], None]) -> None:
         """Have something done for somebody once it has ended; of what one asks for, the last."""
         self._waiting[who] = act
 
 
-def when_loaded(who: QObject, act: Callable[[], None]) -> None:
-    """Have something done that needs any of it: now, or when it is there, where it is being imported."""
+def when_loaded(who: QObject, act: Callable[[], None]) -> bool:
+    """Have something done that needs any of it: now, or when it is there; whether it has been done."""
     loading = Preloading.under_way
     # It goes with its window.
     if loading is not None and isValid(loading):
         loading.wait(who, act)
-    else:
-        act()
+        return False
+    act()
+    return True

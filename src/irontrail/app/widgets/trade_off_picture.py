@@ -144,7 +144,8 @@ class TradeOffPicture(Keyed, Picture):
         painter.setPen(QColor(theme.second))
         (t0, t1), (w0, w1) = self._spans()
         centre = Qt.AlignmentFlag.AlignCenter
-        for k in range(3):
+        # Where nothing is to be seen yet, nothing is numbered.
+        for k in range(3 if self.points or self.now is not None else 0):
             share = 0.5 * k
             x, y = room.left() + share * room.width(), room.bottom() - share * room.height()
             box = QRectF(x - 24.0, room.bottom() + 2.0, 48.0, 13.0)
@@ -166,7 +167,9 @@ class TradeOffPicture(Keyed, Picture):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             at = self.place(self.now)
             painter.drawEllipse(at, 6.0, 6.0)
-            painter.drawText(at + QPointF(9.0, 4.0), "now")
+            # Beside it the way goes on.
+            above = at.y() - 24.0 > TOP
+            painter.drawText(QRectF(at.x() - 20.0, at.y() + (-22.0 if above else 8.0), 40.0, 14.0), centre, "now")
         if self.hasFocus():
             draw_focus(painter, theme, self.rect())
 

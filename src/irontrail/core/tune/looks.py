@@ -90,7 +90,7 @@ class Looks:
         if not keeps(spec.limits, candidate):
             return False
         if candidate.values not in self.falls:
-            # One after the other: at a cliff the first or the second tells.
+            # One after the other: the first that falls is enough.
             least = spec.limits.finishes - FALLS_OFF
             beside = neighbours(spec.axes, candidate.values)
             falls = (name for name, each in beside if self._looked_beside(each).finished < least)

@@ -147,7 +147,7 @@ class _Search:
         self.seen: dict[Values, Candidate] = {}
         self.of_rounds: list[Candidate] = []
         self.course: list[float] = []
-        # The round under way, and what all took so far; then where the rounds ended.
+        # Which round is under way, 0 once they are over; how many runs all that are over took.
         self.round, self.rounds_took = 0, 0
         # What is shown while runs are under way.
         self.shown = Found(spec, None, (), (), 0, of_runs=spec.runs)

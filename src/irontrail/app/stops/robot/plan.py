@@ -81,7 +81,9 @@ class PlanSheet(Panel):
         self.dials[AHEAD].set_track(*(AHEAD_OF_ONE if second is None else AHEAD_OF_TWO))
 
     def show_view(self) -> None:
-        when_loaded(self, self._say)
+        if not when_loaded(self, self._say):
+            self.says.setText("")
+            self.plan.set_turns(None, None)
 
     def _say(self) -> None:
         view = self.session.view

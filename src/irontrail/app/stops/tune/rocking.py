@@ -83,7 +83,11 @@ class RockingSheet(WorkingPanel):
         super().show_project()
         if self._raised_for is not None and without_gains(self._raised_for) != without_gains(self.session.setup):
             self.engine, self._raised_for = None, None
-        when_loaded(self, self._tell_theory)
+        if not when_loaded(self, self._tell_theory):
+            # Of other settings than these.
+            self.theory = None
+            self.theory_says.setText("")
+            self._show()
 
     def _tell_theory(self) -> None:
         try:
