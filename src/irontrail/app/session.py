@@ -18,7 +18,7 @@ from irontrail.app.view import Request, RunView, compute
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.document import Document
-from irontrail.core.errors import IronTrailError
+from irontrail.core.figures import Figures
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Project, Pull, Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
@@ -54,8 +54,9 @@ class Session(QObject):
         self.adviser = Adviser(self.could_not("What is said of this run"), self)
         self.compiler = Compiler(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
+        self._keeper = NewestWins(derive.figures, self._on_figures, self._no_figures)
+        self._to_keep: list[Setup] = []
         self._closed = False
-        self._keep_later: Setup | None = None
         self._unsubscribe = self.document.subscribe(self._on_document)
         self.kept_runs.shown_changed.connect(self._request)
         self.looking.row_asked.connect(self.playback.pause)
@@ -83,8 +84,8 @@ class Session(QObject):
 
     @property
     def idle(self) -> bool:
-        """The view is that of the current project."""
-        return not self.preparing and self._worker.idle
+        """The view is that of the current project, and what was to be kept is."""
+        return not self.preparing and self._worker.idle and self._keeper.idle
 
     @property
     def advised(self) -> bool:
@@ -147,7 +148,8 @@ class Session(QObject):
         if self.view is not None and self.view.setup == setup:
             self.kept_runs.keep(setup, self.view.figures)
             return
-        self._keep_later = setup
+        if setup not in self._to_keep:
+            self._to_keep.append(setup)
         if self.preparing:
             self.notice("The engine is still being made ready; this run is kept as soon as it is.")
 
@@ -159,7 +161,7 @@ class Session(QObject):
     def open(self, project: Project, path: Path | None, saved: bool = True) -> None:
         """Start over with another project; `saved` tells whether it stands so in its file."""
         self.path = path
-        self._keep_later = None
+        self._to_keep.clear()
         self.kept_runs.forget()
         self.looking.set_luck(None)
         self.document.replace(project, saved)
@@ -184,23 +186,35 @@ class Session(QObject):
         self.playback.pause()
         self._unsubscribe()
         self._worker.close()
+        self._keeper.close()
         self.adviser.close()
         self.compiler.close()
 
     # --- following
 
-    def _keep_now(self) -> None:
-        """Keep a run that was to be kept, before something else takes its place."""
-        setup, self._keep_later = self._keep_later, None
-        if setup is not None:
-            try:
-                self.kept_runs.keep(setup, derive.figures(setup))
-            except IronTrailError as error:
-                self.notice(f"There is no run to keep: {error}")
+    def _keep_changed(self) -> None:
+        """Have a run that was to be kept driven by itself, where another has taken its place before it was driven."""
+        changed = [setup for setup in self._to_keep if setup != self.setup]
+        if changed and self._keeper.idle and not self.preparing:
+            self._keeper.request(changed[0])
+
+    def _keep_waiting(self, setup: Setup, figures: Figures) -> None:
+        if setup in self._to_keep:
+            self._to_keep.remove(setup)
+            self.kept_runs.keep(setup, figures)
+
+    def _on_figures(self, setup: Setup, figures: Figures) -> None:
+        self._keep_waiting(setup, figures)
+        self._keep_changed()
+
+    def _no_figures(self, setup: Setup, error: Exception) -> None:
+        if setup in self._to_keep:
+            self._to_keep.remove(setup)
+            self.notice(f"There is no run to keep: {error}")
+        self._keep_changed()
 
     def _on_document(self, old: Project, new: Project) -> None:
-        if self._keep_later is not None and new.setup != self._keep_later and not self.preparing:
-            self._keep_now()
+        self._keep_changed()
         if old.setup is not new.setup or old.kept is not new.kept:
             self._request()
         self.project_changed.emit(old, new)
@@ -212,21 +226,17 @@ class Session(QObject):
     def _on_prepared(self) -> None:
         self.preparing_changed.emit(False)
         self._request()
+        self._keep_changed()
 
     def _not_computed(self, request: Request, error: Exception) -> None:
-        if self._keep_later == request.setup:
-            self._keep_later = None
+        if request.setup in self._to_keep:
+            self._to_keep.remove(request.setup)
         self.notice(f"This run could not be computed: {error}")
 
     def _on_computed(self, _request: Request, view: RunView) -> None:
         first = self.view is None
         self.view = view
-        if self._keep_later == view.setup:
-            self._keep_later = None
-            self.kept_runs.keep(view.setup, view.figures)
-        elif view.setup == self.setup:
-            # What was to be kept has been changed before it could be driven.
-            self._keep_now()
+        self._keep_waiting(view.setup, view.figures)
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
         self.adviser.show(view)
