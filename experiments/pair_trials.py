@@ -1,6 +1,7 @@
 """Experiments on two sensors: what a second one is worth, where, and what it costs."""
 
 from dataclasses import replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -66,6 +67,7 @@ def best(setup: Setup) -> tuple[float, float, float, float]:
 # --- 20
 
 
+@cache
 def over_crossings() -> Outcome:
     """Each mat with one sensor on either edge and with two astride, each with its best of six gains, at one speed."""
     rows = []
@@ -85,6 +87,7 @@ def over_crossings() -> Outcome:
 # --- 21
 
 
+@cache
 def rear_weight() -> Outcome:
     """Weights of a rear sensor over four gains: the heading on a straight and at rest at its end, and the demo's lap."""
     rows = []
@@ -119,6 +122,7 @@ def rear_weight() -> Outcome:
 # --- 22
 
 
+@cache
 def how_wide() -> Outcome:
     """Two sensors astride the demo's line of 20 mm, nearer together and farther apart."""
     rows = []
@@ -139,6 +143,7 @@ def how_wide() -> Outcome:
 # --- 23
 
 
+@cache
 def which_side() -> Outcome:
     """Set down beside the middle of a line of 40 mm: does it come to follow it?"""
     rows = []
