@@ -27,8 +27,8 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke, Wiggle, Zone
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,

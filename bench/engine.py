@@ -27,9 +27,9 @@ from irontrail.core.compiled import compiled
 from irontrail.core.demos import demo_project
 from irontrail.core.engine import plant, run, sweep
 from irontrail.core.engine.pack import Packed, pack, pack_plant
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.records import joined
+from irontrail.core.setup import Setup
 
 C_SOURCE = Path(__file__).parent / "loop.c"
 # In the order of loop.c's enum, by part of the engine's record.

@@ -14,8 +14,9 @@ from dataclasses import replace
 import numpy as np
 
 from irontrail.core.demos import demo_project
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import axis, to_tune
 from irontrail.core.tune.chance import STARTS, Comparison
 from irontrail.core.tune.event import Event

@@ -14,8 +14,8 @@ from irontrail.core.light.second import SecondSensor
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.measures import measure
-from irontrail.core.project import Setup, Trial
 from irontrail.core.robot.mount import Mount
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.tune.batch import run_batch
 
 STARTS = 40

@@ -15,10 +15,10 @@ from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import Run
 from irontrail.core.robot.drive import turning_radius_mm
+from irontrail.core.setup import Setup
 
 
 @dataclass(frozen=True)

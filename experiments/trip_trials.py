@@ -11,8 +11,8 @@ from irontrail.core import derive
 from irontrail.core.advice.luck import perturbed
 from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke, Zone
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 from irontrail.core.steering.legs import (
     AfterDistance,
     AtMark,

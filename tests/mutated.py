@@ -31,8 +31,9 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.trace import trace
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
 from irontrail.core.quantity import Part, quantities
+from irontrail.core.setup import Setup
 from irontrail.files import dxf, picture, project_file
 from irontrail.files.svg import out as svg_out
 from irontrail.files.svg import read as svg_read

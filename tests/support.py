@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 
 from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 
 def setup_with(setup: Setup, **values: Any) -> Setup:

@@ -223,6 +223,23 @@ class ProbeTest(LightTest):
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
 
+    def test_dark_and_bright_that_would_be_the_same_are_told_of_and_dragged_past(self) -> None:
+        self.session.set_values({"light.calibration.bright": 30.0, "light.calibration.dark": 29.0})
+        self.settle(self.session)
+        dial = self.sheet.dials["light.calibration.dark"]
+        dial.setFocus()
+        QTest.keyClick(dial, Qt.Key.Key_Up)
+        self.assertEqual(
+            self.window.notice.words.text(),
+            "Bright (30) and dark (30) are the same. Read the light surface for bright and the line for dark.",
+        )
+        self.assertEqual((dial.value, self.session.setup.light.calibration.dark), (29.0, 29.0))
+        self.window.notice.hide()
+        for value in (30.0, 31.0):
+            dial.edit_to(value, settled=False)
+        self.assertEqual(self.session.setup.light.calibration, Calibration(31.0, 30.0))
+        self.assertFalse(self.window.notice.isVisible())
+
 
 class FirstVisitTest(LightTest):
     def test_what_a_sheet_shows_is_worked_out_once(self) -> None:

@@ -130,6 +130,12 @@ class PhotoTest(MatTest):
         self.assertTrue(self.sheet.work.colour.startswith("#c"))
         self.found()
         self.assertEqual(len(self.sheet.found.fits), 1)
+        # Another picture is looked at with the usual likeness.
+        self.sheet.likeness.edit_to(0.7)
+        self.assertEqual(self.sheet.work.likeness, 0.7)
+        self.sheet.open(self.folder / "red.png")
+        self.found()
+        self.assertEqual((self.sheet.likeness.value, self.sheet.work.likeness), (0.5, 0.5))
         QTest.mouseClick(self.sheet.away, LEFT)
         self.assertFalse(self.sheet.lay.isVisible())
         self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.project import with_one, with_second
+from irontrail.core.setup import with_one, with_second
 from irontrail.core.steering.laws.table import Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, CreepLeg, FollowLeg, Trip
 from irontrail.core.steering.pair import Pair

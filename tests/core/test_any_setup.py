@@ -17,11 +17,11 @@ from irontrail.core.light.names import USUAL_PALETTE
 from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.mat.tape import Bend, Corner, Mat, Spot, Straight, Stroke, Wiggle, Zone
-from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import quantities
 from irontrail.core.result import COLUMNS
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Mount, Robot
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.laws.mixed import Mixed
 from irontrail.core.steering.laws.on_off import OnOff

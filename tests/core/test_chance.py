@@ -8,7 +8,7 @@ import numpy as np
 
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.chance import MOST_STARTS, STARTS, TIMES_MORE, Comparison, better_or_lucky, how_sure, in_words
 from irontrail.core.tune.differences import mean_of, paired_runs_to_see, runs_to_see, share_between
 from irontrail.core.tune.tries import Tried, Trying

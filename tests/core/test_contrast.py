@@ -5,7 +5,7 @@ import unittest
 from irontrail.core import derive
 from irontrail.core.light.contrast import COLOURS, colour_reading, noise_band, told_apart
 from irontrail.core.light.sensor import Calibration, Light, Sensor
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from tests.support import lighthouse, ring_mat, setup_with
 
 COLOUR = dict(COLOURS)

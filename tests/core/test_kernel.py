@@ -12,8 +12,8 @@ from irontrail.core.control.step import round_half_away
 from irontrail.core.engine import noise, pack, place, plant, run, sense
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke, Zone
-from irontrail.core.project import Setup
 from irontrail.core.robot.drive import turning_radius_mm
+from irontrail.core.setup import Setup
 from tests.support import lighthouse, ring_mat, setup_with, straight_mat
 
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.errors import OutOfRangeError
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.handles import handles, moved, nudged
 from irontrail.core.steering.laws.bands import Band, Bands, fewer_bands, more_bands
 from irontrail.core.steering.laws.pid import Pid, per_loop

@@ -23,7 +23,7 @@ from irontrail.core.light.spot import blurred, seen_field
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Mat, Straight, Stroke
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
 

@@ -14,7 +14,7 @@ from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Patch, Straight, Stroke
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
 

@@ -14,9 +14,9 @@ from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Calibration, LightArea, Sensor
 from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
-from irontrail.core.project import Setup, Trial, asks_for_second, with_one, with_second
 from irontrail.core.result import Trace, point_way
 from irontrail.core.robot.mount import Mount
+from irontrail.core.setup import Setup, Trial, asks_for_second, with_one, with_second
 from irontrail.core.shaking import AT_EVENT
 from irontrail.core.steering.handles import handles, moved
 from irontrail.core.steering.laws.table import Case, Table
@@ -30,7 +30,7 @@ from irontrail.core.theory.pair import pair_point
 from irontrail.core.theory.sampled import swing, ultimate_gain
 from irontrail.core.theory.turning import check_bends
 from irontrail.core.tune import ultimate_gain as rocking
-from irontrail.core.tune.axes import all_numbers, axis, foremost
+from irontrail.core.tune.axes import USUAL, all_numbers, axis, foremost
 from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.robustness import strains_of
 from tests.support import lighthouse, setup_with, straight_mat
@@ -145,7 +145,7 @@ class SecondSensorTest(unittest.TestCase):
         self.assertLess(np.abs(np.array(by_hand) - slow.second_reading)[50:].mean(), 2.0)
 
     def test_after_a_pull_both_see_the_new_place(self) -> None:
-        from irontrail.core.project import Pull
+        from irontrail.core.setup import Pull
 
         setup = pair("one", (75.0, 0.0), (75.0, -40.0), **STILL_SECOND)
         x, y, heading = derive.route(setup.mat, False).at(1500.0)
@@ -538,6 +538,8 @@ class TuningTest(unittest.TestCase):
         self.assertIn("second.mount.ahead_mm", weighted)
         self.assertNotIn("program.pair.weight", foremost(pair("difference")))
         self.assertNotIn("program.target", foremost(pair("difference")))
+        self.assertEqual([path for path in USUAL if path not in foremost(pair("difference"))], ["program.target"])
+        self.assertLessEqual(set(USUAL), set(weighted))
         self.assertNotIn("second.mount.ahead_mm", foremost(lighthouse()))
         self.assertEqual(all_numbers(lighthouse()), all_numbers(with_one(pair("one", (75.0, 0.0)))))
         table = pair("table")

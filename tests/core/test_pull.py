@@ -6,7 +6,7 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.measures import measure
-from irontrail.core.project import Pull
+from irontrail.core.setup import Pull
 from tests.support import lighthouse, setup_with
 
 

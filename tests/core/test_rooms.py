@@ -85,6 +85,8 @@ class RoomsTest(unittest.TestCase):
         self.assertEqual(limits, sorted(limits))
         figures = derive.figures(replace(raw, light=made.light, program=made.program, robot=robot))
         self.assertEqual(figures.outcome, "finished")
+        # What two sensors would be told apart by is not in use.
+        self.assertEqual(made.program.pair, raw.program.pair)
 
     def test_a_target_that_is_moved_stays_between_0_and_100(self) -> None:
         raw = lighthouse(light__calibrate=False)

@@ -16,7 +16,7 @@ from irontrail.core.light.sensor import (
     level_per_field,
 )
 from irontrail.core.mat.tape import Patch
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.theory.linear import linear_loop
 from tests.support import lighthouse, setup_with, straight_mat

@@ -7,9 +7,10 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.pit.real_spread import ENOUGH, enough, real_spread
-from irontrail.core.project import KeptRun, RealRun, Setup
+from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import quantities
 from irontrail.core.remembered import Remembered
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking, in_words, scaled
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.batch import run_batch
@@ -46,7 +47,7 @@ class StartsTest(unittest.TestCase):
         self.assertEqual(replace(still, trial=setup.trial), setup)
 
     def test_a_second_sensor_hangs_higher_with_the_first(self) -> None:
-        from irontrail.core.project import with_second
+        from irontrail.core.setup import with_second
 
         made = perturbed(shaken(with_second(lighthouse()), height_mm=3.0), 4)
         self.assertNotEqual(made.robot.mount.height_mm, 8.0)

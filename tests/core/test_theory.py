@@ -12,8 +12,8 @@ from irontrail.core.engine import pack, run
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.light.straight_edge import StraightEdge
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 from irontrail.core.theory import turning
 from irontrail.core.theory.linear import linear_loop, ultimate_gain_by_formula
 from irontrail.core.theory.sampled import swing, ultimate_gain

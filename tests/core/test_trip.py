@@ -13,11 +13,11 @@ from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.spots import misses
 from irontrail.core.mat.tape import Bend, Mat, Patch, Spot, Straight, Stroke, Zone
-from irontrail.core.project import Setup, Trial
 from irontrail.core.quantity import with_value
 from irontrail.core.result import COLUMNS, LegRun, Run, stands
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Robot
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.starts import perturbed
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.legs import (

@@ -12,8 +12,8 @@ from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.rooms import Room
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain

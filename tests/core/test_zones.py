@@ -11,7 +11,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Zone
 from irontrail.core.mat.zones import corners
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
 

@@ -143,6 +143,12 @@ class TracedTest(unittest.TestCase):
             self.assertEqual(found.closed, closed)
             self.assertLessEqual(len(found.pieces), len(pieces) + 1)
 
+    def test_an_end_that_points_at_the_side_of_the_start_closes_nothing(self) -> None:
+        turn = Corner(-90.0)
+        way = (Straight(250.0), turn, Straight(300.0), turn, Straight(420.0), turn, Straight(600.0), turn)
+        stroke = Stroke(450.0, 250.0, 90.0, (*way, Straight(170.0), turn, Straight(250.0)))
+        self.assertFalse(self.traced(mat(stroke), 0.8).fits[0].stroke.closed)
+
     def test_lines_to_the_rim_end_there(self) -> None:
         for stroke in (
             Stroke(1000.0, 300.0, 180.0, (Straight(1000.0),)), Stroke(500.0, 600.0, -90.0, (Straight(600.0),)),

@@ -15,7 +15,8 @@ from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import make_route
-from irontrail.core.project import KeptRun, Project, Setup
+from irontrail.core.project import KeptRun, Project
+from irontrail.core.setup import Setup
 from irontrail.files import atomic, project_file
 from irontrail.files.upgrades import upgraded
 from tests.core.test_any_setup import PAIRS, SETUPS

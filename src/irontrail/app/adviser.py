@@ -16,7 +16,7 @@ from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.step_response import StepResponse, step_response
 from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.figures import Figures
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # A run is advised on when it has been in sight for so long; longer where that has many runs driven on all cores.
 AFTER_MS, AFTER_MANY_MS = 60, 150

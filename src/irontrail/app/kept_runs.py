@@ -7,7 +7,8 @@ from PySide6.QtCore import QObject, Signal
 
 from irontrail.core.document import Document
 from irontrail.core.figures import Figures
-from irontrail.core.project import KeptRun, RealRun, Setup
+from irontrail.core.project import KeptRun, RealRun
+from irontrail.core.setup import Setup
 
 # So many of the newest are shown unasked, and so many at most where they were asked for.
 UNASKED, MAX_SHOWN = 3, 6

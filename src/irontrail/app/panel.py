@@ -26,8 +26,9 @@ from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_hand import MatHand
-from irontrail.core.project import Setup
+from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity, quantity_at, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.steering.pair import SENSORS, Which
 
 if TYPE_CHECKING:
@@ -333,7 +334,13 @@ class Panel(QWidget):
 
     def _on_dial(self, path: str, value: float, settled: bool) -> None:
         path = self._path(path)
-        self.session.set_value(path, value, f"dial {path}")
+        try:
+            self.session.set_value(path, value, f"dial {path}")
+        except IronTrailError as error:
+            # Two numbers that cannot be together: those of before stay, and are shown again.
+            self.show_project()
+            if settled:
+                self.session.notice(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}".strip())
         if settled:
             self.session.settle()
 

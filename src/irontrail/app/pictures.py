@@ -12,8 +12,8 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread_trip import ends_at_finish
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.route import Route
-from irontrail.core.project import Setup
 from irontrail.core.result import Run, Trace, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.steering.leg_words import leg_title
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.words import deciding

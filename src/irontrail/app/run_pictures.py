@@ -9,7 +9,7 @@ from irontrail.app.widgets.strip_picture import StripRun, lane_of
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core.advice.luck import Luck
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 
 class RunPictures:

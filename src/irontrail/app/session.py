@@ -20,8 +20,9 @@ from irontrail.core import derive
 from irontrail.core.document import Document
 from irontrail.core.figures import Figures
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Project, Pull, Setup
+from irontrail.core.project import Project
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
+from irontrail.core.setup import Pull, Setup
 from irontrail.core.steering.registry import LawName
 
 

@@ -25,8 +25,9 @@ from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import KeptRun, Project, Pull
+from irontrail.core.project import KeptRun, Project
 from irontrail.core.quantity import quantities
+from irontrail.core.setup import Pull
 
 OUTCOME_LABELS = {
     "finished": "finished in",

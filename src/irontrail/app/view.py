@@ -6,8 +6,9 @@ from irontrail.core import derive
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile
 from irontrail.core.mat.demands import Demands, demands
-from irontrail.core.project import KeptRun, Setup
+from irontrail.core.project import KeptRun
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.stretches import Stretch
 

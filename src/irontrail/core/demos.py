@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 from irontrail.core.light.second import SecondSensor
 from irontrail.core.light.sensor import Light
 from irontrail.core.mat.demos import DEMO_MATS
-from irontrail.core.project import Project, Setup, Trial
+from irontrail.core.project import Project
 from irontrail.core.robot.mount import Mount, Robot
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.steering.laws.on_off import OnOff
 from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.laws.table import Case, Table

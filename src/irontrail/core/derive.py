@@ -22,10 +22,10 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
 from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
-from irontrail.core.project import Setup, Trial, starts_on_line, zone_pose
 from irontrail.core.remembered import Remembered
 from irontrail.core.result import Run
 from irontrail.core.robot.mount import Place
+from irontrail.core.setup import Setup, Trial, starts_on_line, zone_pose
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program

@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import derive
-from irontrail.core.project import Setup
 from irontrail.core.records import joined
+from irontrail.core.setup import Setup
 from irontrail.core.turns import COMPUTING
 
 if TYPE_CHECKING:

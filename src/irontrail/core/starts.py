@@ -6,9 +6,9 @@ from functools import lru_cache
 import numpy as np
 
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities
 from irontrail.core.robot.mount import Mount
+from irontrail.core.setup import Setup
 
 # Worn mats are remembered, so that setups that share a mat share a worn one too.
 WORN = 512

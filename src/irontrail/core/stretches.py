@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.measures import peak_to_peak, rms, wobbling
-from irontrail.core.project import Setup
 from irontrail.core.result import LegRun, Run
+from irontrail.core.setup import Setup
 from irontrail.core.steering.leg_words import ended_words
 
 # A straight shorter than this is counted to the bend before it.

@@ -9,8 +9,8 @@ from typing import Any, Literal
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Patch, Spot, Zone
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Part, quantities, value_at, with_value
+from irontrail.core.setup import Setup
 
 Kind = Literal["patch", "marker", "start", "finish", "shadow", "glare", "spot"]
 KINDS: tuple[Kind, ...] = ("patch", "marker", "shadow", "glare", "start", "finish", "spot")

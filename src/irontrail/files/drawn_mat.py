@@ -1,4 +1,4 @@
-"""A drawing as a mat: which of its shapes are lines, grounds, patches, zones and spots, and which line is the route."""
+"""A drawing as a mat: which of its shapes are lines, grounds, patches, zones and spots."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,9 +10,8 @@ from numpy.typing import NDArray
 from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.dashes import with_dashes
-from irontrail.core.mat.frames import is_frame
-from irontrail.core.mat.pieces import length_of, turned_round
-from irontrail.core.mat.route import piece_joints, stroke_route
+from irontrail.core.mat.pieces import length_of
+from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
     MAX_PATCHES,
@@ -24,10 +23,10 @@ from irontrail.core.mat.tape import (
     Stroke,
     Zone,
 )
-from irontrail.core.mat.zones import is_inside
 from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
-from irontrail.files.drawn_lines import Line, ahead_of, bordered, chords_of, in_their_order, tape_of
+from irontrail.files.drawn_lines import Line, ahead_of, bordered, in_their_order, tape_of
+from irontrail.files.drawn_route import could_be_route, route_of
 from irontrail.files.filled_tape import centre_lines
 from irontrail.files.joined_ways import Marked, joined
 from irontrail.files.mat_extra import (
@@ -283,8 +282,8 @@ class _Making:
             made = replace(with_mat_extra(mat, told), goal=min(goal, len(lines) - 1))
             off = max(line.off_mm for line in lines)
             return DrawnMat(made, tuple(dict.fromkeys(self.left_out)), off, (), self.sheet.pictures, tuple(self.areas))
-        goal, sure = self._route(lines, wide, high)
-        for first in [goal, *(i for i in self._ranked(lines, wide, high) if i != goal)][: MAX_OTHER_LINES + 1]:
+        lines, goal, sure = route_of(lines, self.zones.get("start"), (wide, high))
+        for first in [goal, *(i for i in could_be_route(lines, (wide, high)) if i != goal)][: MAX_OTHER_LINES + 1]:
             mat = self._mat(lines, first, wide, high)
             mats.append(with_mat_extra(mat, told))
             if sure:
@@ -302,35 +301,6 @@ class _Making:
             other_lines=tuple(others[:MAX_OTHER_LINES]), start=self.zones.get("start"),
             finish=self.zones.get("finish"), spots=tuple(self.spots),
         )  # fmt: skip
-
-    def _route(self, lines: list[Line], wide: float, high: float) -> tuple[int, bool]:
-        """Which line is to be followed, and whether the drawing says so."""
-        named = next((i for i, line in enumerate(lines) if line.name in ("line", "line-1")), None)
-        named = next((i for i, line in enumerate(lines) if line.name == "line"), named)
-        if named is not None:
-            return named, True
-        zone = self.zones.get("start")
-        for i in self._ranked(lines, wide, high):
-            stroke = lines[i].stroke
-            if zone is not None and stroke.closed:
-                way = stroke_route(stroke, self.name)
-                if any(is_inside(zone, float(x), float(y)) for x, y in zip(way.x_mm, way.y_mm, strict=True)):
-                    return i, True
-            elif zone is not None:
-                x, y, _ = piece_joints(stroke)[-1]
-                if is_inside(zone, stroke.x_mm, stroke.y_mm):
-                    return i, True
-                if is_inside(zone, x, y):
-                    lines[i] = replace(lines[i], stroke=turned_round(stroke))
-                    return i, True
-        ranked = self._ranked(lines, wide, high)
-        return ranked[0], len(ranked) == 1
-
-    def _ranked(self, lines: list[Line], wide: float, high: float) -> list[int]:
-        """The lines that could be the route, the longest first; a frame only if there is nothing else."""
-        frames = [is_frame(line.stroke, wide, high) for line in lines]
-        could = [i for i in range(len(lines)) if not frames[i]] or list(range(len(lines)))
-        return sorted(could, key=lambda i: -chords_of(lines[i].stroke))
 
 
 def _called(shape: Shape) -> str:

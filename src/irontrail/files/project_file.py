@@ -12,8 +12,9 @@ from typing import TYPE_CHECKING, Any, Literal
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import stroke_route
-from irontrail.core.project import Evidence, KeptRun, Project, Setup
+from irontrail.core.project import Evidence, KeptRun, Project
 from irontrail.core.quantity import Part
+from irontrail.core.setup import Setup
 from irontrail.files import atomic
 from irontrail.files.reading import json_of, read_bytes, text_of
 from irontrail.files.upgrades import upgraded

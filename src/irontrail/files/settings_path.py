@@ -10,8 +10,8 @@ from typing import Any, get_type_hints
 from pydantic import TypeAdapter, ValidationError
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.files.problems import describe
 
 

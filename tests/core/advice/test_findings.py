@@ -12,7 +12,7 @@ from irontrail.core.advice.findings import findings
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain

@@ -10,7 +10,7 @@ from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.remark import Remark
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.registry import LAW_NAMES
 from tests.core.test_any_setup import PAIRS, SETUPS

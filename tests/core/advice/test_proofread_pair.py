@@ -15,7 +15,8 @@ from irontrail.core.causes.told import told
 from irontrail.core.light.rooms import as_found
 from irontrail.core.light.sensor import Calibration, LightArea
 from irontrail.core.mat.tape import Mat, Straight, Stroke
-from irontrail.core.project import Project, Setup, with_one, with_second
+from irontrail.core.project import Project
+from irontrail.core.setup import Setup, with_one, with_second
 from irontrail.core.steering.legs import AfterDistance, AtMark, AtReading, FollowLeg, Trip
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain

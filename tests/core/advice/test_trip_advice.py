@@ -18,8 +18,8 @@ from irontrail.core.demos import demo_project
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.tape import Straight, Stroke, Zone
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.steering import planning
 from irontrail.core.steering.leg_words import all_ends, ended_words, leg_sentence, leg_title, ordinal

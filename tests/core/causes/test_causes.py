@@ -27,9 +27,9 @@ from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
-from irontrail.core.project import Pull, Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import point_way
+from irontrail.core.setup import Pull, Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.steering.legs import AfterDistance, AtMark, FollowLeg, StraightLeg, Trip
 from irontrail.core.tune.tries import Trying

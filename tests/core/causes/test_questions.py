@@ -10,8 +10,8 @@ from irontrail.core.causes.questions import HOLDS, QUESTIONS, Answer, answered, 
 from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff
 from irontrail.core.mat.tape import Gap
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from tests.support import lighthouse, setup_with
 

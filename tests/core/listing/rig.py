@@ -16,7 +16,7 @@ from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.parts import INPUTS
 from irontrail.core.listing.python import python
 from irontrail.core.listing.source import source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 SMALL_PYTHON = Path(__file__).parent.parent.parent / "small_python"
 GCC = ("gcc", "-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror", "-O1")

@@ -18,8 +18,9 @@ from irontrail.core.demos import demo_project
 from irontrail.core.listing.parts import INPUTS
 from irontrail.core.listing.python import python
 from irontrail.core.listing.source import source
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
 from irontrail.core.result import COLUMNS, Trace
+from irontrail.core.setup import Setup
 from irontrail.files import project_file
 from tests.core.listing.rig import SMALL_PYTHON, compiled_c, has_small_python
 from tests.core.listing.test_listing import GCC_THERE, SMALL_THERE

@@ -23,7 +23,7 @@ from irontrail.core.listing.languages import changed_lines
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.core.listing.source import source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.pair import ARRANGEMENTS
 from irontrail.core.steering.registry import LAW_NAMES

@@ -16,8 +16,8 @@ from irontrail.core.pit.card import RUNS_GUESSED, Card, card_of, first_card, num
 from irontrail.core.pit.faults import Advice
 from irontrail.core.pit.remedies import gain_times, mended, speed_times, to_do
 from irontrail.core.pit.setting_down import set_down
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.tries import STARTS, Tried, Trying
 from tests.support import lighthouse, setup_with

@@ -14,8 +14,9 @@ from irontrail.core.pit import next_run, venue
 from irontrail.core.pit.next_run import NextRun, next_in_words
 from irontrail.core.pit.readings import reading_so, take_in
 from irontrail.core.pit.venue import Foretold, spread_of, spread_on_one_charge, venue_of
-from irontrail.core.project import KeptRun, RealRun, Setup
+from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
 from irontrail.core.tune.differences import paired, runs_to_see
@@ -132,6 +133,21 @@ class TellingTest(unittest.TestCase):
         saved, rule = next_run._worth(loss, seen, [0, 1])
         self.assertAlmostEqual(saved.mean(), 0.5, delta=0.12)
         self.assertEqual((rule[next_run.SLOWER], rule[next_run.QUICKER]), (0, 1))
+
+    def test_what_to_do_after_it_is_told_for_each_outcome_once(self) -> None:
+        setup = lighthouse()
+        settings = [setup, lighthouse(program__speed=55.0), lighthouse(program__speed=60.0)]
+        for by_outcome, said in (
+            ((0, 1, 1), "If it fails, go back to the numbers you have; else take it."),
+            ((2, 2, 2), "Whatever it shows, try speed 50 → 60 %."),
+            ((0, 0, 1), "If it is quick, take it; if not, go back to the numbers you have."),
+            (
+                (0, 2, 1),
+                "If it fails, go back to the numbers you have; if slow, try speed 50 → 60 %; if quick, take it.",
+            ),
+        ):
+            rule = dict(zip((next_run.FAILED, next_run.SLOWER, next_run.QUICKER), by_outcome, strict=True))
+            self.assertEqual(next_run._rule_words(rule, 1, setup, settings), said)
 
     def test_a_run_that_shows_nothing_is_worth_nothing_not_even_by_luck(self) -> None:
         worth = []

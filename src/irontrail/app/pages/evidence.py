@@ -14,8 +14,8 @@ from irontrail.core import derive
 from irontrail.core.pit.card import numbers
 from irontrail.core.pit.evidence import Account, Step
 from irontrail.core.pit.venue import Foretold
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.tune.differences import Difference
 from irontrail.files import atomic
 

@@ -18,8 +18,8 @@ from irontrail.app.widgets.robot_drawing import Eye, draw_robot
 from irontrail.app.widgets.trail_picture import Trail, draw_trouble
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 
 KINDS = {".mp4": "MP4", ".webp": "WebP"}
 WIDTHS = (640, 960, 1280)

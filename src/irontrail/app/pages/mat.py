@@ -15,8 +15,8 @@ from irontrail.app.widgets.painting import draw_trail
 from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_trouble
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 
 MARGIN = 10.0
 # As many runs as there are looks for are laid over one another, more would hide each other; the last has the first.

@@ -3,7 +3,7 @@
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import Axis, axis
 
 # Longer than this, and it does not fit beside its range.

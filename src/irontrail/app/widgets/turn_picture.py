@@ -122,7 +122,6 @@ class TurnPicture(Described, QWidget):
         omega = (right - left) / drive.track_width_mm
         v = 0.5 * (left + right)
         angle = np.clip(omega * s, -2.4, 2.4)
-        s = np.where(omega == 0.0, s, angle / omega if omega else s)
         x = v * s if omega == 0.0 else v / omega * np.sin(angle)
         y = np.zeros_like(s) if omega == 0.0 else v / omega * (1.0 - np.cos(angle))
         sensor_x = x + mount.ahead_mm * np.cos(angle) - mount.aside_mm * np.sin(angle)

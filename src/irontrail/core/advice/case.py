@@ -11,9 +11,9 @@ from irontrail.core import derive
 from irontrail.core.figures import Figures
 from irontrail.core.light.sensor import spot_sigma_mm
 from irontrail.core.mat.route import Bending
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.result import Run, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.steering.program import Program
 
 Floats = NDArray[np.float64]

@@ -4,8 +4,8 @@ from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
 from irontrail.core.light.second import SecondSensor
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.leg_words import all_ends
 from irontrail.core.steering.legs import Leg, Trip

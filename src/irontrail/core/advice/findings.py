@@ -13,8 +13,8 @@ from irontrail.core import derive
 from irontrail.core.advice.case import Case, Finding, Mend, finding
 from irontrail.core.errors import IronTrailError
 from irontrail.core.measures import wobbling
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.pid import PID
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.stretches import stretches

@@ -7,7 +7,7 @@ from statistics import fmean, stdev
 from irontrail.core.derive import Probed
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, calibrated
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 KINDS = ("dark", "bright", "edge")
 # Shares of the way from dark to bright: a target nearer to an end is none, one nearer to the middle is midway.

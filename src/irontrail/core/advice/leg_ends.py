@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import many
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 
 Floats = NDArray[np.float64]

@@ -10,9 +10,9 @@ from irontrail.core.light.profile import bilinear
 from irontrail.core.light.sensor import reading_of_patch
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, quantities, with_value
 from irontrail.core.result import LegRun, Run, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.steering.legs import (
     AfterDistance,
     AfterTime,

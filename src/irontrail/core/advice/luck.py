@@ -10,8 +10,8 @@ from irontrail.core import derive
 from irontrail.core.advice.case import Case
 from irontrail.core.figures import OF_SPOTS, Figures
 from irontrail.core.measures import measure
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 
 Floats = NDArray[np.float64]

@@ -13,9 +13,9 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.profile import EdgeProfile, bilinear
 from irontrail.core.light.sensor import reading_of_patch, reading_per_raw, reads_upside_down
 from irontrail.core.mat.reflectance import MM_PER_PX
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.robot.mount import Mount
+from irontrail.core.setup import Setup
 from irontrail.core.steering.legs import AtMark, AtReading, FollowLeg
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.theory.pair import PairPoint, pair_point

@@ -13,8 +13,8 @@ from irontrail.core.advice.remark import Remark
 from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Setup, starts_on_line, zone_pose
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup, starts_on_line, zone_pose
 from irontrail.core.steering.leg_words import leg_title, number, ordinal
 from irontrail.core.steering.legs import (
     RAMP_LEAST,

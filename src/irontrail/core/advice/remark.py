@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,8 @@ from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.rooms import Room, in_room, second_in_room, with_readings
 from irontrail.core.light.sensor import Calibration
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
+from irontrail.core.setup import Setup
 from irontrail.core.steering.pair import Which
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Mat, Straight, Stroke
-from irontrail.core.project import Setup, Trial
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import Swing, swing
 

@@ -6,8 +6,8 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.remark import Remark
-from irontrail.core.project import Setup
 from irontrail.core.quantity import value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.core.theory.turning import BendCheck, check_bends
 
 # A sensor that must stray farther than this is off its line; one that strays less than that has room to spare.

@@ -6,9 +6,9 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.case import Case, Mend
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
 from irontrail.core.result import LegRun, Run
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.steering.legs import FollowLeg, Leg
 

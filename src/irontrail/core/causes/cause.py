@@ -13,7 +13,7 @@ from irontrail.core.causes.look import Look
 from irontrail.core.causes.registry import SUPPOSITIONS
 from irontrail.core.causes.supposition import Supposition, both
 from irontrail.core.errors import CalledOff, IronTrailError
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.batch import run_batch
 
 Floats = NDArray[np.float64]

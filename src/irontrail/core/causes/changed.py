@@ -7,8 +7,8 @@ from typing import Any
 from irontrail.core.advice.changes import changes
 from irontrail.core.causes.cause import STARTS, Starts, starts_of
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 # Of a run with fewer good starts than that, by so many, it is said that it is worse.
 WORSE = 2

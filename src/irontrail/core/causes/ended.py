@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Sequence
 
 from irontrail.core import derive
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
 

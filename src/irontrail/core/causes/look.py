@@ -12,9 +12,9 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, spot_sigma_mm
 from irontrail.core.mat.route import stroke_route
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
 from irontrail.core.result import Run, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.steering.side import edge_sign
 from irontrail.core.theory.linear import LinearLoop, linear_loop
 from irontrail.core.theory.sampled import ultimate_gain

@@ -11,8 +11,8 @@ from irontrail.core.causes.ended import where_most_end
 from irontrail.core.causes.look import Look
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Gap, Piece, Straight
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 
 Proceed = Callable[[int], bool]

@@ -7,7 +7,7 @@ import numpy as np
 from irontrail.core.advice.case import Case, Finding
 from irontrail.core.causes.cause import MENDED, STARTS, Starts, asks_for_more, starts_of
 from irontrail.core.causes.look import Look
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # Speeds and steers that are tried, as times of today's.
 FASTER, HARDER = (1.4, 1.7), (1.0, 1.3)

@@ -6,7 +6,7 @@ from itertools import islice
 
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 
 @dataclass(frozen=True, eq=False)

@@ -13,7 +13,7 @@ from irontrail.core.advice.trip_findings import trip_findings, unended
 from irontrail.core.causes.cause import MENDED, STARTS, Diagnosis, diagnose, starts_of
 from irontrail.core.causes.slow import slow
 from irontrail.core.measures import wobbling
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.batch import OFF_SHARE
 
 # What a run that goes well shows to be false.

@@ -6,7 +6,7 @@ from irontrail.core.compiled import compiled
 from irontrail.core.control.pair import value_and_error
 from irontrail.core.control.record import MEMORY_SIZE, controller
 from irontrail.core.control.step import decide, limited
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.curve import SteeringCurve
 
 

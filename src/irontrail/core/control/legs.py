@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.legs import (
     ENDS,
     LEGS,

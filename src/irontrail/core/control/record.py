@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
 from irontrail.core.light.sensor import Light
-from irontrail.core.project import Setup
 from irontrail.core.records import blank, copied, put
+from irontrail.core.setup import Setup
 from irontrail.core.steering.law import OWN_MEMORY
 from irontrail.core.steering.legs import MAX_LEGS
 from irontrail.core.steering.mixing import MIXING_NAMES

@@ -18,9 +18,9 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
-from irontrail.core.project import Pull, Setup, starts_on_line, zone_pose
 from irontrail.core.records import blank, put
 from irontrail.core.robot.mount import AXLE, Place, Robot
+from irontrail.core.setup import Pull, Setup, starts_on_line, zone_pose
 
 Floats = NDArray[np.float64]
 

@@ -5,7 +5,7 @@ from math import ceil
 
 from irontrail.core.listing.robot import Options
 from irontrail.core.listing.source import Source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.listed import Number
 
 # How far a sweep takes the sensor to either side, and the least power for it.

@@ -10,7 +10,7 @@ from irontrail.core.listing.parts import Function, Listing
 from irontrail.core.listing.python import RULE_MARK, assigned, marked
 from irontrail.core.listing.robot import PLAIN, Asked, Options, asked, robot_says
 from irontrail.core.listing.source import Source, source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # Parameters that are whole numbers.
 WHOLE = ("pressed", "at_finish", "turned", "number")

@@ -7,7 +7,7 @@ from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.parts import Listing
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import PLAIN, Options
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.words import in_words
 
 

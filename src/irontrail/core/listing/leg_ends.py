@@ -6,8 +6,8 @@ from math import radians
 from re import findall
 
 from irontrail.core.listing.parts import INPUTS, Function
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities
+from irontrail.core.setup import Setup
 from irontrail.core.steering.leg_words import end_words, own_end_words
 from irontrail.core.steering.legs import (
     OFF_LINE,

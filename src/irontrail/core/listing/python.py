@@ -7,7 +7,7 @@ from irontrail.core.listing.beside import READS, Beside, beside
 from irontrail.core.listing.parts import Function, Listing
 from irontrail.core.listing.robot import PLAIN, Asked, Options, asked, robot_says
 from irontrail.core.listing.source import Source, source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 RULE_MARK = "  #@"
 

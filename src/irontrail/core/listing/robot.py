@@ -5,7 +5,7 @@ from typing import Literal
 
 from irontrail.core.listing.parts import in_a_comment
 from irontrail.core.listing.source import Source
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 
 @dataclass(frozen=True)

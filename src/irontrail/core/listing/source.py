@@ -10,9 +10,9 @@ from irontrail.core.light.sensor import Light
 from irontrail.core.listing.leg_ends import named_in
 from irontrail.core.listing.parts import INPUTS, Function, in_a_comment
 from irontrail.core.listing.trip import TripSource
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities, quantity_at
 from irontrail.core.robot.drive import Drive
+from irontrail.core.setup import Setup
 from irontrail.core.steering.listed import Number, Steps, Variable
 from irontrail.core.steering.pair import BALANCE, Which
 from irontrail.core.steering.program import Program

@@ -11,8 +11,8 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.pit.faults import FAULTS, Advice
 from irontrail.core.pit.hall import HallRow, hall_rows
 from irontrail.core.pit.setting_down import Placing, WheelCheck, placing, wheel_check
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.steering.words import in_words
 from irontrail.core.tune.tries import Tried, Trying
 

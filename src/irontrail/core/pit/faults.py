@@ -11,8 +11,8 @@ import numpy as np
 
 from irontrail.core.causes.ended import where_most_end
 from irontrail.core.pit.remedies import Remedy, both_times, gain_times, mended, speed_times, to_do
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, quantity_at
+from irontrail.core.setup import Setup
 from irontrail.core.tune.tries import Tried, Trying
 
 # A robot rocks if it swings so many times as much as it should, and at least by so much more.

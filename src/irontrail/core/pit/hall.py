@@ -6,8 +6,8 @@ from irontrail.core.advice.changes import changes
 from irontrail.core.advice.rooms import readings_here, take_readings
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at, with_value
+from irontrail.core.setup import Setup
 from irontrail.core.tune.tries import Tried, Trying
 
 # From a dim hall to a bright one, and that with the sensor's skirt off.

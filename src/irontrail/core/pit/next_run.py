@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.pit.remedies import Times, both_times, gain_times, speed_times, to_do
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.tries import Trying
 

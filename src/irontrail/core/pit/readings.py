@@ -9,7 +9,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration, Light, lamp_share, room_share
 from irontrail.core.mat.reflectance import srgb
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.tries import Tried
 
 # Readings that the model comes no nearer to than this cannot be had from line and mat alone.

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from irontrail.core.advice.changes import changes
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import Axis, axis, of_law
 from irontrail.core.tune.tries import Tried, Trying
 

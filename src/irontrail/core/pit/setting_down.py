@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from irontrail.core.pit.remedies import speed
-from irontrail.core.project import Setup, starts_on_line
 from irontrail.core.quantity import Quantity, put, quantity_at, value_at, with_value
 from irontrail.core.robot.mount import Robot
+from irontrail.core.setup import Setup, starts_on_line
 from irontrail.core.tune.tries import STARTS, Trying
 
 OFF_MM = (2.0, 4.0, 8.0, 12.0, 16.0, 20.0, 25.0, 30.0, 40.0)

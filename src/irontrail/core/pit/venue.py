@@ -10,8 +10,9 @@ from irontrail.core import derive
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.pit.next_run import NextRun, next_runs
 from irontrail.core.pit.readings import Readings, take_in
-from irontrail.core.project import KeptRun, Setup
+from irontrail.core.project import KeptRun
 from irontrail.core.result import Run, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
 from irontrail.core.tune.tries import STARTS, Tried, Trying

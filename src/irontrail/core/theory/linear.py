@@ -10,7 +10,7 @@ from math import atan, pi, sqrt
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.straight_edge import StraightEdge
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.side import edge_sign, steer_sign
 from irontrail.core.theory.pair import pair_point
 

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.straight_edge import LEAST_SLOPE, SLOPE_STEP_MM, StraightEdge
-from irontrail.core.project import Setup, Trial
+from irontrail.core.setup import Setup, Trial
 
 Floats = NDArray[np.float64]
 # It is kept no farther than this from where it is set down, in mm; looked for so finely.

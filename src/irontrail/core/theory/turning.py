@@ -7,8 +7,8 @@ from math import atan2, cos, inf, isinf, pi, remainder, sin, sqrt
 import numpy as np
 
 from irontrail.core.mat.route import Bending, Route
-from irontrail.core.project import Setup
 from irontrail.core.robot.drive import turning_radius_mm
+from irontrail.core.setup import Setup
 
 # Of the way that a robot is followed in a bend.
 STEP_MM = 2.0

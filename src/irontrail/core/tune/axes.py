@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.steering.law import Tuned
 from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.registry import DECIDING, LAW_FIELDS, LawName

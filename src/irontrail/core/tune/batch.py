@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from irontrail.core import many
 from irontrail.core.figures import FIGURES, Figure
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.turns import step_back
 

@@ -8,8 +8,8 @@ from typing import Literal
 
 import numpy as np
 
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantity_at, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.tune.differences import SURE, Difference, paired, student
 from irontrail.core.tune.tries import Tried, Trying
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 from irontrail.core.advice.proofread_pair import proofread_pair
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.steering.pair import ARRANGEMENTS
 from irontrail.core.steering.registry import LAWS, LawName

@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 from irontrail.core.advice.rooms import calibrated_anew, setup_in
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.rooms import Room
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import Shaking
 
 

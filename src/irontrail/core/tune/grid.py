@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.batch import MEASURES, run_batch
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.beside import neighbours
 from irontrail.core.tune.candidates import Candidate, Sure, broken, candidate_of, keeps

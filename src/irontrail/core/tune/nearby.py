@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import Axis, axis, put_all
 from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.differences import Difference, mean_of

@@ -8,8 +8,8 @@ import numpy as np
 from irontrail.core.advice.case import Case
 from irontrail.core.errors import CalledOff
 from irontrail.core.light.rooms import Room
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import Shaking
 from irontrail.core.starts import perturbed, raised, worn
 from irontrail.core.tune.chance import Comparison

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.tune import looks
 from irontrail.core.tune.axes import Axis, put_all
 from irontrail.core.tune.beside import beside_of, within

@@ -12,8 +12,8 @@ from irontrail.core.light.sensor import Sensor
 from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.mat.tape import Mat, Straight
 from irontrail.core.measures import dominant_hz, wobbling
-from irontrail.core.project import Setup, Trial
 from irontrail.core.result import Trace
+from irontrail.core.setup import Setup, Trial
 from irontrail.core.steering.laws.pid import PID
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.steering.program import Program, StopRules

@@ -7,8 +7,8 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
 from irontrail.app.working import WorkingPanel
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity
+from irontrail.core.setup import Setup
 from irontrail.core.tune.chance import (
     MATTERS_S,
     MOST_STARTS,

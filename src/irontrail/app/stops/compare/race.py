@@ -13,7 +13,8 @@ from irontrail.app.widgets.dash_sample import DashSample
 from irontrail.app.widgets.race_hand import RaceHand, Racer
 from irontrail.core.advice.changes import changes
 from irontrail.core.figures import FIGURES, OF_SPOTS, Figures
-from irontrail.core.project import KeptRun, Setup
+from irontrail.core.project import KeptRun
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import axis, is_of_a_law, own_numbers
 from irontrail.core.tune.race import gap_s
 

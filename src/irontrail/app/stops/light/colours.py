@@ -9,7 +9,7 @@ from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.contrast import COLOURS, all_told_apart, noise_band
 from irontrail.core.light.sensor import Light, Sensor
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 LAMPS = ("white", "red", "green", "blue")
 SCALES = {"percent": "percent", "counts": "counts", "names": "colour names"}

@@ -17,7 +17,7 @@ from irontrail.app.widgets.light_hands import CutHand
 from irontrail.core import derive
 from irontrail.core.light.profile import REACH_MM
 from irontrail.core.light.sensor import reading_per_raw
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 MOST_KEPT = 3
 # Single readings are within so many standard deviations of the mean.

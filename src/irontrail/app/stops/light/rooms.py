@@ -22,8 +22,9 @@ from irontrail.core.advice.rooms import (
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.rooms import Room, as_found
 from irontrail.core.light.sensor import Calibration, calibrated
-from irontrail.core.project import Project, Setup
+from irontrail.core.project import Project
 from irontrail.core.quantity import put, quantities
+from irontrail.core.setup import Setup
 from irontrail.core.steering.pair import Which
 
 WHICH = ("practice", "event")

@@ -18,8 +18,9 @@ from irontrail.core.mat.tape import Mat
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
 from irontrail.core.pit.venue import Foretold, Venue, spread_of, spread_on_one_charge, venue_of
-from irontrail.core.project import KeptRun, RealRun, Setup
+from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.setup import Setup
 from irontrail.core.tune.differences import paired_runs_to_see, runs_to_see
 
 DIFFERENCE = Quantity(

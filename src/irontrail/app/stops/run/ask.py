@@ -11,7 +11,8 @@ from irontrail.app.widgets.answer_columns import AnswerColumns
 from irontrail.app.working import WorkingPanel
 from irontrail.core.causes.changed import what_changed
 from irontrail.core.causes.questions import Answer, Column, Question, answered, asked_of
-from irontrail.core.project import KeptRun, Setup
+from irontrail.core.project import KeptRun
+from irontrail.core.setup import Setup
 
 # Runs that an answer takes, guessed.
 RUNS_GUESSED = 90

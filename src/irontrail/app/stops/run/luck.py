@@ -15,8 +15,8 @@ from irontrail.app.widgets.spread_bars import Spread, SpreadBars
 from irontrail.core.advice.luck import SPREAD, Luck, try_luck
 from irontrail.core.figures import FIGURES, OF_SPOTS
 from irontrail.core.pit.real_spread import RealSpread, enough, real_spread
-from irontrail.core.project import Setup
 from irontrail.core.quantity import quantities
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import Shaking, in_words
 from irontrail.core.tune.tries import Trying
 

@@ -9,7 +9,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.curve_picture import SIDES, CurvePicture
 from irontrail.app.widgets.steering_curve import SteeringCurveView
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.handles import handles, moved, nudged
 from irontrail.core.steering.program import Program
 

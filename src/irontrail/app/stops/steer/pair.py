@@ -12,8 +12,8 @@ from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.table_cases import CasesPicture, TableCases
 from irontrail.app.widgets.weight_picture import Weighing, WeightPicture
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.table import CASES
 from irontrail.core.steering.pair import ARRANGEMENTS, Arrangement
 from irontrail.core.theory.pair import pair_point

@@ -14,8 +14,8 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.leg_picture import SAYS, LegButton
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.steering import planning
 from irontrail.core.steering.leg_words import all_ends, leg_title
 from irontrail.core.steering.legs import LEGS, TurnLeg

@@ -8,8 +8,8 @@ from irontrail.app.stops.trip.editing import double_leg, take_out_leg
 from irontrail.app.widgets.trip_hand import MarkedLeg, Scatter, TripHand
 from irontrail.core.advice.leg_ends import ELLIPSE_SIGMAS, LegEnd
 from irontrail.core.advice.leg_way import LegWay, dragged, leg_way, nudged
-from irontrail.core.project import Setup
 from irontrail.core.result import LegRun, point_way
+from irontrail.core.setup import Setup
 from irontrail.core.steering.leg_words import all_ends
 from irontrail.core.steering.planning import legs_of
 

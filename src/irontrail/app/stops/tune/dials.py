@@ -11,8 +11,8 @@ from irontrail.app.widgets.nearby_picture import NearbyPicture
 from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.quantity import Quantity
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, own_numbers, put_all
 from irontrail.core.tune.nearby import FAILED_TIMES, Advice, Nearby, look_nearby, runs_of_next, what_next
 from irontrail.core.tune.tries import Tried

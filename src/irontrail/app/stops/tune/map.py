@@ -17,8 +17,8 @@ from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
-from irontrail.core.project import Setup
 from irontrail.core.result import Run
+from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import all_numbers, foremost, put_all
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.grid import (

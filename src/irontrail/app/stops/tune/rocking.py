@@ -10,7 +10,7 @@ from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune.ultimate_gain import RULES, by_rules, from_engine, from_theory, with_rule, without_gains
 

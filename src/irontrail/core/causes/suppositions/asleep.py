@@ -7,7 +7,7 @@ from math import ceil
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.law import Power
 
 

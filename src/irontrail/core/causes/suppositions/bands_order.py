@@ -7,7 +7,7 @@ from itertools import pairwise
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.bands import Bands
 
 # Powers that differ by less are alike.

@@ -7,7 +7,7 @@ from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # Of the span that was calibrated its ends may be off by this share.
 USUAL_OFF = 0.12

@@ -7,7 +7,7 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.calibration import calibrated_here
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # So far apart line and mat are read well (raw).
 USUAL = 25.0

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
 from irontrail.core.quantity import put, value_at
+from irontrail.core.setup import Setup
 
 # Seconds; up to this nothing of it is unusual.
 USUAL_S, QUICK_S = 0.03, 0.015

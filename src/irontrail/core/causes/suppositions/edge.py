@@ -6,8 +6,8 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.other_lines import astray
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 
 def _unusual(look: Look) -> float:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 USUAL, USUAL_POWERS = 0.75, 1.7
 SHARES = (0.8, 0.65, 0.5, 0.35)

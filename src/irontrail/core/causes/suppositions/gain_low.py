@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # Below this share of the gain at which it rocks a robot is gentle; of a law of powers, below this share of its speed.
 USUAL, USUAL_POWERS = 0.3, 0.45

@@ -7,7 +7,7 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.mat.tape import Gap, Straight, Stroke
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 USUAL_MM = 20.0
 

@@ -6,8 +6,8 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.calibration import calibrated_here
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 USUAL_MM, LOW_MM = 11.0, 8.0
 

@@ -7,8 +7,8 @@ from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.calibration import calibrated_here
 from irontrail.core.light.sensor import LAMP_WEIGHTS
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 
 def _best(look: Look) -> Look:

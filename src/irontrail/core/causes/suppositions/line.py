@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 
 def _unusual(look: Look) -> float:

@@ -10,8 +10,8 @@ from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.light.names import NamedColour, nearest_names, palette_points
 from irontrail.core.mat.reflectance import linear_light
-from irontrail.core.project import Setup
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 
 # A name that reads so far from where its colour lies between line and mat is confused.
 CONFUSED = 30.0

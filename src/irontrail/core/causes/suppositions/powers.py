@@ -6,7 +6,7 @@ from dataclasses import replace
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 
 def _unusual(look: Look) -> float:

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
-from irontrail.core.project import Setup
+from irontrail.core.setup import Setup
 
 # A robot that drives no farther before it answers than this share of what it sees of its edge is not fast.
 USUAL_BLIND, BLIND_AS_A_RULE = 1.6, 1.3

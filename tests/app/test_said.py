@@ -1,0 +1,32 @@
+"""Every sheet says of some projects what it said when somebody last looked."""
+
+import json
+import unittest
+
+from tests import said
+
+
+class SaidTest(said.Reader):
+    def test_every_sheet_says_what_is_recorded(self) -> None:
+        for name, looked_at in said.projects().items():
+            with self.subTest(name):
+                recorded = json.loads(said.path_of(name).read_text())
+                self.assertEqual(said.changes(recorded, self.read(*looked_at)), [])
+
+
+class AlikeTest(unittest.TestCase):
+    def test_figures_and_words_that_change_places_are_another_thing_and_a_last_digit_is_not(self) -> None:
+        said_so = "Speed 50 → 62 %, 19 of 20, 1,740 runs"
+        self.assertTrue(said.alike(said_so, "Speed 50 → 62 %, 20 of 20, 1,752 runs"))
+        for other in (
+            "Speed 62 → 50 %, 19 of 20, 1,740 runs",
+            "Speed 50 → 62 %, 19 of 20, 1,940 runs",
+            "Speed 50 → 62 %, 19 of 20",
+            "Gain 50 → 62 %, 19 of 20, 1,740 runs",
+        ):
+            self.assertFalse(said.alike(said_so, other), other)
+        self.assertEqual(said.changes({"Mat": ["a", "b"]}, {"Mat": ["a"]}), ["Mat: 'b' is now ''"])
+
+
+if __name__ == "__main__":
+    unittest.main()
