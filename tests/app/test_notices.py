@@ -119,13 +119,14 @@ class NoticesTest(WindowTest):
     def test_a_run_that_cannot_be_kept_is_told(self) -> None:
         told: list[str] = []
         self.session.noticed.connect(told.append)
-        self.session.set_value("program.speed", 51.0)
-        # Its run is not there yet: it is kept as soon as it is, or before something else takes its place.
-        self.session.keep()
-        with mock.patch("irontrail.app.session.derive.figures", side_effect=IronTrailError("no way")):
+        with mock.patch.object(type(self.session.compiler), "running", True):
+            self.session.set_value("program.speed", 51.0)
+            self.session.keep()
             self.session.set_value("program.speed", 52.0)
+        with mock.patch("irontrail.app.session.derive.figures", side_effect=IronTrailError("no way")):
+            self.session._on_prepared()
+            self.wait_for(lambda: self.session.idle)
         self.assertIn("There is no run to keep: no way", told)
-        self.settle(self.session)
         self.assertNotIn(51.0, [run.setup.program.speed for run in self.session.project.kept])
 
     # --- light and mat

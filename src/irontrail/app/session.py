@@ -55,7 +55,7 @@ class Session(QObject):
         self.adviser = Adviser(self.could_not("What is said of this run"), self)
         self.compiler = Compiler(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
-        self._keeper = NewestWins(derive.figures, self._on_figures, self._no_figures)
+        self._keeper = NewestWins(lambda setup: derive.figures(setup), self._on_figures, self._no_figures)
         self._to_keep: list[Setup] = []
         self._closed = False
         self._unsubscribe = self.document.subscribe(self._on_document)
