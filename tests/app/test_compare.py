@@ -248,6 +248,7 @@ class DuelTest(CompareTest):
         self.assertEqual(self.session.setup.program, self.sheet.duel.duellists[1].setup.program)
         self.press(self.sheet.keep)
         self.assertEqual([kept.note for kept in self.session.project.kept[-2:]], ["duel: proportional", "duel: PID"])
+        self.assertEqual(self.window.notice.words.text(), "Runs 3 to 6 are kept; see the race.")
         self.session.document.undo()
         self.assertEqual(len(self.session.project.kept), 2)
         self.painted(self.sheet, "rust", "ink", least=60)

@@ -219,7 +219,10 @@ class ProbeTest(LightTest):
         self.settle(self.session)
         found = self.session.setup.light.calibration
         self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
-        self.assertIn("dark 40 →", self.window.notice.words.text())
+        self.assertEqual(
+            self.window.notice.words.text(),
+            f"Swept across the line: dark 40 → {found.dark:.0f}, bright 60 → {found.bright:.0f} of 100 raw.",
+        )
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 40.0)
 

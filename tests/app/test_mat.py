@@ -393,8 +393,10 @@ class ShelfTest(MatTest):
         self.assertFalse(self.sheet.forget.isEnabled())
         self.press(self.sheet.thumbnails["own net-loft.mat.json"])
         self.assertEqual(self.session.setup.mat.name, "Net loft")
+        self.assertTrue(self.sheet.forget.isEnabled())
         self.press(self.sheet.forget)
         self.assertEqual(mat_file.shelf(), ())
+        self.assertFalse(self.sheet.forget.isEnabled())
 
     def test_the_tightest_bend_of_each_edge_and_way_is_told_and_followed(self) -> None:
         texts = {key: button.text() for key, button in self.sheet.tightest.items()}

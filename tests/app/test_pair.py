@@ -255,6 +255,10 @@ class SteerTest(PairWindowTest):
         said = words_of(sheet.curve)
         for words in ("−100", "error 0", "line to the left", "line to the right"):
             self.assertIn(words, said)
+        for line, first in (("light", "line to the right"), ("dark", "line to the left")):
+            self.put(setup_with(self.session.setup, program__line=line))
+            sides = [word for word in seen(sheet.curve).words if word.text.startswith("line to")]
+            self.assertEqual(min(sides, key=lambda word: word.x).text, first)
         view, trace = self.session.view, self.session.view.run.trace
         self.session.playback.seek(6.0)
         row = self.window.stage.row_at(6.0)

@@ -303,6 +303,8 @@ class DialsTest(TuneTest):
         self.assertEqual(len(self.sheet.shown), MOST_DIALS)
         self.session.set_value("program.speed", 44.0)
         self.assertEqual(self.sheet.shown["program.speed"][0].value, 44.0)
+        self.sheet.shown["program.speed"][0].edit_to(47.0)
+        self.assertEqual(self.session.document.undo_label, "speed 47 %")
         self.wait_for(lambda: self.sheet.looker.idle)
 
     def test_what_next_counts_a_failed_run_as_is_said(self) -> None:
