@@ -119,7 +119,7 @@ class WindowTest(unittest.TestCase):
             if not isValid(window):
                 # The test has closed it.
                 continue
-            window.files.take_typed()
+            window.files.gather()
             window.session.document.mark_saved(window.session.project)
             # Nobody could answer a question here.
             with mock.patch("PySide6.QtWidgets.QMessageBox.exec", side_effect=AssertionError("asked on closing")):

@@ -123,7 +123,7 @@ class NoticesTest(WindowTest):
             self.session.set_value("program.speed", 51.0)
             self.session.keep()
             self.session.set_value("program.speed", 52.0)
-        with mock.patch("irontrail.app.session.derive.figures", side_effect=IronTrailError("no way")):
+        with mock.patch("irontrail.app.run_keeper.derive.figures", side_effect=IronTrailError("no way")):
             self.session._on_prepared()
             self.wait_for(lambda: self.session.idle)
         self.assertIn("There is no run to keep: no way", told)

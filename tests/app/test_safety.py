@@ -743,6 +743,23 @@ class WorkTest(WindowTest):
         self.assertEqual([run.setup.program.speed for run in self.session.project.kept], [43.0, 44.0])
         self.assertEqual(self.session.setup.program.speed, 45.0)
 
+    def test_a_run_to_be_kept_is_in_what_is_saved_or_left_at_once(self) -> None:
+        path = self.folder / "at once.irontrail"
+        for speeds in ((43.0, 44.0), (45.0,)):
+            self.session.set_value("program.speed", speeds[0])
+            self.session.keep()
+            if len(speeds) > 1:
+                self.session.set_value("program.speed", speeds[1])
+            self.window.files.save_to(path, asked=True)
+            self.assertEqual(project_file.read(path).kept[-1].setup.program.speed, speeds[0])
+            # Nor is it kept again, once it has been driven beside.
+            self.settle(self.session)
+            self.assertTrue(self.session.document.is_saved)
+        self.session.set_value("program.speed", 46.0)
+        self.session.keep()
+        self.window.leave_now()
+        self.assertEqual(self.session.project.kept[-1].setup.program.speed, 46.0)
+
 
 class NoticeTest(WindowTest):
     def test_a_notice_goes_by_escape_and_a_long_name_does_not_widen_the_window(self) -> None:

@@ -25,6 +25,8 @@ class AlikeTest(unittest.TestCase):
             "Gain 50 → 62 %, 19 of 20, 1,740 runs",
         ):
             self.assertFalse(said.alike(said_so, other), other)
+        for was, now in (("Dial | Speed | 50 %", "Dial | Speed | 51 %"), ("Label | 3 pieces", "Label | 4 pieces")):
+            self.assertFalse(said.alike(was, now), was)
         self.assertEqual(said.changes({"Mat": ["a", "b"]}, {"Mat": ["a"]}), ["Mat: 'b' is now ''"])
 
 

@@ -67,7 +67,7 @@ class FilesDesk:
         except IronTrailError as error:
             session.notice(str(error))
             return
-        self.take_typed()
+        self.gather()
         self._known = known
         session.document.apply(f"back to {session.path.name}", project)
         session.document.mark_saved(session.project)
@@ -138,7 +138,7 @@ class FilesDesk:
 
         `asked` tells that the person has just said that what is there may be replaced.
         """
-        self.take_typed()
+        self.gather()
         project = self._session.project
         known = self._known
         if not asked and known is not None and known.path == path and known.changed():
@@ -171,13 +171,14 @@ class FilesDesk:
             except IronTrailError as error:
                 self._session.notice(str(error))
 
-    def take_typed(self) -> None:
-        """Take what is being typed into a field as if it had been left: it is part of the work."""
+    def gather(self) -> None:
+        """Take what is being typed as if its field had been left, and keep the runs that are to be kept."""
         field = self._window.focusWidget()
         if isinstance(field, FigureEditor):
             field.end(True)
         elif isinstance(field, QLineEdit) and field.isModified():
             field.editingFinished.emit()
+        self._session.keep_all()
 
     def print_mat(self, printer: "QPrinter") -> None:
         """Print the mat at true scale, in tiles to tape together; what cannot be printed is told."""
@@ -191,7 +192,7 @@ class FilesDesk:
 
     def leave(self) -> bool:
         """Whether what is open may be left: it is saved, or the person says so."""
-        self.take_typed()
+        self.gather()
         if self._session.document.is_saved:
             return True
         box = QMessageBox(self._window)

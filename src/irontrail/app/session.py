@@ -14,11 +14,10 @@ from irontrail.app.kept_runs import KeptRuns
 from irontrail.app.lent import Lent
 from irontrail.app.looking import Looking
 from irontrail.app.playback import Playback
+from irontrail.app.run_keeper import RunKeeper
 from irontrail.app.view import Request, RunView, compute
 from irontrail.app.worker import NewestWins
-from irontrail.core import derive
 from irontrail.core.document import Document
-from irontrail.core.figures import Figures
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Project
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
@@ -55,8 +54,7 @@ class Session(QObject):
         self.adviser = Adviser(self.could_not("What is said of this run"), self)
         self.compiler = Compiler(self)
         self._worker = NewestWins(compute, self._on_computed, self._not_computed)
-        self._keeper = NewestWins(lambda setup: derive.figures(setup), self._on_figures, self._no_figures)
-        self._to_keep: list[Setup] = []
+        self._keeper = RunKeeper(self.document, self.kept_runs, self.notice)
         self._closed = False
         self._unsubscribe = self.document.subscribe(self._on_document)
         self.kept_runs.shown_changed.connect(self._request)
@@ -149,10 +147,14 @@ class Session(QObject):
         if self.view is not None and self.view.setup == setup:
             self.kept_runs.keep(setup, self.view.figures)
             return
-        if setup not in self._to_keep:
-            self._to_keep.append(setup)
+        self._keeper.add(setup)
         if self.preparing:
             self.notice("The engine is still being made ready; this run is kept as soon as it is.")
+
+    def keep_all(self) -> None:
+        """Put by what is to be kept and has not been driven yet, before the project is saved or left."""
+        if not self.preparing:
+            self._keeper.keep_all()
 
     def try_mend(self, label: str, setup: Setup) -> None:
         """Try an advised change as one step of history, and say what it did; advice on an older setup is let be."""
@@ -162,7 +164,7 @@ class Session(QObject):
     def open(self, project: Project, path: Path | None, saved: bool = True) -> None:
         """Start over with another project; `saved` tells whether it stands so in its file."""
         self.path = path
-        self._to_keep.clear()
+        self._keeper.forget()
         self.kept_runs.forget()
         self.looking.set_luck(None)
         self.document.replace(project, saved)
@@ -193,29 +195,9 @@ class Session(QObject):
 
     # --- following
 
-    def _keep_changed(self) -> None:
-        """Have a run that was to be kept driven by itself, where another has taken its place before it was driven."""
-        changed = [setup for setup in self._to_keep if setup != self.setup]
-        if changed and self._keeper.idle and not self.preparing:
-            self._keeper.request(changed[0])
-
-    def _keep_waiting(self, setup: Setup, figures: Figures) -> None:
-        if setup in self._to_keep:
-            self._to_keep.remove(setup)
-            self.kept_runs.keep(setup, figures)
-
-    def _on_figures(self, setup: Setup, figures: Figures) -> None:
-        self._keep_waiting(setup, figures)
-        self._keep_changed()
-
-    def _no_figures(self, setup: Setup, error: Exception) -> None:
-        if setup in self._to_keep:
-            self._to_keep.remove(setup)
-            self.notice(f"There is no run to keep: {error}")
-        self._keep_changed()
-
     def _on_document(self, old: Project, new: Project) -> None:
-        self._keep_changed()
+        if not self.preparing:
+            self._keeper.go_on()
         if old.setup is not new.setup or old.kept is not new.kept:
             self._request()
         self.project_changed.emit(old, new)
@@ -227,17 +209,16 @@ class Session(QObject):
     def _on_prepared(self) -> None:
         self.preparing_changed.emit(False)
         self._request()
-        self._keep_changed()
+        self._keeper.go_on()
 
     def _not_computed(self, request: Request, error: Exception) -> None:
-        if request.setup in self._to_keep:
-            self._to_keep.remove(request.setup)
+        self._keeper.drop(request.setup)
         self.notice(f"This run could not be computed: {error}")
 
     def _on_computed(self, _request: Request, view: RunView) -> None:
         first = self.view is None
         self.view = view
-        self._keep_waiting(view.setup, view.figures)
+        self._keeper.drove(view.setup, view.figures)
         self.playback.set_duration(float(view.run.trace.time_s[-1]))
         self.view_changed.emit()
         self.adviser.show(view)

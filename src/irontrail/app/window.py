@@ -274,7 +274,7 @@ class Window(QMainWindow):
 
     def leave_now(self) -> None:
         """End without a question, as there is no time for one: what is not saved is left behind for the next start."""
-        self.files.take_typed()
+        self.files.gather()
         self.looks.remember(self, self.session.looking, self.session.path)
         self.keeping.now()
         self.keeping.close(leave_behind=not self.session.document.is_saved)
