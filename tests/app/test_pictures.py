@@ -203,7 +203,13 @@ class StagePictureTest(WindowTest):
     def test_the_bar_tells_time_swing_and_clipping_in_their_units(self) -> None:
         bar, figures = self.stage.bar, self.session.view.figures
         self.session.playback.seek(3.0)
-        self.assertEqual(seen(bar.time).texts, [f"3.00 / {self.session.playback.duration_s:.2f} s"])
+        self.assertEqual(seen(bar.time).texts, [f"3.00 / {self.session.view.run.time_s:.2f} s"])
+        # At its end stands the time that it finished in, though its last loop goes on beyond that.
+        self.session.set_value("program.speed", 60.0)
+        self.settle(self.session)
+        self.session.playback.seek(1000.0)
+        self.assertEqual(seen(bar.time).texts, ["17.24 / 17.24 s"])
+        self.assertIn("17.24", seen(bar.outcome).texts)
         self.assertEqual(seen(bar.outcome).texts, ["finished in", f"{figures.time_s:.2f}", "s"])
         self.assertEqual(seen(bar.swing).texts, ["swing", f"{figures.wobble_mm:.1f}", "mm"])
         self.assertEqual(seen(bar.clipped).texts, ["clipped", f"{100 * figures.clipped_share:.1f}", "%"])

@@ -1,4 +1,4 @@
-"""What the panels of all stops have in common: a title, dials joined to numbers of the setup, words."""
+"""What the panels of all stops have in common: numbers of the setup joined to dials, and following the session."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -6,25 +6,14 @@ from typing import TYPE_CHECKING, ClassVar
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QImage, QShowEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QLayout,
-    QPushButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.adviser import Wants
+from irontrail.app.column import Column
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.figure_editor import FigureEditor
-from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity, quantity_at, value_at
@@ -37,7 +26,7 @@ if TYPE_CHECKING:
 WIDTH = 332
 
 
-class Panel(QWidget):
+class Panel(Column):
     """The panel of one stop, or one sheet of it (without a title).
 
     It joins widgets, which know nothing of the project, to the session. `WANTS` names what it shows of advice.
@@ -54,7 +43,7 @@ class Panel(QWidget):
     retired = Signal()
 
     def __init__(self, session: Session, theme: Theme, title: str = "") -> None:
-        super().__init__()
+        super().__init__(title)
         self.session = session
         self.theme = theme
         self.dials: dict[str, Dial] = {}
@@ -64,40 +53,8 @@ class Panel(QWidget):
         self._sensor_row: QWidget | None = None
         self.sensors: dict[str, QPushButton] = {}
         session.closing.connect(self.retired)
-        self.column = QVBoxLayout(self)
-        self.column.setSpacing(5)
-        self.column.setContentsMargins(0, 0, 0, 0)
-        if title:
-            self.column.setContentsMargins(16, 10, 16, 6)
-            self.column.addWidget(self._label(title, "title"))
 
-    # --- building
-
-    def _label(self, text: str, role: str) -> QLabel:
-        label = Label(text)
-        label.setProperty("role", role)
-        label.setWordWrap(role in ("words", "quiet", "lead"))
-        return label
-
-    def add_heading(self, text: str) -> QLabel:
-        """A heading over what follows."""
-        label = self._label(text, "heading")
-        self.column.addSpacing(4)
-        self.column.addWidget(label)
-        return label
-
-    def add_words(self, text: str = "", role: str = "words") -> QLabel:
-        """A few plain words."""
-        label = self._label(text, role)
-        self.column.addWidget(label)
-        return label
-
-    def add_rule(self) -> None:
-        """A hair line."""
-        rule = QFrame()
-        rule.setProperty("role", "rule")
-        rule.setFixedHeight(1)
-        self.column.addWidget(rule)
+    # --- joining
 
     def add_dial(self, path: str, low: float, high: float, label: str = "") -> Dial:
         """A dial for one number of the setup; low and high are what its track covers, in the stored unit."""
@@ -112,48 +69,6 @@ class Panel(QWidget):
         dial.setObjectName(path)
         self.dials[path] = dial
         return dial
-
-    def add_choice(
-        self,
-        label: str,
-        options: tuple[str, ...],
-        choose: Callable[[str], None],
-        beside: QHBoxLayout | None = None,
-        says: str = "",
-        across: int = 0,
-    ) -> dict[str, QPushButton]:
-        """Buttons of which one is down, in a row of their own or beside others; `choose` is told which is pressed.
-
-        `says` is what the choice is about, in a sentence; {} stands for the option. With `across` there are so many in
-        a row, and more rows.
-        """
-        name = self._label(label, "words")
-        row = beside or self.add_row()
-        if beside is None:
-            name.setFixedWidth(64)
-        else:
-            name.setWordWrap(False)
-        row.addWidget(name)
-        grid = QGridLayout() if across else None
-        if grid is not None:
-            grid.setSpacing(6)
-            row.addLayout(grid, 1)
-        buttons = {}
-        for i, option in enumerate(options):
-            button = QPushButton(option)
-            button.setCheckable(True)
-            button.setAccessibleName(f"{label}: {option}")
-            button.setToolTip(says.format(option))
-            button.setProperty("choice", "true")
-            button.setMinimumWidth(30)
-            button.clicked.connect(lambda _checked=False, option=option: choose(option))
-            if grid is not None:
-                grid.addWidget(button, i // across, i % across)
-            else:
-                row.addWidget(button, 1)
-            buttons[option] = button
-        one_of(self, buttons.values())
-        return buttons
 
     def add_sensor_choice(self, beside: QHBoxLayout | None = None) -> None:
         """Which of two sensors the panel is about; out of sight while there is but one."""
@@ -192,17 +107,6 @@ class Panel(QWidget):
             for name, button in self.sensors.items():
                 button.setChecked(name == self.which)
 
-    def add_small(self, text: str, tip: str, beside: QPushButton | None = None) -> QPushButton:
-        """A small button in a row of its own, or with another one beside it."""
-        row = self.add_row()
-        button = QPushButton(text)
-        button.setToolTip(tip)
-        for each in (button, beside):
-            if each is not None:
-                each.setProperty("small", "true")
-                row.addWidget(each)
-        return button
-
     def add_act(self, text: str, tip: str, act: Callable[[], object], row: QHBoxLayout | None = None) -> QPushButton:
         """A small button that does something to what is chosen, after taking the figure being typed."""
 
@@ -226,25 +130,6 @@ class Panel(QWidget):
         dial.edited.connect(told)
         self.column.addWidget(dial)
         return dial
-
-    def add_row(self) -> QHBoxLayout:
-        """A row for things side by side."""
-        row = QHBoxLayout()
-        row.setSpacing(6)
-        self.column.addLayout(row)
-        return row
-
-    def add_row_apart(self, beside: QHBoxLayout | None = None) -> tuple[QWidget, QHBoxLayout]:
-        """A row that can go out of sight as a whole, by itself or as part of another."""
-        widget = QWidget()
-        row = QHBoxLayout(widget)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        if beside is None:
-            self.column.addWidget(widget)
-        else:
-            beside.addWidget(widget, 1)
-        return widget, row
 
     @property
     def in_sight(self) -> "Panel":
@@ -343,12 +228,3 @@ class Panel(QWidget):
                 self.session.notice(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}".strip())
         if settled:
             self.session.settle()
-
-
-def clear(layout: QLayout) -> None:
-    """Take everything out of a layout."""
-    while (item := layout.takeAt(0)) is not None:
-        widget = item.widget()
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()

@@ -264,8 +264,7 @@ def _files(session: Session, window: Window) -> None:
         path = Path(folder) / "Boathouse.svg"
         path.write_text(DRAWING, encoding="utf-8")
         sheet.open(path)
-        while sheet.underway.work.running:
-            QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+        _wait_for(lambda: not sheet.underway.work.running)
 
 
 SHOTS = (

@@ -289,7 +289,8 @@ class Stage(QWidget):
         self.strip.set_cursor(row)
         playback = self.session.playback
         self.bar.scrubber.set_time(playback.time_s, playback.duration_s)
-        self.bar.time.set_time(time_s, playback.duration_s)
+        # Its last loop begins before the run's end, and goes on beyond it.
+        self.bar.time.set_time(min(time_s, view.run.time_s), view.run.time_s)
         if self.close_up.isVisible():
             self.close_up.set_moment(self._moment(view, row, x, y, heading))
         self.moment.emit(row)

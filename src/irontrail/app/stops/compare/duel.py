@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QPushButton
 
-from irontrail.app.panel import clear
+from irontrail.app.column import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial

@@ -4,8 +4,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QScrollArea, QWidget
 
+from irontrail.app.column import clear
 from irontrail.app.kept_runs import MAX_SHOWN
-from irontrail.app.panel import Panel, clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView

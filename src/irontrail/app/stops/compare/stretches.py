@@ -3,7 +3,8 @@
 import numpy as np
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from irontrail.app.panel import Panel, clear
+from irontrail.app.column import clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import KeptView, RunView

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF
 from PySide6.QtWidgets import QGridLayout, QPushButton
 
-from irontrail.app.panel import Panel, clear
+from irontrail.app.column import clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView

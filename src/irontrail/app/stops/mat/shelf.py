@@ -4,7 +4,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QPushButton
 
-from irontrail.app.panel import Panel, clear
+from irontrail.app.column import clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import choose, one_of

@@ -5,7 +5,8 @@ from dataclasses import fields, replace
 
 from PySide6.QtWidgets import QGridLayout, QPushButton
 
-from irontrail.app.panel import Panel, clear
+from irontrail.app.column import clear
+from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stops.mat.editing import edit_line, edit_mat
 from irontrail.app.stops.mat.line_editor import LineEditor

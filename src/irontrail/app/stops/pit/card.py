@@ -7,9 +7,9 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app import printing
 from irontrail.app.asked_path import asked_path
+from irontrail.app.column import clear
 from irontrail.app.pages import card as card_page
 from irontrail.app.pages import paper
-from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.label import Label

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton,
 
 from irontrail.app import printing
 from irontrail.app.asked_path import asked_path
+from irontrail.app.column import clear
 from irontrail.app.pages import evidence as pages
 from irontrail.app.pages import paper
-from irontrail.app.panel import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.working import WorkingPanel

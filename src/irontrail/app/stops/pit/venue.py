@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
-from irontrail.app.panel import clear
+from irontrail.app.column import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.label import Label

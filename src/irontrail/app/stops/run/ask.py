@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
-from irontrail.app.panel import clear
+from irontrail.app.column import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.answer_columns import AnswerColumns

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout
 
-from irontrail.app.panel import clear
+from irontrail.app.column import clear
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
