@@ -6,15 +6,15 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from irontrail.app.lane_choice import LaneChoice
-from irontrail.app.pictures import eyes_at, marks_of, strip_picture, trail_of
+from irontrail.app.moments import close_up_at, robot_at, row_at
+from irontrail.app.pictures import marks_of, strip_picture, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.run_pictures import RunPictures
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
-from irontrail.app.widgets.close_view import CloseView, Moment
+from irontrail.app.widgets.close_view import CloseView
 from irontrail.app.widgets.mat_ground import Underlay
-from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.mat_scene import Scene
 from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView
@@ -248,10 +248,7 @@ class Stage(QWidget):
     def row_at(self, time_s: float) -> int:
         """The row of the trace at a time."""
         view = self.session.view
-        if view is None:
-            return 0
-        times = view.run.trace.time_s
-        return int(np.clip(np.searchsorted(times, time_s + 1e-9, side="right") - 1, 0, times.size - 1))
+        return row_at(view, time_s) if view is not None else 0
 
     def _on_glanced(self, row: int) -> None:
         """Show the moment under the pointer everywhere, without moving the playhead; -1 goes back to it."""
@@ -271,39 +268,16 @@ class Stage(QWidget):
         view = self.session.view
         if view is None:
             return
-        row, trace = self.row_at(time_s), view.run.trace
-        share = 0.0
-        if row + 1 < len(trace):
-            share = (time_s - trace.time_s[row]) / (trace.time_s[row + 1] - trace.time_s[row])
-        following = min(row + 1, len(trace) - 1)
-        x, y, heading = (
-            float(column[row] + share * (column[following] - column[row]))
-            for column in (trace.x_mm, trace.y_mm, trace.heading_rad)
-        )
-        mount = view.setup.robot.mount
-        spot = spot_sigma_mm(view.setup.light.sensor, mount.height_mm)
-        rule = str(self._made.rules(view)[row])
-        first, second = eyes_at(view, row)
-        side = bool(trace.side[row] > 0.5)
-        self.mat.set_robot(RobotNow(view.setup.robot, spot, x, y, heading, side, rule, first, second))
+        row = row_at(view, time_s)
+        self.mat.set_robot(robot_at(view, time_s, str(self._made.rules(view)[row])))
         self.strip.set_cursor(row)
         playback = self.session.playback
         self.bar.scrubber.set_time(playback.time_s, playback.duration_s)
         # Its last loop begins before the run's end, and goes on beyond it.
         self.bar.time.set_time(min(time_s, view.run.time_s), view.run.time_s)
         if self.close_up.isVisible():
-            self.close_up.set_moment(self._moment(view, row, x, y, heading))
+            self.close_up.set_moment(close_up_at(view, time_s))
         self.moment.emit(row)
-
-    def _moment(self, view: RunView, row: int, x: float, y: float, heading: float) -> Moment:
-        trace, top = view.run.trace, view.setup.robot.drive.top_speed_mm_s
-        first, second = eyes_at(view, row)
-        return Moment(
-            x, y, heading, float(trace.left_power[row]), float(trace.right_power[row]),
-            float(trace.left_speed_mm_s[row]) / top, float(trace.right_speed_mm_s[row]) / top,
-            bool(trace.skidding[row] > 0.5), float(trace.reading[row]), first,
-            float(trace.second_reading[row]) if second is not None else None, second,
-        )  # fmt: skip
 
     def _on_pulled(self, x_mm: float, y_mm: float, heading: float, settled: bool) -> None:
         """A hand drags the robot: the run goes on from where it is, and is watched once it is let go."""
