@@ -50,7 +50,7 @@ class MannersTest(WindowTest):
         self.assertEqual((window.session.looking.stop, window.panel("Mat").current), ("Mat", "Files"))
         sheet = window.panel("Mat").sheet("Files")
         self.wait_for(lambda: not sheet.underway.work.running)
-        self.assertEqual(sheet.work.name, "photo")
+        self.assertEqual(sheet.tracing.work.name, "photo")
         self.wait_for(lambda: not sheet.underway.work.running)
         self.assertFalse(self.drop(window, self.folder / "notes.txt"))
         self.settle(window.session)

@@ -65,12 +65,12 @@ class PhotoTest(MatTest):
 
     def opened(self) -> None:
         """Wait until the file that was opened has come in."""
-        self.wait_for(lambda: self.sheet.work is not None or not self.sheet.underway.work.running)
+        self.wait_for(lambda: self.sheet.tracing.work is not None or not self.sheet.underway.work.running)
         self.app.processEvents()
 
     def place(self, which: int, x: float, y: float) -> None:
         """Drag a handle to a pixel of the picture."""
-        hand = self.sheet.picture_hand
+        hand = self.sheet.tracing.picture_hand
         start, goal = hand.handles()[which], hand.to_mm().map(QPointF(x, y))
         self.drag_on_mat((start.x(), start.y()), (goal.x(), goal.y()))
 
@@ -82,26 +82,26 @@ class PhotoTest(MatTest):
         self.opened()
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
-        self.sheet.wide.edit_to(1000.0)
-        self.sheet.high.edit_to(500.0)
+        self.sheet.tracing.wide.edit_to(1000.0)
+        self.sheet.tracing.high.edit_to(500.0)
         # The known length: from 200 to 800 mm along the mat's lower edge.
         back = np.linalg.inv(to_mat(np.array(CORNERS), 2000.0, 1000.0))
         for i, x in ((4, 200.0), (5, 800.0)):
             at = back @ (x, 60.0, 1.0)
             self.place(i, at[0] / at[2], at[1] / at[2])
-        self.sheet.known.edit_to(600.0)
-        QTest.mouseClick(self.sheet.scale_button, LEFT)
+        self.sheet.tracing.known.edit_to(600.0)
+        QTest.mouseClick(self.sheet.tracing.scale_button, LEFT)
         self.found()
-        self.assertLess(abs(self.sheet.work.width_mm - 2000.0), 15.0)
-        self.assertIn("A circuit", self.sheet.says.text())
+        self.assertLess(abs(self.sheet.tracing.work.width_mm - 2000.0), 15.0)
+        self.assertIn("A circuit", self.sheet.tracing.says.text())
         self.painted(self.mat, "rust", least=200)  # the line that was found, over its picture
-        QTest.mouseClick(self.sheet.lay, LEFT)
+        QTest.mouseClick(self.sheet.tracing.lay, LEFT)
         self.settle(self.session)
         mat = self.session.setup.mat
         self.assertEqual(mat.name, "harbour")
         self.assertLess(abs(make_route(mat).length_mm - make_route(lighthouse_loop()).length_mm), 45.0)
         self.assertLess(abs(mat.line.width_mm - 20.0), 2.5)
-        self.assertIsNone(self.sheet.work)
+        self.assertIsNone(self.sheet.tracing.work)
         # The photo lies under the tape until it is taken from there.
         tape = self.turn_to("Tape")
         photo_seen = self.painted(self.mat)
@@ -118,26 +118,26 @@ class PhotoTest(MatTest):
         self.sheet.open(self.folder / "red.png")
         self.found()
         self.mat.setFocus()
-        before = self.sheet.work.corners.copy()
+        before = self.sheet.tracing.work.corners.copy()
         QTest.keyClick(self.mat, Qt.Key.Key_PageDown)
         QTest.keyClick(self.mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-        self.assertGreater(self.sheet.work.corners[1, 0], before[1, 0])
-        self.assertTrue((self.sheet.work.corners[0] == before[0]).all())
-        QTest.mouseClick(self.sheet.pick, LEFT)
-        at = self.sheet.picture_hand.to_mm().map(QPointF(400.0, 200.0))
+        self.assertGreater(self.sheet.tracing.work.corners[1, 0], before[1, 0])
+        self.assertTrue((self.sheet.tracing.work.corners[0] == before[0]).all())
+        QTest.mouseClick(self.sheet.tracing.pick, LEFT)
+        at = self.sheet.tracing.picture_hand.to_mm().map(QPointF(400.0, 200.0))
         QTest.mouseClick(self.mat, LEFT, pos=self.mat.to_px().map(at).toPoint())
-        self.assertFalse(self.sheet.pick.isChecked())
-        self.assertTrue(self.sheet.work.colour.startswith("#c"))
+        self.assertFalse(self.sheet.tracing.pick.isChecked())
+        self.assertTrue(self.sheet.tracing.work.colour.startswith("#c"))
         self.found()
-        self.assertEqual(len(self.sheet.found.fits), 1)
+        self.assertEqual(len(self.sheet.tracing.found.fits), 1)
         # Another picture is looked at with the usual likeness.
-        self.sheet.likeness.edit_to(0.7)
-        self.assertEqual(self.sheet.work.likeness, 0.7)
+        self.sheet.tracing.likeness.edit_to(0.7)
+        self.assertEqual(self.sheet.tracing.work.likeness, 0.7)
         self.sheet.open(self.folder / "red.png")
         self.found()
-        self.assertEqual((self.sheet.likeness.value, self.sheet.work.likeness), (0.5, 0.5))
-        QTest.mouseClick(self.sheet.away, LEFT)
-        self.assertFalse(self.sheet.lay.isVisible())
+        self.assertEqual((self.sheet.tracing.likeness.value, self.sheet.tracing.work.likeness), (0.5, 0.5))
+        QTest.mouseClick(self.sheet.tracing.away, LEFT)
+        self.assertFalse(self.sheet.tracing.lay.isVisible())
         self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
 
     def test_folded_corners_and_bad_files_are_told(self) -> None:
@@ -152,10 +152,10 @@ class PhotoTest(MatTest):
         Image.new("RGB", (400, 200), "white").save(self.folder / "blank.png")
         self.sheet.open(self.folder / "blank.png")
         self.found()
-        self.assertIn("stands out", self.sheet.says.text())
-        self.assertFalse(self.sheet.lay.isEnabled())
+        self.assertIn("stands out", self.sheet.tracing.says.text())
+        self.assertFalse(self.sheet.tracing.lay.isEnabled())
         self.place(0, 390.0, 190.0)
-        self.assertIn("cross or fold", self.sheet.says.text())
+        self.assertIn("cross or fold", self.sheet.tracing.says.text())
         self.painted(self.mat, "rust")
 
     def test_svg_out_and_in_again(self) -> None:
@@ -199,15 +199,15 @@ class PhotoTest(MatTest):
         self.session.lent.hand_changed.connect(lent.append)
         sheet.open(self.folder / "late.png")
         self.session.looking.go_to("Light")
-        self.wait_for(lambda: sheet.work is not None)
-        self.assertNotIn(sheet.picture_hand, lent)
+        self.wait_for(lambda: sheet.tracing.work is not None)
+        self.assertNotIn(sheet.tracing.picture_hand, lent)
         self.session.looking.go_to("Mat")
-        self.assertIs(lent[-1], sheet.picture_hand)
+        self.assertIs(lent[-1], sheet.tracing.picture_hand)
         self.session.looking.go_to("Light")
         self.session.open(demo_project("ferry"), None)
         self.settle(self.session)
         self.session.looking.go_to("Steer")
-        self.assertIsNot(lent[-1], sheet.picture_hand)
+        self.assertIsNot(lent[-1], sheet.tracing.picture_hand)
         QTest.keyClick(self.window.stage.mat, Qt.Key.Key_PageUp)
         QTest.keyClick(self.window.stage.mat, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
 
@@ -280,14 +280,14 @@ class PhotoTest(MatTest):
         # Stopped while a line is looked for, it can be looked for again.
         pixels = np.full((300, 600, 3), 230, np.uint8)
         pixels[148:152, 50:550] = 30
-        self.sheet._begin("strip", pixels)
+        self.sheet.tracing.begin("strip", pixels)
         self.assertTrue(self.sheet.underway.work.running)
         QTest.mouseClick(self.sheet.underway.stop, LEFT)
-        self.assertIn("“Find it” looks again", self.sheet.says.text())
-        self.assertFalse(self.sheet.lay.isEnabled() or self.sheet.underway.work.running)
-        QTest.mouseClick(self.sheet.any_colour, LEFT)
+        self.assertIn("“Find it” looks again", self.sheet.tracing.says.text())
+        self.assertFalse(self.sheet.tracing.lay.isEnabled() or self.sheet.underway.work.running)
+        QTest.mouseClick(self.sheet.tracing.any_colour, LEFT)
         self.found()
-        self.assertTrue(self.sheet.lay.isEnabled(), self.sheet.says.text())
+        self.assertTrue(self.sheet.tracing.lay.isEnabled(), self.sheet.tracing.says.text())
 
     def test_a_picture_that_is_being_written_is_called_off_and_the_old_one_stays(self) -> None:
         path = self.folder / "quarry.png"
@@ -333,15 +333,17 @@ class PhotoTest(MatTest):
         )
         self.sheet.open(self.folder / "scan.svg")
         self.found()
-        self.assertEqual(self.sheet.work.name, "scan")
-        self.assertIn("An open line", self.sheet.says.text())
-        self.sheet.put_away()
+        self.assertEqual(self.sheet.tracing.work.name, "scan")
+        self.assertIn("An open line", self.sheet.tracing.says.text())
+        self.sheet.tracing.put_away()
         image.save(self.folder / "a.png")
         QGuiApplication.clipboard().setImage(QImage(str(self.folder / "a.png")))
         self.window.actions_of.named["paste"].trigger()
         self.found()
-        self.assertEqual((self.sheet.work.name, self.sheet.work.picture.shape), ("pasted", (400, 800, 3)))
-        self.assertIn("An open line", self.sheet.says.text())
+        self.assertEqual(
+            (self.sheet.tracing.work.name, self.sheet.tracing.work.picture.shape), ("pasted", (400, 800, 3))
+        )
+        self.assertIn("An open line", self.sheet.tracing.says.text())
         self.window.notice.hide()
         with mock.patch("irontrail.app.exchange.QGuiApplication.clipboard") as none:
             none.return_value.mimeData.return_value = None

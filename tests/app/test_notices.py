@@ -167,7 +167,7 @@ class NoticesTest(WindowTest):
         sheet = self.sheet("Mat", "Files")
         sheet.take_image(QImage(10, 6, QImage.Format.Format_RGB888))
         self.assertEqual(self.said, "That picture is too small to see a line in it.")
-        self.assertIsNone(sheet.work)
+        self.assertIsNone(sheet.tracing.work)
 
     # --- the rest
 

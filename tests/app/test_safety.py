@@ -709,15 +709,15 @@ class WorkTest(WindowTest):
         pixels = np.full((300, 600, 3), 230, np.uint8)
         pixels[148:152, 50:550] = 30
         sheet = self.sheet("Mat", "Files")
-        sheet._begin("strip", pixels)
+        sheet.tracing.begin("strip", pixels)
         with self.assertRaises(CalledOff):
-            sheet.work.find_line(check)
-        sheet.put_away()
-        said = sheet.says.text()
+            sheet.tracing.work.find_line(check)
+        sheet.tracing.put_away()
+        said = sheet.tracing.says.text()
         self.assertFalse(sheet.underway.work.running)
         self.app.processEvents()
-        self.assertIsNone(sheet.found)
-        self.assertEqual(sheet.says.text(), said)
+        self.assertIsNone(sheet.tracing.found)
+        self.assertEqual(sheet.tracing.says.text(), said)
 
     def test_a_run_to_be_kept_while_the_engine_is_made_ready_is_kept_though_it_is_changed(self) -> None:
         with mock.patch.object(type(self.session.compiler), "running", True):
