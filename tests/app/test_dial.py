@@ -65,8 +65,8 @@ class DialTest(WindowTest):
         QTest.keyClick(self.dial, Qt.Key.Key_Asterisk)
         self.dial.setFocus()
         self.dial._hovered = True
-        QTest.mouseClick(self.dial, Qt.MouseButton.LeftButton, pos=self.dial.halve_rect().center().toPoint())
-        QTest.mouseClick(self.dial, Qt.MouseButton.LeftButton, pos=self.dial.double_rect().center().toPoint())
+        QTest.mouseClick(self.dial, Qt.MouseButton.LeftButton, pos=self.dial.face.halve.center().toPoint())
+        QTest.mouseClick(self.dial, Qt.MouseButton.LeftButton, pos=self.dial.face.double.center().toPoint())
         self.assertEqual([value for value, _ in self.heard], [25.0, 50.0, 25.0, 50.0])
 
     def editor(self, dial: Dial) -> QLineEdit:

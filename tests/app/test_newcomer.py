@@ -35,7 +35,7 @@ class NewcomerTest(WindowTest):
         y = dial.height() - 11
 
         def at(value: float) -> QPoint:
-            return QPoint(round(dial.position(value)), y)
+            return QPoint(round(dial.face.position(value)), y)
 
         QTest.mousePress(dial, Qt.MouseButton.LeftButton, pos=at(dial.value))
         for value in values:

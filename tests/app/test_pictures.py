@@ -333,8 +333,8 @@ class SteerPictureTest(WindowTest):
             self.assertEqual(picture.texts, ["Loop time", "ms", f"{1000 * value:.0f}"])
             handles.append(picture.of_colour(LIGHT.rust)[-1].middle[0])
             kept = picture.of_colour(LIGHT.slate, fill=True)[0]
-            self.assertAlmostEqual(kept.middle[0], dial.position(0.05), delta=0.5)
-        self.assertAlmostEqual(handles[0], dial.position(0.02), delta=0.5)
+            self.assertAlmostEqual(kept.middle[0], dial.face.position(0.05), delta=0.5)
+        self.assertAlmostEqual(handles[0], dial.face.position(0.02), delta=0.5)
         self.assertAlmostEqual(handles[1] - handles[0], 0.6 * (300 - 16), delta=1.0)
 
     def test_words_say_which_sentence_decides(self) -> None:

@@ -2,10 +2,9 @@
 
 import math
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
-    QColor,
     QEnterEvent,
     QFocusEvent,
     QKeyEvent,
@@ -17,19 +16,14 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from irontrail.app.theme import Theme, font
+from irontrail.app.theme import Theme
 from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.dial_face import HEIGHT, TRACK_Y, DialFace
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
-from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
+from irontrail.app.widgets.painting import HANDLE_RADIUS
 from irontrail.core.quantity import Quantity
 
-HEIGHT = 42
-TRACK_Y = 31.0
-MARGIN = 8.0
-FIGURE_WIDTH = 128.0
-UNIT_WIDTH = 58.0
-BUTTON = QSize(26, 20)
 DIAL_KEYS = "Drag it, type a figure, or use the arrows; / halves and * doubles."
 
 
@@ -102,38 +96,10 @@ class Dial(Keyed, Described, QWidget):
             self.kept = value
             self.update()
 
-    # --- geometry
-
-    def _track(self) -> QRectF:
-        return QRectF(MARGIN, TRACK_Y - 1.5, self.width() - 2 * MARGIN, 3.0)
-
-    def position(self, value: float) -> float:
-        track = self._track()
-        share = (value - self._low) / (self._high - self._low)
-        return track.left() + min(max(share, 0.0), 1.0) * track.width()
-
-    def value_at(self, x: float) -> float:
-        """The value at a place of the track, to a whole nudge."""
-        track = self._track()
-        share = min(max((x - track.left()) / track.width(), 0.0), 1.0)
-        value = self._low + share * (self._high - self._low)
-        return self._on_grid(value)
-
-    def _on_grid(self, value: float) -> float:
-        step = self.quantity.step
-        digits = max(0, 9 - math.ceil(math.log10(max(abs(value), step, 1.0))))
-        return round(round(value / step) * step, digits)
-
-    def _figure_rect(self) -> QRectF:
-        return QRectF(self.width() - FIGURE_WIDTH - MARGIN / 2, 0.0, FIGURE_WIDTH, 24.0)
-
-    def halve_rect(self) -> QRectF:
-        right = self._figure_rect().left()
-        return QRectF(right - 2 * BUTTON.width() - 6, 3.0, BUTTON.width(), BUTTON.height())
-
-    def double_rect(self) -> QRectF:
-        right = self._figure_rect().left()
-        return QRectF(right - BUTTON.width() - 2, 3.0, BUTTON.width(), BUTTON.height())
+    @property
+    def face(self) -> DialFace:
+        """Where its parts are."""
+        return DialFace(self.theme, self.quantity, self._label, self.width(), self._low, self._high)
 
     # --- editing
 
@@ -147,7 +113,7 @@ class Dial(Keyed, Described, QWidget):
     def nudge(self, steps: float) -> None:
         """Change by so many nudges, landing on whole ones."""
         moved = self.value + steps * self.quantity.step
-        self.edit_to(self._on_grid(moved))
+        self.edit_to(self.face.on_grid(moved))
 
     def to_end(self, high: bool) -> None:
         """Go to an end of the track."""
@@ -161,7 +127,7 @@ class Dial(Keyed, Described, QWidget):
         """Put a field in the figure's place."""
         self.finish_typing(False)
         shown = text or self.quantity.shown(self.value).replace("−", "-")
-        editor = FigureEditor(shown, f"{self._label}, typed", self._figure_rect().toRect(), self)
+        editor = FigureEditor(shown, f"{self._label}, typed", self.face.figure.toRect(), self)
         editor.setModified(bool(text))
         if not text:
             editor.selectAll()
@@ -198,7 +164,7 @@ class Dial(Keyed, Described, QWidget):
         self.edit_to(inside)
 
     def _tell(self, text: str) -> None:
-        QToolTip.showText(self.mapToGlobal(self._figure_rect().bottomLeft().toPoint()), text, self)
+        QToolTip.showText(self.mapToGlobal(self.face.figure.bottomLeft().toPoint()), text, self)
         self.setAccessibleDescription(text)
 
     # --- events
@@ -207,21 +173,21 @@ class Dial(Keyed, Described, QWidget):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         at = event.position()
-        if self._buttons_shown() and self.halve_rect().contains(at):
+        if self._buttons_shown() and self.face.halve.contains(at):
             self.scale(0.5)
-        elif self._buttons_shown() and self.double_rect().contains(at):
+        elif self._buttons_shown() and self.face.double.contains(at):
             self.scale(2.0)
-        elif at.y() < TRACK_Y - HANDLE_RADIUS - 2 and self._figure_rect().contains(at):
+        elif at.y() < TRACK_Y - HANDLE_RADIUS - 2 and self.face.figure.contains(at):
             self.start_typing()
         elif at.y() >= TRACK_Y - HANDLE_RADIUS - 4:
             self._held = True
-            self.edit_to(self.value_at(at.x()), settled=False)
+            self.edit_to(self.face.value_at(at.x()), settled=False)
             self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held:
-            self.edit_to(self.value_at(event.position().x()), settled=False)
-        over_figure = self._figure_rect().contains(event.position())
+            self.edit_to(self.face.value_at(event.position().x()), settled=False)
+        over_figure = self.face.figure.contains(event.position())
         self.setCursor(Qt.CursorShape.IBeamCursor if over_figure else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -267,7 +233,7 @@ class Dial(Keyed, Described, QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         if self._editor is not None:
-            self._editor.setGeometry(self._figure_rect().toRect())
+            self._editor.setGeometry(self.face.figure.toRect())
         super().resizeEvent(event)
 
     # --- painting
@@ -295,52 +261,11 @@ class Dial(Keyed, Described, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_figure(painter)
-        self._paint_track(painter)
+        face = self.face
+        face.draw_figure(painter, self.value)
+        face.draw_track(painter, self.value, self.kept, self.isEnabled(), self.hasFocus(), self._held)
         if self._buttons_shown():
-            self._paint_buttons(painter)
-
-    def _paint_figure(self, painter: QPainter) -> None:
-        theme = self.theme
-        painter.setFont(font(12))
-        painter.setPen(QColor(theme.ink))
-        painter.drawText(QRectF(MARGIN / 2, 0.0, 200.0, 24.0), Qt.AlignmentFlag.AlignVCenter, self._label)
-        right = self.width() - MARGIN / 2
-        painter.setFont(font(10))
-        painter.setPen(QColor(theme.second))
-        box = QRectF(right - UNIT_WIDTH + 5.0, 2.0, UNIT_WIDTH - 5.0, 22.0)
-        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.quantity.unit)
-        painter.setFont(font(16, True))
-        painter.setPen(QColor(theme.ink))
-        box = QRectF(right - FIGURE_WIDTH, 0.0, FIGURE_WIDTH - UNIT_WIDTH, 24.0)
-        aligned = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        painter.drawText(box, aligned, self.quantity.shown(self.value))
-
-    def _paint_track(self, painter: QPainter) -> None:
-        theme, track, at = self.theme, self._track(), self.position(self.value)
-        enabled = self.isEnabled()
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(theme.edge))
-        painter.drawRoundedRect(track, 1.5, 1.5)
-        painter.setBrush(QColor(theme.ink if enabled else theme.second))
-        painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), track.height()), 1.5, 1.5)
-        if self.kept is not None:
-            painter.setBrush(QColor(theme.slate))
-            painter.drawRect(QRectF(self.position(self.kept) - 1.0, track.top() - 5.0, 2.0, 13.0))
-        if self.hasFocus():
-            painter.setPen(QColor(theme.rust))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(QPointF(at, TRACK_Y), HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
-        draw_handle(painter, theme, QPointF(at, TRACK_Y), self._held)
-
-    def _paint_buttons(self, painter: QPainter) -> None:
-        painter.setFont(font(11))
-        for box, text in ((self.halve_rect(), "½"), (self.double_rect(), "×2")):
-            painter.setPen(QColor(self.theme.edge))
-            painter.setBrush(QColor(self.theme.card))
-            painter.drawRoundedRect(box, 4.0, 4.0)
-            painter.setPen(QColor(self.theme.rust))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            face.draw_buttons(painter)
 
 
 def _sign(name: str) -> float:
