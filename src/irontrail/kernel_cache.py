@@ -37,6 +37,7 @@ def fill() -> None:
     """Compile every kernel and keep the results; leave out folders of sources long gone."""
     import numpy as np
 
+    from irontrail.app import ink
     from irontrail.core import derive, many
     from irontrail.core.demos import demo_project
     from irontrail.core.mat.thin import thin_out
@@ -49,6 +50,7 @@ def fill() -> None:
         many.sweep((demo_project(demo).setup,))
     derive.powers_beside(demo_project("ropewalk").setup, 0.0)
     thin_out(np.zeros((3, 3), np.uint8))
+    ink.compile_all()
     marker = _marker()
     with suppress(OSError):
         marker.parent.mkdir(parents=True, exist_ok=True)
@@ -84,11 +86,8 @@ def _hash_of_sources() -> str:
 
 def compiled_sources(root: Path) -> set[Path]:
     """The files under `root` that hold what is compiled, and all that these import: their constants are compiled in."""
-    waiting = [
-        path
-        for path in (root / "irontrail" / "core").rglob("*.py")
-        if _COMPILED.search(path.read_text(encoding="utf-8"))
-    ]
+    may_hold = [*(root / "irontrail" / "core").rglob("*.py"), *(root / "irontrail" / "app").glob("*.py")]
+    waiting = [path for path in may_hold if _COMPILED.search(path.read_text(encoding="utf-8"))]
     found: set[Path] = set()
     while waiting:
         path = waiting.pop()

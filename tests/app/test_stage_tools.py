@@ -15,7 +15,7 @@ from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_ground
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL, Trail
-from irontrail.app.widgets.trail_shade import SHADES, calmed, stretches_of
+from irontrail.app.widgets.trail_shade import SHADES, calmed
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll
@@ -116,21 +116,21 @@ class ToolsTest(WindowTest):
             shade = make(trace)
             self.assertEqual(shade.level.size, len(trace), name)
             self.assertTrue(((shade.level >= 0) & (shade.level < len(shade.levels))).all(), name)
-            stretches = stretches_of(shade.level)
-            self.assertEqual((stretches[0][0], stretches[-1][1]), (0, len(trace)))
-            for start, end in stretches:
-                self.assertEqual(len(set(shade.level[start : max(end - 1, start + 1)].tolist())), 1)
         self.assertTrue(np.array_equal(SHADES["clipped"](trace).level, trace.clipped))
         distance = SHADES["distance"](trace)
         far = np.abs(trace.edge_mm)
         step = float(distance.levels[0].says.split("–")[1].split()[0])
         self.assertTrue(np.array_equal(distance.level, np.minimum((far / step).astype(int), 4)))
 
-    def test_runs_too_short_to_see_are_drawn_as_the_one_before(self) -> None:
+    def test_stretches_too_short_to_see_are_drawn_as_the_one_before(self) -> None:
         level = np.array([3, 1, 1, 1, 1, 2, 2, 1, 1, 1, 1, 0, 0, 0, 2])
-        self.assertEqual(calmed(level, 3).tolist(), [3, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 0, 0, 0])
-        self.assertEqual(calmed(level, 1).tolist(), level.tolist())
-        self.assertEqual(calmed(np.array([2]), 5).tolist(), [2])
+        way = 2.0 * np.arange(level.size)
+        self.assertEqual(calmed(level, way, 5.0).tolist(), [3, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 0, 0, 0, 0])
+        self.assertEqual(calmed(level, way, 0.0).tolist(), level.tolist())
+        # Two rows are a long stretch where the robot went far between them.
+        way[6:] += 4.0
+        self.assertEqual(calmed(level, way, 5.0).tolist(), [3, 1, 1, 1, 1, 2, 2, 1, 1, 1, 1, 0, 0, 0, 0])
+        self.assertEqual(calmed(np.array([2]), np.zeros(1), 5.0).tolist(), [2])
 
     def test_the_levels_of_a_colour_are_told_from_the_least_to_the_most(self) -> None:
         self.stage.set_shade("distance")

@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMenu
 
 from irontrail.app.theme import LIGHT
-from irontrail.app.widgets.strip_curves import known_lines
+from irontrail.app.widgets.strip_curves import curves_of
 from irontrail.app.widgets.trip_hand import OTHER
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.mat.spots import misses
@@ -514,7 +514,9 @@ class ShownTest(TripTest):
             self.assertEqual(one.places_m[1], other.places_m[0])
         # Off the line there is no distance from an edge: its lane is in two parts.
         row = [lane.name for lane in picture.lanes].index("off edge")
-        self.assertEqual(len(known_lines(strip.axis, row, picture.run, "edge_mm")), 2)
+        curves = curves_of(strip.axis, picture, strip.theme)
+        (off_edge,) = (curve for curve in curves if curve.within == strip.axis.lane(row))
+        self.assertEqual(len(off_edge.parts()), 2)
         self.window.stage.set_by_place(False)
         self.assertAlmostEqual(strip.axis.legs[1].times_s[0], 1.7, delta=0.2)
         self.assertIn("2 follow", seen(strip).texts)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
-from irontrail.app.widgets.strip_curves import lane_line
+from irontrail.app.widgets.strip_curves import curves_of
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -151,8 +151,9 @@ class StageTest(WindowTest):
 
     def test_lanes_show_the_runs_own_columns(self) -> None:
         trace, strip = self.session.view.run.trace, self.stage.strip
-        for row, column, values in ((0, "reading", trace.reading), (3, "edge_mm", trace.edge_mm)):
-            line = lane_line(strip.axis, row, strip.picture.run, column)
+        for row, values in ((0, trace.reading), (3, trace.edge_mm)):
+            curves = curves_of(strip.axis, strip.picture, strip.theme)
+            (line,) = next(curve for curve in curves if curve.within == strip.axis.lane(row)).parts()
             self.assertGreater(line.size(), 500)
             box, (low, high) = strip.axis.lane(row), strip.axis.ranges[row]
             for i in range(0, line.size(), 50):

@@ -1,7 +1,5 @@
 """One moment of a run: where the robot is, between two rows of the trace, and what mat and close view show of it."""
 
-import numpy as np
-
 from irontrail.app.pictures import eyes_at
 from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import Moment
@@ -12,7 +10,7 @@ from irontrail.core.light.sensor import spot_sigma_mm
 def row_at(view: RunView, time_s: float) -> int:
     """The row of the trace at a time."""
     times = view.run.trace.time_s
-    return int(np.clip(np.searchsorted(times, time_s + 1e-9, side="right") - 1, 0, times.size - 1))
+    return min(max(int(times.searchsorted(time_s + 1e-9, side="right")) - 1, 0), times.size - 1)
 
 
 def robot_at(view: RunView, time_s: float, rule: str) -> RobotNow:

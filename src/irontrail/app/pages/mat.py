@@ -11,8 +11,7 @@ from irontrail.app.pictures import marks_of, trail_of
 from irontrail.app.theme import KEPT_DASHES, LIGHT, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
-from irontrail.app.widgets.painting import draw_trail
-from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_trouble
+from irontrail.app.widgets.trail_picture import TRAIL, TRAIL_WIDTH, Trail, draw_trouble
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from irontrail.core.result import Run
@@ -63,12 +62,8 @@ def draw_table(painter: QPainter, setup: Setup, to_px: QTransform) -> None:
 
 def draw_laid(painter: QPainter, laid: Laid, to_px: QTransform, width: int) -> None:
     """A run's trail."""
-    line = laid.trail.in_px(to_px)
-    if laid.dashes:
-        painter.setPen(pen(laid.colour, 1.6, laid.dashes))
-        painter.drawPolyline(line)
-    else:
-        draw_trail(painter, laid.colour, line)
+    painter.setPen(pen(laid.colour, 1.6, laid.dashes) if laid.dashes else pen(laid.colour, TRAIL_WIDTH))
+    painter.drawPolyline(laid.trail.in_px(to_px))
     if laid.trouble:
         draw_trouble(painter, laid.trail, laid.trouble, to_px, width)
 

@@ -5,14 +5,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPolygonF
+from PySide6.QtGui import QColor, QPainter
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.curve_picture import CurvePicture
-from irontrail.app.widgets.painting import corners, draw_ring
+from irontrail.app.widgets.painting import draw_ring
+from irontrail.app.widgets.strokes import Stroke
+
+Floats = NDArray[np.float64]
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 BINS = 50
+WHEEL_WIDTH = 1.8
 # Where along the readings the lines' names may stand, as shares, the best first.
 NAMES_AT = (0.68, 0.86, 0.32, 0.14)
 NAME_PX = 14.0
@@ -66,12 +70,41 @@ class CurveDrawing:
         self._paint_sides(painter)
         self._paint_axes(painter)
 
-    def draw(self, painter: QPainter) -> None:
-        """All that goes with the run."""
+    def draw_readings(self, painter: QPainter) -> None:
+        """Which readings were met, and at which a wheel is clipped."""
         self._paint_clipped(painter)
         self._paint_histogram(painter)
-        self._paint_wheels(painter)
+
+    def wheels(self) -> list[Stroke]:
+        """Both wheels' powers."""
+        picture, plot = self.picture, self.plot
+        least, most = picture.span
+        return [
+            Stroke(
+                plot.left() + plot.width() / (most - least) * (picture.reading - least),
+                plot.bottom() - plot.height() / (100.0 - picture.low_power) * (powers - picture.low_power),
+                colour,
+                WHEEL_WIDTH,
+            )
+            for _, powers, _, colour in self._wheels()
+        ]
+
+    def draw_notes(self, painter: QPainter) -> None:
+        """The wheels' names, and rings of what is said."""
+        painter.setFont(font(11, True))
+        for name, powers, other, colour in self._wheels():
+            painter.setPen(QColor(colour))
+            rect = self._name_rect(self.picture.reading, powers, other)
+            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, name)
         self._paint_rings(painter)
+
+    def _wheels(self) -> tuple[tuple[str, Floats, Floats, str], ...]:
+        """Each wheel's name, its powers, the other's, and its colour, the one on top last."""
+        picture, theme = self.picture, self.theme
+        return (
+            ("right", picture.right, picture.left, theme.ink),
+            ("left", picture.left, picture.right, theme.rust),
+        )
 
     def _paint_sides(self, painter: QPainter) -> None:
         picture, theme, plot = self.picture, self.theme, self.plot
@@ -106,9 +139,12 @@ class CurveDrawing:
         ]
         first_light = int(np.ceil((picture.target - least) * BINS / (most - least) - 0.5))
         painter.setPen(Qt.PenStyle.NoPen)
+        # On whole pixels: smooth edges take five times as long.
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         for colour, some in ((self.theme.slate, bars[:first_light]), (self.theme.brass, bars[first_light:])):
             painter.setBrush(fade(colour, 0.33))
             painter.drawRects(some)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def _paint_axes(self, painter: QPainter) -> None:
         picture, theme, plot = self.picture, self.theme, self.plot
@@ -142,23 +178,7 @@ class CurveDrawing:
         painter.setPen(QColor(theme.brass_text))
         painter.drawText(QRectF(plot.right() - 110, low, 110, 14), Qt.AlignmentFlag.AlignRight, picture.sides[1])
 
-    def _paint_wheels(self, painter: QPainter) -> None:
-        picture, theme = self.picture, self.theme
-        for name, powers, other, colour in (
-            ("right", picture.right, picture.left, theme.ink),
-            ("left", picture.left, picture.right, theme.rust),
-        ):
-            line = QPolygonF([self.place_of(r, p) for r, p in zip(*corners(picture.reading, powers), strict=True)])
-            painter.setPen(pen(colour, 1.8))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolyline(line)
-            painter.setFont(font(11, True))
-            painter.setPen(QColor(colour))
-            painter.drawText(self._name_rect(picture.reading, powers, other), Qt.AlignmentFlag.AlignCenter, name)
-
-    def _name_rect(
-        self, reading: NDArray[np.float64], powers: NDArray[np.float64], other: NDArray[np.float64]
-    ) -> QRectF:
+    def _name_rect(self, reading: Floats, powers: Floats, other: Floats) -> QRectF:
         """Where a line's name has room: over it where it is the upper of the two, else under it."""
         plot = self.plot
         rect = QRectF()

@@ -10,9 +10,10 @@ from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
-from irontrail.app.widgets.painting import draw_side_sign, draw_trail
+from irontrail.app.widgets.painting import draw_side_sign
 from irontrail.app.widgets.robot_drawing import draw_robot
-from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_shaded, draw_trouble
+from irontrail.app.widgets.strokes import Stroke
+from irontrail.app.widgets.trail_picture import TRAIL, Trail, draw_levels, draw_trouble, strokes_of
 from irontrail.app.widgets.trail_shade import Shade
 from irontrail.core.mat.tape import Mat
 
@@ -57,15 +58,17 @@ def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform
         painter.drawPolyline(scene.kept[i].in_px(to_px))
 
 
+def run_strokes(scene: Scene, to_px: QTransform) -> list[Stroke]:
+    """The run's trail."""
+    return strokes_of(scene.trail, scene.shade, to_px) if scene.trail is not None else []
+
+
 def draw_run(painter: QPainter, scene: Scene, to_px: QTransform, width: int) -> None:
-    """The run's trail, and where it went wrong."""
-    if scene.trail is not None:
-        if scene.shade is None:
-            draw_trail(painter, TRAIL, scene.trail.in_px(to_px))
-        else:
-            draw_shaded(painter, scene.trail, scene.shade, to_px, width)
-        if scene.trouble:
-            draw_trouble(painter, scene.trail, scene.trouble, to_px, width)
+    """What its trail's levels stand for, and where it went wrong."""
+    if scene.trail is not None and scene.shade is not None:
+        draw_levels(painter, scene.shade.levels, width)
+    if scene.trail is not None and scene.trouble:
+        draw_trouble(painter, scene.trail, scene.trouble, to_px, width)
 
 
 def draw_robot_now(painter: QPainter, now: RobotNow, theme: Theme, to_px: QTransform, px_per_mm: float) -> None:

@@ -21,8 +21,9 @@ from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
-from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run
+from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run, run_strokes
 from irontrail.app.widgets.painting import draw_focus, draw_ring
+from irontrail.app.widgets.strokes import Stroke
 from irontrail.core.mat.tape import Mat
 
 FOLLOW_PX_PER_MM = 1.6
@@ -63,7 +64,7 @@ class MatView(Keyed, Described, QWidget):
         self.pins: tuple[tuple[str, float, float], ...] = ()
         self._held: MatHand | None = None
         self._ground = Layer(self._draw_ground)
-        self._picture = Layer(self._draw_run, under=self._ground)
+        self._picture = Layer(self._draw_run, under=self._ground, strokes=self._strokes)
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -310,6 +311,9 @@ class MatView(Keyed, Described, QWidget):
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
         if self.hasFocus():
             draw_focus(painter, self.theme, self.rect())
+
+    def _strokes(self) -> list[Stroke]:
+        return run_strokes(self.scene, self.to_px()) if self.scene is not None else []
 
     def _draw_run(self, painter: QPainter) -> None:
         if self.scene is not None:

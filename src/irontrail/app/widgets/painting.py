@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme, font
@@ -11,7 +11,6 @@ from irontrail.app.theme import Theme, font
 HANDLE_RADIUS = 6.0
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
 LEAST_STEP_PX = 0.35
-TRAIL_OFFSETS = (QPointF(-0.35, -0.2), QPointF(0.35, -0.2), QPointF(0.0, 0.4))
 
 
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
@@ -29,37 +28,6 @@ def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(box.adjusted(1, 1, -1, -1))
     painter.restore()
-
-
-def draw_trail(painter: QPainter, colour: str, line: QPolygonF | QPainterPath, width: float = 1.5) -> None:
-    """A long line, or many, of some width, a pixel and a half unless said otherwise.
-
-    Qt strokes a smooth line of exactly one pixel ten times as fast as a wider one; some of them, a fraction of a
-    pixel apart, look the same.
-    """
-    painter.setPen(QPen(QColor(colour), 1.0))
-    if width <= 1.5:
-        offsets: tuple[QPointF, ...] = TRAIL_OFFSETS if width > 1.0 else (QPointF(0.0, 0.0),)
-    else:
-        count, radius = round(2.0 * width), 0.5 * (width - 1.0)
-        angles = (2.0 * np.pi * i / count for i in range(count))
-        offsets = tuple(QPointF(radius * float(np.cos(a)), radius * float(np.sin(a))) for a in angles)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    for offset in offsets:
-        moved = line.translated(offset)
-        if isinstance(moved, QPainterPath):
-            painter.drawPath(moved)
-        else:
-            painter.drawPolyline(moved)
-
-
-def corners(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """The points of a curve where its slope changes, and its ends: all that a curve of straight pieces needs."""
-    if x.size < 3:
-        return x, y
-    bow = np.abs(np.diff(y, 2))
-    keep = np.concatenate(([True], bow > 1e-9 * max(1.0, float(np.abs(y).max())), [True]))
-    return x[keep], y[keep]
 
 
 def polygon(x: NDArray[np.float64], y: NDArray[np.float64]) -> QPolygonF:

@@ -1,5 +1,6 @@
 """The steering curve: across, the reading or the error; up, the power of each wheel. What can be a handle is one."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -23,6 +24,7 @@ from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import HANDLE_RADIUS, draw_handle
+from irontrail.app.widgets.strokes import Stroke
 from irontrail.core.steering.law import Handle
 
 GRAB_PX = 12.0
@@ -49,7 +51,9 @@ class SteeringCurveView(Keyed, Described, QWidget):
         self.now: tuple[float, float, float] | None = None
         self._held = ""
         self._focused = 0
-        self._backdrop = Layer(self._draw_backdrop)
+        self._backdrop = Layer(self._draws(CurveDrawing.draw_backdrop))
+        self._readings = Layer(self._draws(CurveDrawing.draw_readings), under=self._backdrop)
+        self._run = Layer(self._draws(CurveDrawing.draw_notes), under=self._readings, strokes=self._wheels)
         self._backdrop_of: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(170)
@@ -69,12 +73,15 @@ class SteeringCurveView(Keyed, Described, QWidget):
             picture = replace(picture, low_power=self.picture.low_power)
         self.picture = picture
         self._focused = min(self._focused, len(picture.handles) - 1)
+        self._readings.forget()
+        self._run.forget()
         self.update()
 
     def set_rings(self, rings: tuple[tuple[str, float], ...]) -> None:
         """Mark readings that something is said of, by number."""
         if self.picture is not None and rings != self.picture.rings:
             self.picture = replace(self.picture, rings=rings)
+            self._run.forget()
             self.update()
 
     def set_now(self, reading: float, left: float, right: float) -> None:
@@ -193,21 +200,23 @@ class SteeringCurveView(Keyed, Described, QWidget):
         if self.picture is None:
             painter.fillRect(self.rect(), QColor(self.theme.sheet))
             return
-        drawing = self._drawing(self.picture)
-        key = (*drawing.backdrop_of(), self.devicePixelRatioF())
+        key = (*self._drawing(self.picture).backdrop_of(), self.devicePixelRatioF())
         if key != self._backdrop_of:
             self._backdrop_of = key
-            self._backdrop.forget()
-        self._backdrop.paint(painter, self)
+            for layer in (self._backdrop, self._readings, self._run):
+                layer.forget()
+        self._run.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        drawing.draw(painter)
         self._paint_handles(painter, self.picture)
         if self.now is not None:
             self._paint_now(painter, *self.now)
 
-    def _draw_backdrop(self, painter: QPainter) -> None:
-        if self.picture is not None:
-            self._drawing(self.picture).draw_backdrop(painter)
+    def _draws(self, part: Callable[[CurveDrawing, QPainter], None]) -> Callable[[QPainter], None]:
+        """What draws a part of the picture there is."""
+        return lambda painter: part(self._drawing(self.picture), painter) if self.picture is not None else None
+
+    def _wheels(self) -> list[Stroke]:
+        return self._drawing(self.picture).wheels() if self.picture is not None else []
 
     def _paint_handles(self, painter: QPainter, picture: CurvePicture) -> None:
         for i, handle in enumerate(picture.handles):

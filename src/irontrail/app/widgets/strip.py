@@ -4,6 +4,8 @@ Painted here rather than by a plotting library: it stands on screen before anyth
 anew at every move of a dial, and shades, letters, dashes and cursor are its own anyway.
 """
 
+from collections.abc import Callable
+
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
@@ -19,18 +21,18 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import KEPT_DASHES, Theme, fade, pen
+from irontrail.app.theme import Theme
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
 from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import draw_focus
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
-from irontrail.app.widgets.strip_curves import known_lines, lane_parts
-from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours, draw_ground
+from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
+from irontrail.app.widgets.strip_ground import draw_ground
 from irontrail.app.widgets.strip_picture import StripPicture
 from irontrail.app.widgets.strip_span import Span, draw_span
+from irontrail.app.widgets.strokes import Stroke
 
-KEPT_OPACITY = 0.6
 CURSOR_PX = 4
 USUAL_HEIGHT = 270
 
@@ -67,7 +69,8 @@ class Strip(Keyed, Described, QWidget):
         self.row = 0
         self._ground = Layer(self._draw_ground)
         self._ground_of: tuple[object, ...] = ()
-        self._curves = Layer(self._draw_curves, under=self._ground)
+        self._kept = Layer(under=self._ground, strokes=lambda: self._lines(kept_curves_of))
+        self._curves = Layer(under=self._kept, strokes=lambda: self._lines(curves_of))
         self.marks: tuple[int, int] | None = None
         self._panning: float | None = None
         self.setMouseTracking(True)
@@ -186,6 +189,7 @@ class Strip(Keyed, Described, QWidget):
         if key != self._ground_of:
             self._ground_of = key
             self._ground.forget()
+            self._kept.forget()
         self._curves.forget()
         self.update()
 
@@ -286,31 +290,14 @@ class Strip(Keyed, Described, QWidget):
         plot = self.axis.plot
         return x if plot.left() <= x <= plot.right() else None
 
-    def _draw_curves(self, painter: QPainter) -> None:
-        """The run's curves."""
-        picture, axis = self.picture, self.axis
-        if picture is None or axis is None:
-            return
-        for row, lane in enumerate(axis.lanes):
-            painter.setClipRect(axis.lane(row))
-            for i, (column, colour) in enumerate(zip(lane.columns, curve_colours(self.theme), strict=False)):
-                painter.setPen(pen(colour))
-                for part in lane_parts(axis, row, picture.run, column, CURVE_DASHES[i]):
-                    painter.drawPolyline(part)
+    def _lines(self, curves: Callable[[StripAxis, StripPicture, Theme], list[Stroke]]) -> list[Stroke]:
+        """Curves as they are laid out now."""
+        if self.picture is None or self.axis is None:
+            return []
+        return curves(self.axis, self.picture, self.theme)
 
     def _draw_ground(self, painter: QPainter) -> None:
-        """Names, axis, shades, and the first curve of each lane of every kept run, oldest first."""
-        picture, axis = self.picture, self.axis
-        if picture is None or axis is None:
-            return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        draw_ground(painter, self.theme, axis)
-        for i, run in enumerate(picture.kept):
-            place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
-            made = pen(self.theme.kept[place], 1.0, KEPT_DASHES[place])
-            made.setColor(fade(self.theme.kept[place], KEPT_OPACITY))
-            painter.setPen(made)
-            for row, lane in enumerate(axis.lanes):
-                painter.setClipRect(axis.lane(row))
-                for part in known_lines(axis, row, run, lane.columns[0]):
-                    painter.drawPolyline(part)
+        """Names, axis, shades."""
+        if self.axis is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            draw_ground(painter, self.theme, self.axis)

@@ -1,6 +1,7 @@
 """The strip's geometry: where lanes, places and values are drawn."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from PySide6.QtCore import QRectF, QSizeF
@@ -49,7 +50,7 @@ class StripAxis:
         bends, legs = bends_on_axis(picture), picture.legs
         return cls(size, low, high, picture.by_place, ranges, bends, picture.target, picture.lanes, legs)
 
-    @property
+    @cached_property
     def plot(self) -> QRectF:
         """Where the curves are."""
         width = self.size.width() - LABEL_WIDTH - RIGHT_MARGIN
@@ -58,14 +59,19 @@ class StripAxis:
 
     def lane(self, row: int) -> QRectF:
         """Where one lane's curves are."""
+        return self._boxes[row]
+
+    @cached_property
+    def _boxes(self) -> tuple[QRectF, ...]:
         plot = self.plot
         height = plot.height() / len(self.lanes)
-        return QRectF(plot.left(), plot.top() + row * height, plot.width(), height)
+        tops = (plot.top() + row * height for row in range(len(self.lanes)))
+        return tuple(QRectF(plot.left(), top, plot.width(), height) for top in tops)
 
     def x_px(self, value: float | Floats) -> float | Floats:
         """Where places of the axis are drawn."""
-        plot = self.plot
-        return plot.left() + (value - self.low) / (self.high - self.low) * plot.width()
+        scale = self.plot.width() / (self.high - self.low)
+        return scale * value + (self.plot.left() - scale * self.low)
 
     def value_at(self, x: float) -> float:
         """The place of the axis under a pixel."""
@@ -76,7 +82,8 @@ class StripAxis:
         """Where values of a lane are drawn."""
         box, (low, high) = self.lane(row), self.ranges[row]
         pad = PADDING * (high - low)
-        return box.bottom() - (value - low + pad) / (high - low + 2 * pad) * box.height()
+        scale = box.height() / (high - low + 2 * pad)
+        return (box.bottom() + scale * (low - pad)) - scale * value
 
     def x_of(self, run: StripRun) -> Floats:
         """Where along the axis the rows of a run stand, in its unit."""

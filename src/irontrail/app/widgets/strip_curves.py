@@ -1,49 +1,49 @@
-"""The curves of the strip's lanes in pixels: whole, in parts where they are not known, or cut into dashes."""
+"""The curves of the strip's lanes in pixels."""
 
 import numpy as np
-from PySide6.QtGui import QPolygonF
+from numpy.typing import NDArray
 
-from irontrail.app.widgets.painting import polygon, polygon_of
+from irontrail.app.theme import KEPT_DASHES, Theme
 from irontrail.app.widgets.strip_axis import StripAxis
-from irontrail.app.widgets.strip_picture import StripRun
+from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours
+from irontrail.app.widgets.strip_picture import StripPicture
+from irontrail.app.widgets.strokes import Stroke
 
-MANY_POINTS = 6000
-
-
-def lane_line(axis: StripAxis, row: int, run: StripRun, column: str) -> QPolygonF:
-    """A run's curve in a lane."""
-    x, y = _in_px(axis, row, run, column)
-    # Finding points that add nothing takes longer than drawing them, where there are not very many.
-    return polygon(x, y) if x.size > MANY_POINTS else polygon_of(x, y)
+KEPT_OPACITY = 0.6
 
 
-def known_lines(axis: StripAxis, row: int, run: StripRun, column: str) -> list[QPolygonF]:
-    """The same, in parts where it is not known everywhere."""
-    known = np.isfinite(run.columns[column])
-    if known.all():
-        return [lane_line(axis, row, run, column)]
-    x, y = _in_px(axis, row, run, column)
-    edges = np.flatnonzero(np.diff(known.astype(np.int8), prepend=0, append=0))
-    return [polygon_of(x[a:b], y[a:b]) for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True)]
-
-
-def lane_parts(
-    axis: StripAxis, row: int, run: StripRun, column: str, dash: tuple[float, float] | None
-) -> list[QPolygonF]:
-    """The same curve cut into dashes along the axis: Qt's own take ten times as long on a curve that swings."""
-    if dash is None:
-        return known_lines(axis, row, run, column)
-    x, y = _in_px(axis, row, run, column)
-    on, period = dash[0], sum(dash)
-    shown = (x % period < on).astype(np.int8)
-    edges = np.flatnonzero(np.diff(shown, prepend=0, append=0))
-    starts, ends = edges[::2], edges[1::2]
+def curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stroke]:
+    """The run in all lanes; from its second on, a lane's curves are dashed."""
+    x = np.asarray(axis.x_px(axis.x_of(picture.run)))
+    most = max(len(lane.columns) for lane in axis.lanes)
+    shown = [_dashed(x, dash) for dash in CURVE_DASHES[:most]]
     return [
-        polygon_of(x[a : b + 1], y[a : b + 1])
-        for a, b in zip(starts.tolist(), ends.tolist(), strict=True)
-        if b + 1 - a > 1
+        Stroke(x, np.asarray(axis.y_px(row, picture.run.columns[column])), colour, shown=on, within=axis.lane(row))
+        for row, lane in enumerate(axis.lanes)
+        for column, colour, on in zip(lane.columns, curve_colours(theme), shown, strict=False)
     ]
 
 
-def _in_px(axis: StripAxis, row: int, run: StripRun, column: str) -> tuple[np.ndarray, np.ndarray]:
-    return np.asarray(axis.x_px(axis.x_of(run))), np.asarray(axis.y_px(row, run.columns[column]))
+def kept_curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stroke]:
+    """The first curve of each lane of every kept run, oldest first."""
+    curves = []
+    for i, run in enumerate(picture.kept):
+        place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
+        x = np.asarray(axis.x_px(axis.x_of(run)))
+        shown = _dashed(x, KEPT_DASHES[place])
+        for row, lane in enumerate(axis.lanes):
+            y = np.asarray(axis.y_px(row, run.columns[lane.columns[0]]))
+            curves.append(Stroke(x, y, theme.kept[place], 1.0, KEPT_OPACITY, shown, axis.lane(row)))
+    return curves
+
+
+def _dashed(x: NDArray[np.float64], dash: tuple[float, ...]) -> NDArray[np.bool_] | None:
+    """Where a curve cut into dashes is shown, so many pixels of the axis on, off, and so on; None for everywhere.
+
+    Dashes along the curve itself would crawl while a dial is dragged.
+    """
+    if not dash:
+        return None
+    ends = np.cumsum(dash)
+    shown: NDArray[np.bool_] = np.searchsorted(ends, x % ends[-1], "right") % 2 == 0
+    return shown

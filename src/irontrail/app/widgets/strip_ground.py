@@ -14,7 +14,7 @@ WORD_GAP = 4.0
 
 
 # How a lane's curves are dashed, in pixels on and off, so that they are told apart without colour.
-CURVE_DASHES: tuple[tuple[float, float] | None, ...] = (None, (9.0, 4.0), (2.0, 3.0))
+CURVE_DASHES: tuple[tuple[float, ...], ...] = ((), (9.0, 4.0), (2.0, 3.0))
 
 
 def curve_colours(theme: Theme) -> tuple[str, str, str]:
@@ -63,7 +63,7 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
         x += painter.fontMetrics().horizontalAdvance(lane.unit) + WORD_GAP
     for curve, colour, dash in zip(lane.curves, curve_colours(theme), CURVE_DASHES, strict=False):
         wide = painter.fontMetrics().horizontalAdvance(curve)
-        painter.setPen(pen(colour, 1.4, dash or ()))
+        painter.setPen(pen(colour, 1.4, dash))
         painter.drawLine(QPointF(x, box.top() + 35), QPointF(x + wide, box.top() + 35))
         painter.setPen(QColor(colour))
         painter.drawText(QRectF(x, box.top() + 20, wide + 2, 14), Qt.AlignmentFlag.AlignLeft, curve)

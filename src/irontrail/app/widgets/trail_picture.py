@@ -5,23 +5,22 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, font, pen
-from irontrail.app.widgets.painting import draw_trail, polygon, polygon_of
-from irontrail.app.widgets.trail_shade import Shade, calmed, stretches_of
+from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.strokes import Stroke
+from irontrail.app.widgets.trail_shade import Level, Shade, calmed
 
 Floats = NDArray[np.float64]
 
 # The trail's rust on the mat, which is light in both themes.
 TRAIL = "#B3471D"
-# A shaded trail has a point for so many pixels, but no more points than this all together; a dashed one is drawn for
-# so many points and left out for as many.
-LEVEL_STEP_PX = 2.0
-MOST_POINTS = 6000
-DASH_POINTS = 3
-# A stretch of fewer points is drawn as the one before it: too short to be seen by itself.
-SHORTEST_POINTS = 4
+TRAIL_WIDTH = 1.5
+# A dashed level is drawn for so many pixels and left out for as many.
+DASH_PX = 6.0
+# A shorter stretch is drawn as the one before it: it would not be seen by itself.
+SHORTEST_PX = 8.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,33 +32,36 @@ class Trail:
 
     def in_px(self, to_px: QTransform) -> QPolygonF:
         """The trail in pixels."""
-        return polygon(self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy())
+        return polygon(*self.places(to_px))
+
+    def places(self, to_px: QTransform) -> tuple[Floats, Floats]:
+        """All its places in pixels."""
+        return self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy()
 
 
-def draw_shaded(painter: QPainter, trail: Trail, shade: Shade, to_px: QTransform, width: int) -> None:
-    """The trail in levels, and what each stands for in a row over the mat."""
-    x, y = trail.x_mm * to_px.m11() + to_px.dx(), trail.y_mm * to_px.m22() + to_px.dy()
-    travelled = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
-    step = max(LEVEL_STEP_PX, float(travelled[-1]) / MOST_POINTS)
-    way = np.arange(0.0, float(travelled[-1]) + step, step)
-    rows = np.minimum(np.searchsorted(travelled, way), travelled.size - 1)
-    x, y, level = np.interp(way, travelled, x), np.interp(way, travelled, y), calmed(shade.level[rows], SHORTEST_POINTS)
-    dashed = np.array([look.dashed for look in shade.levels])[level]
-    in_gap = dashed & (np.arange(way.size) // DASH_POINTS % 2 == 1)
-    paths = [QPainterPath() for _ in shade.levels]
-    for start, end in stretches_of(2 * level + in_gap):
-        if not in_gap[start]:
-            paths[level[start]].addPolygon(polygon_of(x[start:end], y[start:end]))
-    for look, path in zip(shade.levels, paths, strict=True):
-        draw_trail(painter, look.colour, path, look.width)
+def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Stroke]:
+    """The trail, plain or in levels."""
+    x, y = trail.places(to_px)
+    if shade is None:
+        return [Stroke(x, y, TRAIL, TRAIL_WIDTH)]
+    way = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
+    level, in_gap = calmed(shade.level, way, SHORTEST_PX), way // DASH_PX % 2 == 1
+    return [
+        Stroke(x, y, look.colour, look.width, shown=(level == i) & ~in_gap if look.dashed else level == i)
+        for i, look in enumerate(shade.levels)
+    ]
+
+
+def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float) -> None:
+    """What each level stands for, in a row along the top that ends at a place."""
     painter.setFont(font(10))
-    right = width - 18.0
+    right -= 18.0
     # It may lie over a mat of any colour; the levels are made for a light ground.
     metrics = QFontMetricsF(painter.font())
-    whole = sum(metrics.horizontalAdvance(look.says) + 38.0 for look in shade.levels)
+    widths = [metrics.horizontalAdvance(look.says) for look in levels]
+    whole = sum(wide + 38.0 for wide in widths)
     painter.fillRect(QRectF(right - whole, 0.0, whole + 12.0, 18.0), QColor(LIGHT.card))
-    for look in reversed(shade.levels):
-        wide = metrics.horizontalAdvance(look.says)
+    for look, wide in zip(reversed(levels), reversed(widths), strict=True):
         painter.setPen(QColor(LIGHT.second))
         painter.drawText(QPointF(right - wide, 13.0), look.says)
         line = QPointF(right - wide - 26.0, 9.5)

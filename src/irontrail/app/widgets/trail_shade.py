@@ -53,7 +53,8 @@ def _amount(values: Callable[[Trace], Floats], unit: str, least: float) -> Calla
 
     def shade(trace: Trace) -> Shade:
         amount = np.abs(values(trace))
-        most = max(float(np.quantile(amount, 0.98)), least)
+        near_most = int(0.98 * (amount.size - 1))
+        most = max(float(np.partition(amount, near_most)[near_most]), least)
         step = _round_up(most / len(RAMP))
         level = np.minimum((amount / step).astype(np.int64), len(RAMP) - 1)
         levels = tuple(
@@ -86,19 +87,10 @@ SHADES: dict[str, Callable[[Trace], Shade] | None] = {
 }
 
 
-def stretches_of(level: NDArray[np.int64]) -> list[tuple[int, int]]:
-    """Runs of rows with one level: the first row, and one past the last, which is the first of the next run."""
-    changes = np.flatnonzero(np.diff(level)) + 1
-    starts = np.concatenate(([0], changes)).tolist()
-    ends = np.concatenate((changes + 1, [level.size])).tolist()
-    return list(zip(starts, ends, strict=True))
-
-
-def calmed(level: NDArray[np.int64], shortest: int) -> NDArray[np.int64]:
-    """The levels with every run of fewer rows given the level of the one before it."""
+def calmed(level: NDArray[np.int64], way: Floats, shortest: float) -> NDArray[np.int64]:
+    """The levels, every stretch shorter than that given the level of the one before it; `way` is that to each row."""
     changes = np.concatenate(([0], np.flatnonzero(np.diff(level)) + 1, [level.size]))
-    lengths = np.diff(changes)
-    long = lengths >= shortest
+    long = np.diff(np.append(way, way[-1])[changes]) >= shortest
     long[0] = True
     kept = np.maximum.accumulate(np.where(long, np.arange(long.size), 0))
-    return np.repeat(level[changes[:-1]][kept], lengths)
+    return np.repeat(level[changes[:-1]][kept], np.diff(changes))
