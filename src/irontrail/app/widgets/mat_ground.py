@@ -7,7 +7,17 @@ from threading import get_ident
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QRadialGradient, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QPainter,
+    QPainterPath,
+    QPainterPathStroker,
+    QPen,
+    QPolygonF,
+    QRadialGradient,
+    QTransform,
+)
 
 from irontrail.app.theme import Theme, fade, font, pen, readable
 from irontrail.app.widgets.painting import polygon, polygon_of
@@ -120,26 +130,21 @@ def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
 
 
 def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float, turn_rad: float) -> None:
-    """Runs of tape: a pen as wide as the narrowest place, and the outline where the edges wander."""
+    """Runs of tape: a band as wide as the narrowest place, and the outline where the edges wander."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(colour))
     for run in runs:
-        least = min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm
-        made = QPen(QColor(colour), 2.0 * least)
-        made.setCapStyle(Qt.PenCapStyle.FlatCap)
-        made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
-        painter.setPen(made)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(_middle(run, turn_rad, get_ident()))
+        painter.drawPath(_band(run, wider_mm, turn_rad, get_ident()))
         if np.ptp(run.left_mm) > 0.0:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(colour))
             painter.drawPath(_outline(run, wider_mm))
 
 
 @lru_cache(maxsize=64)
-def _middle(run: TapeRun, turn_rad: float, _thread: int) -> QPainterPath:
-    """The middle of a run by as few points as show it, one for each so much that it turns: a wide pen is slow at each.
+def _band(run: TapeRun, wider_mm: float, turn_rad: float, _thread: int) -> QPainterPath:
+    """A run as wide as its narrowest place, by as few points as show it: one for each so much that it turns.
 
-    One for each thread that paints: Qt works out some of a path when it is first drawn, and keeps it in the path.
+    One for each thread that paints: Qt works out some of a path when it is first drawn, and keeps it in the path. To be
+    stroked by a wide pen each time would take four times as long.
     """
     heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
     turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
@@ -148,7 +153,13 @@ def _middle(run: TapeRun, turn_rad: float, _thread: int) -> QPainterPath:
     path.addPolygon(polygon_of(run.x_mm[keep], run.y_mm[keep]))
     if run.closed:
         path.closeSubpath()
-    return path
+    stroker = QPainterPathStroker()
+    stroker.setWidth(2.0 * (min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm))
+    stroker.setCapStyle(Qt.PenCapStyle.FlatCap)
+    stroker.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
+    band = stroker.createStroke(path)
+    band.setFillRule(Qt.FillRule.WindingFill)
+    return band
 
 
 def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
