@@ -39,7 +39,7 @@ class StagePictureTest(WindowTest):
         self.stage.step(150)
         mat = self.stage.mat
         picture = seen(mat)
-        tape = picture.of_colour(self.session.setup.mat.line.colour)[0]
+        tape = picture.of_colour(self.session.setup.mat.line.colour, fill=True)[0]
         trail = picture.of_colour("#b3471d")[0]
         body = next(line for line in picture.lines if line.fill.lower() == LIGHT.card.lower() and len(line.points) > 8)
         order = [picture.lines.index(each) for each in (tape, trail, body)]
