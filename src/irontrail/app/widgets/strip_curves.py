@@ -9,11 +9,18 @@ from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours
 from irontrail.app.widgets.strip_picture import StripPicture
 from irontrail.app.widgets.strokes import Stroke
 
-KEPT_OPACITY = 0.6
+Floats = NDArray[np.float64]
+
+KEPT_OPACITY = 0.7
+# How finely a curve is cut into dashes.
+STEP_PX = 0.75
 
 
 def curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stroke]:
-    """The run in all lanes; from its second on, a lane's curves are dashed."""
+    """The run in all lanes; from its second on, a lane's curves are dashed.
+
+    They are along the axis: dashes along the curve itself would crawl while a dial is dragged.
+    """
     x = np.asarray(axis.x_px(axis.x_of(picture.run)))
     most = max(len(lane.columns) for lane in axis.lanes)
     shown = [_dashed(x, dash) for dash in CURVE_DASHES[:most]]
@@ -25,25 +32,30 @@ def curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stro
 
 
 def kept_curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stroke]:
-    """The first curve of each lane of every kept run, oldest first."""
+    """The first curve of each lane of every kept run, oldest first, dashed along itself."""
     curves = []
     for i, run in enumerate(picture.kept):
         place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
         x = np.asarray(axis.x_px(axis.x_of(run)))
-        shown = _dashed(x, KEPT_DASHES[place])
         for row, lane in enumerate(axis.lanes):
-            y = np.asarray(axis.y_px(row, run.columns[lane.columns[0]]))
-            curves.append(Stroke(x, y, theme.kept[place], 1.0, KEPT_OPACITY, shown, axis.lane(row)))
+            along = _finely(x, np.asarray(axis.y_px(row, run.columns[lane.columns[0]])))
+            shown = _dashed(STEP_PX * np.arange(along[0].size, dtype=np.float64), KEPT_DASHES[place])
+            curves.append(Stroke(*along, theme.kept[place], 1.0, KEPT_OPACITY, shown, axis.lane(row)))
     return curves
 
 
-def _dashed(x: NDArray[np.float64], dash: tuple[float, ...]) -> NDArray[np.bool_] | None:
-    """Where a curve cut into dashes is shown, so many pixels of the axis on, off, and so on; None for everywhere.
+def _finely(x: Floats, y: Floats) -> tuple[Floats, Floats]:
+    """The same curve by places that are a step apart along it, to be cut into dashes anywhere."""
+    steps = np.nan_to_num(np.hypot(np.diff(x), np.diff(y)))
+    way = np.concatenate(([0.0], np.cumsum(steps)))
+    places = STEP_PX * np.arange(int(way[-1] / STEP_PX) + 2)
+    return np.interp(places, way, x), np.interp(places, way, y)
 
-    Dashes along the curve itself would crawl while a dial is dragged.
-    """
+
+def _dashed(way: Floats, dash: tuple[float, ...]) -> NDArray[np.bool_] | None:
+    """Where a curve cut into dashes is shown, for so many pixels of a way on, off, and so on; None for everywhere."""
     if not dash:
         return None
     ends = np.cumsum(dash)
-    shown: NDArray[np.bool_] = np.searchsorted(ends, x % ends[-1], "right") % 2 == 0
+    shown: NDArray[np.bool_] = np.searchsorted(ends, way % ends[-1], "right") % 2 == 0
     return shown
