@@ -74,7 +74,7 @@ class Hunt:
         self.window.show()
         self.preloading = Preloading(self.window)
         self.preloading.ended.connect(keep_what_is_here)
-        self.preloading.start()
+        self.session.view_changed.connect(self.preloading.start, Qt.ConnectionType.SingleShotConnection)
 
     def _on_error(self, kind: type[BaseException], error: BaseException, trace: Any) -> None:
         text = "".join(traceback.format_exception(kind, error, trace))
