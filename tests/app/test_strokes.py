@@ -128,6 +128,14 @@ class LaidTest(WindowTest):
         self.assertTrue(blue.size == 0 or blue[:, 0].max() < 8)
         self.assertEqual(inked(image)[30:50].max().round(2), laid(wave(30.0, 20.0))[30:50].max().round(2))
 
+    def test_it_is_compiled_for_one_kind_of_places(self) -> None:
+        from irontrail.app.ink import lay_line
+
+        for places in (np.arange(10, 100, 5), np.arange(10.0, 100.0, 5.0, np.float32), np.arange(10.0, 100.0)[::5]):
+            row = laid(Stroke(places, np.full(places.size, 40), RUST, 2, shown=places % 2 == 0))[39]
+            self.assertEqual(([*(row[11:14] > 0.9)], [*(row[16:19] > 0.9)]), ([True] * 3, [False] * 3))
+        self.assertEqual(len(lay_line.signatures), 1)
+
     @settings(max_examples=60, deadline=None, database=None)
     @given(
         st.lists(st.tuples(*(st.floats(-1e5, 1e5) | st.floats(-20.0, 140.0) | st.just(np.nan) for _ in range(2)))),

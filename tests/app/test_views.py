@@ -3,6 +3,7 @@
 import gc
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -12,7 +13,8 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
-from irontrail.app.widgets.strip_curves import curves_of
+from irontrail.app.theme import KEPT_DASHES
+from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -137,6 +139,28 @@ class StageTest(WindowTest):
         QTest.mouseDClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(400, 100))
         self.assertEqual(strip.axis.low, 0.0)
         self.assertAlmostEqual(strip.axis.high, 5.14, delta=0.01)
+
+    def test_kept_lanes_are_dashed_along_themselves_and_zoomed_into_as_far_as_one_likes(self) -> None:
+        strip = self.stage.strip
+        self.session.keep()
+        self.session.set_value("program.proportional.gain", 1.5)
+        self.settle(self.session)
+        curves = kept_curves_of(strip.axis, strip.picture, strip.theme)
+        self.assertEqual(len(curves), len(strip.axis.lanes))
+        on, off = KEPT_DASHES[0]
+        for curve in curves:
+            ways = [part.toList() for part in curve.parts()]
+            lengths = [sum(np.hypot(b.x() - a.x(), b.y() - a.y()) for a, b in pairwise(way)) for way in ways]
+            self.assertAlmostEqual(float(np.median(lengths)), on, delta=1.0)
+            self.assertAlmostEqual(float(np.mean(curve.shown)), on / (on + off), delta=0.02)
+        blue = pixels_near(self.painted(strip), strip.theme.kept[0], 60)
+        self.assertGreater(blue, 300)
+        for _ in range(60):
+            strip.zoom(0.7, strip.axis.value_at(300.0))
+        self.assertLess(strip.axis.high - strip.axis.low, 1e-6)
+        self.painted(strip)
+        strip.show_all()
+        self.assertEqual(pixels_near(self.painted(strip), strip.theme.kept[0], 60), blue)
 
     def test_by_time_the_bends_stand_where_the_run_was_in_them(self) -> None:
         self.window.actions_of.named["axis"].trigger()

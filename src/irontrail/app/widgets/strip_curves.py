@@ -13,7 +13,7 @@ Floats = NDArray[np.float64]
 
 KEPT_OPACITY = 0.7
 # How finely a curve is cut into dashes.
-STEP_PX = 0.75
+STEP_PX, MOST_PX = 0.75, 300_000.0
 
 
 def curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list[Stroke]:
@@ -38,18 +38,23 @@ def kept_curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list
         place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
         x = np.asarray(axis.x_px(axis.x_of(run)))
         for row, lane in enumerate(axis.lanes):
-            along = _finely(x, np.asarray(axis.y_px(row, run.columns[lane.columns[0]])))
-            shown = _dashed(STEP_PX * np.arange(along[0].size, dtype=np.float64), KEPT_DASHES[place])
-            curves.append(Stroke(*along, theme.kept[place], 1.0, KEPT_OPACITY, shown, axis.lane(row)))
+            y = np.asarray(axis.y_px(row, run.columns[lane.columns[0]]))
+            dashed = _cut(x, y, KEPT_DASHES[place])
+            curves.append(Stroke(*dashed[:2], theme.kept[place], 1.0, KEPT_OPACITY, dashed[2], axis.lane(row)))
     return curves
 
 
-def _finely(x: Floats, y: Floats) -> tuple[Floats, Floats]:
-    """The same curve by places that are a step apart along it, to be cut into dashes anywhere."""
+def _cut(x: Floats, y: Floats, dash: tuple[float, ...]) -> tuple[Floats, Floats, NDArray[np.bool_] | None]:
+    """The same curve by places that are a step apart along it, and where it is shown, cut into dashes along itself.
+
+    Zoomed into so far that it is longer than any that could be seen as a whole, it is not cut.
+    """
     steps = np.nan_to_num(np.hypot(np.diff(x), np.diff(y)))
     way = np.concatenate(([0.0], np.cumsum(steps)))
-    places = STEP_PX * np.arange(int(way[-1] / STEP_PX) + 2)
-    return np.interp(places, way, x), np.interp(places, way, y)
+    if way[-1] > MOST_PX:
+        return x, y, None
+    places = STEP_PX * np.arange(int(way[-1] / STEP_PX) + 2, dtype=np.float64)
+    return np.interp(places, way, x), np.interp(places, way, y), _dashed(places, dash)
 
 
 def _dashed(way: Floats, dash: tuple[float, ...]) -> NDArray[np.bool_] | None:

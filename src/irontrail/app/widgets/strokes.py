@@ -81,6 +81,8 @@ def lay_strokes(image: QImage, strokes: Iterable[Stroke]) -> None:
     for stroke in strokes:
         within = whole if stroke.within is None else stroke.within & whole
         box = tuple(round(ratio * each) for each in (within.left(), within.top(), within.right(), within.bottom()))
-        shown = np.ones(stroke.x.size, np.bool_) if stroke.shown is None else stroke.shown
+        # Of one kind, whatever they are: for another the function would be compiled anew.
+        x, y = (np.ascontiguousarray(each, np.float64) for each in (stroke.x, stroke.y))
+        shown = np.ones(x.size, np.bool_) if stroke.shown is None else np.ascontiguousarray(stroke.shown)
         colour, full = int(stroke.colour[1:], 16), round(255.0 * stroke.opacity)
-        lay_line(pixels, cover, stroke.x, stroke.y, shown, ratio, stroke.width, colour, full, box)
+        lay_line(pixels, cover, x, y, shown, ratio, float(stroke.width), colour, full, box)
