@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.widgets.close_view import Moment
-from irontrail.app.widgets.mat_scene import draw_ground
+from irontrail.app.widgets.mat_scene import draw_ground, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL, Trail
 from irontrail.app.widgets.trail_shade import SHADES, calmed
@@ -107,6 +107,13 @@ class ToolsTest(WindowTest):
         self.mat.fit()
         QTest.keyClick(self.window, Qt.Key.Key_C)
         self.assertEqual(self.stage.shade, "distance")
+
+    def test_the_dark_side_is_told_by_dashes_too(self) -> None:
+        self.stage.set_shade("side")
+        dark, light = run_strokes(self.mat.scene, self.mat.to_px())
+        self.assertGreater(len(dark.parts()), 2 * len(light.parts()))
+        shown, level = float(np.mean(dark.shown)), float(np.mean(self.mat.scene.shade.level == 0))
+        self.assertAlmostEqual(shown, 0.5 * level, delta=0.1)
 
     def test_levels_cover_the_run_and_mean_what_they_say(self) -> None:
         trace = derive.run(lighthouse(program__proportional__gain=1.4)).trace

@@ -1,6 +1,7 @@
 """Long lines laid over pixels look as a painter draws them, wherever they go and whatever is left out."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -85,6 +86,19 @@ class LaidTest(WindowTest):
         for way in (1.0, -1.0):
             self.close(Stroke(60.0 + 25.0 * np.cos(turn), 40.0 + 25.0 * way * np.sin(turn), RUST, 3.6))
 
+    def test_no_notch_is_left_where_a_wide_line_turns(self) -> None:
+        turn = np.linspace(0.0, 2.0 * np.pi, 17)
+        for way in (1.0, -1.0):
+            for begins in range(16):
+                around = np.roll(turn[:16], begins)[:9]
+                stroke = Stroke(60.0 + 25.0 * np.cos(around), 40.0 + 25.0 * way * np.sin(around), RUST, 7.0)
+                ours = laid(stroke)
+                for x, y in zip(stroke.x[1:-1], stroke.y[1:-1], strict=True):
+                    for aside in (-2.2, 0.0, 2.2):
+                        row = int(y + aside * (y - 40.0) / 25.0)
+                        column = int(x + aside * (x - 60.0) / 25.0)
+                        self.assertGreater(ours[row, column], 0.9, (way, begins, x, y, aside))
+
     def test_a_painter_draws_the_same_in_lines(self) -> None:
         image, stroke = blank(), wave(30.0, 20.0, 2.0, within=QRectF(0.0, 0.0, 60.0, HIGH))
         painter = QPainter(image)
@@ -92,6 +106,11 @@ class LaidTest(WindowTest):
         draw_strokes(painter, (stroke,))
         painter.end()
         self.assertLess(np.abs(inked(image) - laid(stroke)).sum(), 0.2 * laid(stroke).sum())
+        faint = replace(stroke, opacity=0.5)
+        painter = QPainter(image := blank())
+        draw_strokes(painter, (faint,))
+        painter.end()
+        self.assertAlmostEqual(float(inked(image).max()), 0.5, delta=0.01)
 
     def test_a_line_that_crosses_or_repeats_itself_is_not_darker_there(self) -> None:
         once = laid(line((10.0, 40.0), (110.0, 40.0)))

@@ -153,6 +153,10 @@ class StageTest(WindowTest):
             lengths = [sum(np.hypot(b.x() - a.x(), b.y() - a.y()) for a, b in pairwise(way)) for way in ways]
             self.assertAlmostEqual(float(np.median(lengths)), on, delta=1.0)
             self.assertAlmostEqual(float(np.mean(curve.shown)), on / (on + off), delta=0.02)
+        self.session.keep()
+        self.settle(self.session)
+        both = kept_curves_of(strip.axis, strip.picture, strip.theme)
+        self.assertEqual([both[0].colour, both[-1].colour], [strip.theme.kept[1], strip.theme.kept[0]])
         blue = pixels_near(self.painted(strip), strip.theme.kept[0], 60)
         self.assertGreater(blue, 300)
         for _ in range(60):
@@ -186,6 +190,31 @@ class StageTest(WindowTest):
                 share = (box.bottom() - line.at(i).y()) / box.height() * 1.16 - 0.08
                 at = int(np.argmin(np.abs(trace.progress_mm - place)))
                 self.assertAlmostEqual(low + share * (high - low), values[at], delta=0.02 * (high - low))
+
+    def test_what_is_kept_in_pixels_is_what_would_be_drawn_now(self) -> None:
+        session = self.session
+        session.looking.go_to("Steer")
+        self.window.panel("Steer").turn_to("Law")
+        curve = self.window.panel("Steer").sheet("Law").curve
+        for what, act in (
+            ("", lambda: None),
+            ("gain", lambda: session.set_value("program.proportional.gain", 1.6)),
+            ("a ring", lambda: curve.set_rings((("1", 20.0),))),
+            ("target", lambda: session.set_value("program.target", 40.0)),
+            ("kept", session.keep),
+            ("speed", lambda: session.set_value("program.speed", 42.0)),
+            ("by time", lambda: self.stage.set_by_place(False)),
+            ("levels", lambda: self.stage.set_shade("distance")),
+            ("theme", lambda: self.window.wear("dark")),
+        ):
+            act()
+            self.settle(session)
+            for view in (self.stage.mat, self.stage.strip, curve):
+                now, size = view.grab().toImage(), view.size()
+                view.resize(size.width() + 1, size.height())
+                view.grab()
+                view.resize(size)
+                self.assertEqual(now, view.grab().toImage(), f"{type(view).__name__} after {what}")
 
     def test_another_width_fits_again(self) -> None:
         self.window.resize(1000, 700)
