@@ -33,17 +33,26 @@ def record(view: Any) -> list[str]:
 
 def views() -> dict[str, Callable[[], Any]]:
     """Each drawing by name, made and sized."""
-    from PySide6.QtWidgets import QApplication
+    from PySide6.QtWidgets import QApplication, QWidget
 
     from irontrail.app.theme import LIGHT, apply, worn
+    from irontrail.app.widgets.answer_columns import AnswerColumns
     from irontrail.app.widgets.arrangement_picture import ArrangementPicture
+    from irontrail.app.widgets.bench_picture import BenchPicture
+    from irontrail.app.widgets.close_view import CloseView, Moment
     from irontrail.app.widgets.colour_matrix import Cell, ColourMatrix
     from irontrail.app.widgets.course_picture import CoursePicture
     from irontrail.app.widgets.dial import Dial
+    from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
     from irontrail.app.widgets.figure import FigureView
+    from irontrail.app.widgets.gain_bars import GainBars
     from irontrail.app.widgets.gain_scale import GainScale
     from irontrail.app.widgets.law_picture import LawPicture
+    from irontrail.app.widgets.leg_picture import LegButton
+    from irontrail.app.widgets.line_button import LineButton
     from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+    from irontrail.app.widgets.mat_thumbnail import MatThumbnail
+    from irontrail.app.widgets.motor_picture import Motor, MotorPicture
     from irontrail.app.widgets.nearby_picture import NearbyPicture
     from irontrail.app.widgets.piece_button import PICTURES, PieceButton
     from irontrail.app.widgets.playback_bar import Scrubber, TimeLabel
@@ -58,15 +67,20 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.target_picture import TargetPicture
     from irontrail.app.widgets.term_bars import TermBars
     from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+    from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
+    from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
     from irontrail.app.widgets.way_back import Way, WayBack
     from irontrail.app.widgets.weight_picture import Weighing, WeightPicture
     from irontrail.app.widgets.work_line import State, WorkLine
+    from irontrail.core.causes.questions import Column
+    from irontrail.core.demos import demo_project
     from irontrail.core.figures import FIGURES
     from irontrail.core.quantity import quantities
     from irontrail.core.robot.mount import Mount
     from irontrail.core.steering.laws.table import Table
     from irontrail.core.steering.pair import ARRANGEMENTS
     from irontrail.core.steering.program import Program
+    from irontrail.core.tune.race import Difference
     from irontrail.core.tune.robustness import Strain, StrainResult
 
     app = QApplication.instance()
@@ -107,7 +121,8 @@ def views() -> dict[str, Callable[[], Any]]:
         Line("Light: turn right.", 0.0, True),
     )
     terms = (np.array([20.0, -20.0]), np.array([5.0, 5.0]), np.array([-10.0, 0.0]))
-    robot = lighthouse(robot__mount__aside_mm=20.0).robot
+    setup = lighthouse(robot__mount__aside_mm=20.0)
+    robot = setup.robot
     cells = ((Cell(0.0, "no"), Cell(72.0, "yes")), (Cell(12.0, "hardly"), Cell(3.0, "no")))
     colours = (("black", "#202020"), ("white", "#ffffff"))
     rows = (StretchRow("A", True, 2.0, 3.0, 1.5, True), StretchRow("A to B", False, 1.0, 2.0, 1.4, False),
@@ -117,7 +132,37 @@ def views() -> dict[str, Callable[[], Any]]:
     states = {
         "Mat": (State.READY, ""), "Run": (State.ATTENTION, "line lost"), "Pit": (State.EMPTY, ""),
     }  # fmt: skip
+    apart = (Apart("with bands", -1.2, -2.0, -0.4, True), Apart("with more gain", 0.1, -0.3, 0.5, False))
+    columns = (Column("0.5", 0.4, 20.0), Column("0.7", 1.0, 18.5, True))
+    won = (Difference("A", True, 0.0, 300.0, 0.4, -1.0), Difference("A to B", False, 300.0, 500.0, -0.2, 0.5))
+    motors = ("left", Motor(2, True, -40.0, 40.0), Motor(1, False, 40.0, 40.0))
+    turning = (Turning(False, -40.0, 20.0, 80.0, 8.0), Turning(True, 40.0, 80.0, 20.0, -8.0))
+    scene = TurnScene(robot, 4.5, 20.0, "#2a2b2d", "#f4f2ec", turning, setup.reference)
+    legs = (
+        RibbonLeg("straight", "straight at 40", "when the line is found", False, seconds=1.7, came=40, starts=40),
+        RibbonLeg("turn", "turn left 90°", "after 90°", True, 90.0, 0.9, True, 31, 40),
+        RibbonLeg("follow", "follow", "at the second crossing", False, seconds=2.0, ended=False),
+    )
+    moment = Moment(1000.0, 500.0, 0.5, 60.0, -20.0, 0.4, -0.1, True, 52.0, True)
+    quarry, ropewalk = (demo_project(name).setup.mat for name in ("quarry", "ropewalk"))
+
+    def close_up() -> Any:
+        view: Any = CloseView(theme, table := QWidget())
+        view.table = table
+        view.set_ground(robot, 4.5, demo_project("lighthouse").setup.mat)
+        view.set_moment(moment)
+        return view
+
     found = {
+        "motors": lambda: made(MotorPicture(theme), ("set_motors", *motors)),
+        "differences": lambda: made(DifferencePicture(theme), ("set_rows", apart, 0.2)),
+        "answers": lambda: made(AnswerColumns(theme), ("set_columns", columns)),
+        "won and lost": lambda: made(GainBars(theme), ("set_rows", won)),
+        "turns": lambda: made(TurnPicture(theme), ("set_scene", scene)),
+        "ribbon": lambda: made(TripRibbon(theme), ("set_legs", legs, 1), height=200),
+        "close up": close_up,
+        "line to follow": lambda: sized(LineButton(ropewalk, "line, 2 m", "line, 2 m", theme), 96),
+        "mat on the shelf": lambda: sized(MatThumbnail(quarry, theme), 140),
         "dial": dial,
         "dial focused": lambda: dial(focused=True),
         "dial disabled": lambda: dial(enabled=False),
@@ -163,6 +208,10 @@ def views() -> dict[str, Callable[[], Any]]:
             WorkLine(("Mat", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92, height=210
         ),
     }  # fmt: skip
+    for test in ("track width", "dead band", "mismatch", "top speed"):
+        found[f"bench {test}"] = lambda test=test: made(BenchPicture(theme), ("set_test", test, ("1.20 m", "2.5 s")))
+    for leg in ("follow", "straight", "turn", "creep", "wait"):
+        found[f"leg {leg}"] = lambda leg=leg: sized(LegButton(leg, theme), 56)
     for kind in PICTURES:
         found[f"piece {kind}"] = lambda kind=kind: sized(PieceButton(kind, theme), 72)
     for law in ("on-off", "bands", "mixed", "proportional", "PID"):

@@ -244,6 +244,7 @@ class DuelTest(CompareTest):
         said = in_words(made)
         self.assertTrue(self.sheet.says.text().startswith(said[:1].upper() + said[1:]))
         self.press(self.sheet.take_buttons["bands"])
+        self.assertRegex(self.sheet.says.text(), r"^Bands: [a-z].* \d.*, .* \d")
         self.assertEqual(self.session.setup.program.law, "bands")
         self.assertEqual(self.session.setup.program, self.sheet.duel.duellists[1].setup.program)
         self.press(self.sheet.keep)

@@ -446,6 +446,7 @@ class LuckTest(RunTest):
         self.assertEqual(dial.value, 8.0)
         QTest.keyClick(dial, Qt.Key.Key_Left)
         self.assertEqual((self.session.project.at_event.off_mm, self.session.setup.trial.shaken.off_mm), (7.0, 6.0))
+        self.assertEqual(self.session.document.undo_label, "set down aside 7 mm")
         self.session.document.undo()
         self.assertEqual((self.session.project.at_event.off_mm, dial.value), (8.0, 8.0))
         self.assertFalse(sheet.as_real.isVisible())

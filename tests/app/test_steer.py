@@ -165,6 +165,9 @@ class SheetTest(WindowTest):
             self.settle(self.session)
             self.assertEqual(self.session.setup.trial.reverse, turned)
             self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {name})
+            # Pressed once more it stays chosen.
+            QTest.mouseClick(loop.ways[name], LEFT)
+            self.assertTrue(loop.ways[name].isChecked())
         self.change(trial__reverse=True)
         self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {"turned round"})
 
