@@ -50,6 +50,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.law_picture import LawPicture
     from irontrail.app.widgets.leg_picture import LegButton
     from irontrail.app.widgets.line_button import LineButton
+    from irontrail.app.widgets.log_list import LogEntry, LogList
     from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
     from irontrail.app.widgets.mat_thumbnail import MatThumbnail
     from irontrail.app.widgets.motor_picture import Motor, MotorPicture
@@ -63,6 +64,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.spread_bars import Spread, SpreadBars
     from irontrail.app.widgets.strain_bars import StrainBars
     from irontrail.app.widgets.stretch_bars import StretchBars, StretchRow
+    from irontrail.app.widgets.swatches import ColourRow
     from irontrail.app.widgets.table_cases import CasesPicture, TableCases
     from irontrail.app.widgets.target_picture import TargetPicture
     from irontrail.app.widgets.term_bars import TermBars
@@ -153,6 +155,11 @@ def views() -> dict[str, Callable[[], Any]]:
         view.set_moment(moment)
         return view
 
+    runs = (
+        LogEntry(2, "gain 0.70 → 0.80", "18.4 s, swing 5.3 mm", "smoother", True, 0, ""),
+        LogEntry(1, "", "20.6 s, swing 4.2 mm", "", False, None, "20.9 s"),
+    )
+
     found = {
         "motors": lambda: made(MotorPicture(theme), ("set_motors", *motors)),
         "differences": lambda: made(DifferencePicture(theme), ("set_rows", apart, 0.2)),
@@ -163,6 +170,8 @@ def views() -> dict[str, Callable[[], Any]]:
         "close up": close_up,
         "line to follow": lambda: sized(LineButton(ropewalk, "line, 2 m", "line, 2 m", theme), 96),
         "mat on the shelf": lambda: sized(MatThumbnail(quarry, theme), 140),
+        "logbook": lambda: made(LogList(theme), ("set_entries", runs), ("choose", 1), height=200),
+        "colour row": lambda: made(ColourRow(theme), ("__setattr__", "colour", "#2A2B2D"), focused=True),
         "dial": dial,
         "dial focused": lambda: dial(focused=True),
         "dial disabled": lambda: dial(enabled=False),
