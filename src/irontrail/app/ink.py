@@ -49,10 +49,7 @@ def lay_line(pixels, cover, x, y, shown, scale, width, colour, full, box):
 
 @compiled
 def _cover_line(cover, x, y, shown, scale, half_px, full, left, top, right, bottom):
-    """Note how far a line of some half width covers each pixel.
-
-    Where a piece goes another way than the one before, it begins half a width earlier, so that no notch is left.
-    """
+    """Note how far a line of some half width covers each pixel; where it comes to go another way it is round."""
     turned = cover.T
     at, way_before = 0, 0
     for i in range(1, x.size):
@@ -66,34 +63,37 @@ def _cover_line(cover, x, y, shown, scale, half_px, full, left, top, right, bott
         at, way = i, 0
         if drawn and abs(dx) >= abs(dy):
             way = 1 if dx > 0.0 else 2
-            _cover_flat(cover, x0, y0, x1, y1, way != way_before, half_px, full, left, top, right, bottom)
+            _cover_flat(cover, x0, y0, x1, y1, half_px, full, left, top, right, bottom)
         elif drawn:
             way = 3 if dy > 0.0 else 4
-            _cover_flat(turned, y0, x0, y1, x1, way != way_before, half_px, full, top, left, bottom, right)
+            _cover_flat(turned, y0, x0, y1, x1, half_px, full, top, left, bottom, right)
+        if drawn and way != way_before:
+            _cover_disc(cover, x0, y0, half_px, full, left, top, right, bottom)
         way_before = way
 
 
 @inlined
-def _cover_flat(cover, x0, y0, x1, y1, earlier, half_px, full, left, top, right, bottom):
+def _cover_flat(cover, x0, y0, x1, y1, half_px, full, left, top, right, bottom):
     """A piece that is rather flat, in each column whose middle it passes."""
     dx, dy = x1 - x0, y1 - y0
-    low, high = min(x0, x1), max(x0, x1)
-    first, end = int(low + 0.5), int(high + 0.5)
-    start, stop = float(first), float(end)
-    if earlier and dx > 0.0:
-        start = low - half_px
-        first = int(start)
-    elif earlier:
-        stop = high + half_px
-        end = int(stop) + 1
     cosine = abs(dx) / np.sqrt(dx * dx + dy * dy)
     slope, reach = dy / dx, (half_px + 0.5) / cosine
-    for column in range(max(first, left), min(end, right)):
-        share = full * (min(stop, column + 1.0) - max(start, float(column)))
-        middle = y0 + slope * (min(max(column + 0.5, low), high) - x0)
+    for column in range(max(int(min(x0, x1) + 0.5), left), min(int(max(x0, x1) + 0.5), right)):
+        middle = y0 + slope * (column + 0.5 - x0)
         for row in range(max(int(middle - reach), top), min(int(middle + reach) + 1, bottom)):
             inside = min((reach - abs(row + 0.5 - middle)) * cosine, 1.0)
-            cover[row, column] = max(cover[row, column], np.uint8(max(inside, 0.0) * share + 0.5))
+            cover[row, column] = max(cover[row, column], np.uint8(max(inside, 0.0) * full + 0.5))
+
+
+@inlined
+def _cover_disc(cover, x, y, half_px, full, left, top, right, bottom):
+    """As far as half the line's width all round a place."""
+    reach = half_px + 0.5
+    for row in range(max(int(y - reach), top), min(int(y + reach) + 1, bottom)):
+        for column in range(max(int(x - reach), left), min(int(x + reach) + 1, right)):
+            across, down = column + 0.5 - x, row + 0.5 - y
+            inside = min(reach - np.sqrt(across * across + down * down), 1.0)
+            cover[row, column] = max(cover[row, column], np.uint8(max(inside, 0.0) * full + 0.5))
 
 
 @compiled
