@@ -5,6 +5,7 @@ import unittest
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.steering.handles import handles
 from irontrail.core.steering.laws.proportional import Proportional
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.words import in_words
@@ -19,6 +20,17 @@ class CurveTest(unittest.TestCase):
         self.assertTrue(np.allclose(curve.wanted_right, 55.0 - steer))
         self.assertTrue(np.array_equal(curve.clipped, np.abs(steer) > 45.0))
         self.assertLessEqual(np.abs(curve.left).max(), 100.0)
+
+    def test_handles_lie_where_they_can_be_taken_hold_of(self) -> None:
+        bands = lighthouse(program__law="bands").program
+        at = {each.name: each.reading for each in handles(bands)}
+        # Where both wheels have one height, on either side of the middle, a little farther than a third apart.
+        self.assertEqual([at["band 1 left"], at["band 1 right"]], [30.0, 30.0])
+        self.assertEqual([round(at[f"band 2 {side}"], 6) for side in ("left", "right")], [46.4, 53.6])
+        slope = lighthouse(program__target=80.0, program__proportional__dark_ratio=1.4).program
+        at = {each.name: each.reading for each in handles(slope)}
+        # That of the dark side as far off as that of the light side has room.
+        self.assertEqual((at["speed"], at["gain"], at["dark gain"]), (80.0, 100.0, 60.0))
 
     def test_the_other_edge_turns_the_other_way(self) -> None:
         left, right = derive.curve(lighthouse()), derive.curve(lighthouse(program__edge="right"))

@@ -20,7 +20,7 @@ from irontrail.files import dxf
 from irontrail.files.drawn_mat import DrawnMat, NoLineError
 from irontrail.files.svg.out import to_text
 from irontrail.files.svg.read import from_bytes
-from irontrail.files.svg.units import dashes_of
+from irontrail.files.svg.units import dashes_of, matrix_of
 
 HEAD = (
     '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" '
@@ -270,6 +270,7 @@ class SvgTest(unittest.TestCase):
         np.testing.assert_allclose(gaps, [40.0] * 6, atol=1e-9)
 
     def test_units_are_exact(self) -> None:
+        self.assertEqual(matrix_of("translate(1in, 48px)")[:2, 2].tolist(), [96.0, 48.0])
         plain = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="{0}">'
         for size, mm in (
             ("1920", 508.0),
@@ -475,6 +476,9 @@ class DxfTest(unittest.TestCase):
         def build(space, document) -> None:
             space.add_lwpolyline([(0, 0), (2000, 0), (2000, 1000), (0, 1000)], close=True)
             document.layers.add("off").off()
+            document.layers.add("green", color=3)
+            space.add_line((200, 600), (700, 600), dxfattribs={"layer": "green", "color": 256})
+            space.add_line((200, 800), (700, 800), dxfattribs={"layer": "green", "color": 5})
             space.add_line((10, 10), (500, 900), dxfattribs={"layer": "off"})
             space.add_line((200, 200), (700, 200))
             block = document.blocks.new("part")
@@ -483,7 +487,9 @@ class DxfTest(unittest.TestCase):
             space.add_text("words")
 
         made = self.read(build)
-        self.assertEqual((made.mat.width_mm, made.mat.height_mm, lengths(made)), (2000.0, 1000.0, [800.0]))
+        self.assertEqual((made.mat.width_mm, made.mat.height_mm, lengths(made)), (2000.0, 1000.0, [800.0, 500.0, 500.0]))
+        # By its layer's colour, or its own.
+        self.assertEqual({stroke.colour for stroke in made.mat.other_lines}, {"#00ff00", "#0000ff"})
         self.assertIn("no width was drawn: tape of 20 mm is laid", made.left_out)
         self.assertIn("text of the drawing", made.left_out)
 

@@ -8,11 +8,13 @@ from hypothesis import given, settings
 from irontrail.core import derive
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.remark import Remark
+from irontrail.core.advice.tight_bends import LEAVES_MM, went_through
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.registry import LAW_NAMES
+from irontrail.core.theory.turning import check_bends
 from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
 
@@ -123,6 +125,10 @@ class ProofreadTest(unittest.TestCase):
         remark = self.only(gentle, "too gentle")
         self.assertEqual(derive.figures(gentle).outcome, "lost")
         self.assertEqual(derive.figures(self.mended(remark, "too gentle")).outcome, "finished")
+        tight = [each for each in check_bends(gentle, derive.route(gentle.mat, False)) if each.strays_mm > LEAVES_MM]
+        tight = [each for each in tight if not went_through(gentle, each)]
+        self.assertGreater(len(tight), 1)
+        self.assertIn(f"(and {len(tight) - 1} more) is too tight", remark.says)
         slope = lighthouse(program__proportional__gain=0.2)
         remark = self.only(slope, "too gentle")
         self.assertEqual(derive.figures(slope).outcome, "lost")
