@@ -487,7 +487,9 @@ class DxfTest(unittest.TestCase):
             space.add_text("words")
 
         made = self.read(build)
-        self.assertEqual((made.mat.width_mm, made.mat.height_mm, lengths(made)), (2000.0, 1000.0, [800.0, 500.0, 500.0]))
+        self.assertEqual(
+            (made.mat.width_mm, made.mat.height_mm, lengths(made)), (2000.0, 1000.0, [800.0, 500.0, 500.0])
+        )
         # By its layer's colour, or its own.
         self.assertEqual({stroke.colour for stroke in made.mat.other_lines}, {"#00ff00", "#0000ff"})
         self.assertIn("no width was drawn: tape of 20 mm is laid", made.left_out)
