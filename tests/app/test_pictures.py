@@ -262,6 +262,7 @@ class SteerPictureTest(WindowTest):
         picture = seen(self.curve)
         left = max(picture.of_colour(LIGHT.rust), key=lambda line: line.box[2] - line.box[0])
         right = max(picture.of_colour(LIGHT.ink), key=lambda line: line.box[2] - line.box[0])
+        self.assertGreater(min(left.width, right.width), 1.5)
         # On the left edge of a dark line light lies to the left: the left wheel then is the faster one.
         self.assertGreater(rises(left), 0.3)
         self.assertLess(rises(right), -0.3)
