@@ -1,5 +1,7 @@
 """Long lines laid over pixels look as a painter draws them, wherever they go and whatever is left out."""
 
+import subprocess
+import sys
 import unittest
 from dataclasses import replace
 
@@ -153,6 +155,19 @@ class LaidTest(WindowTest):
             row = laid(Stroke(places, np.full(places.size, 40), RUST, 2, shown=places % 2 == 0))[39]
             self.assertEqual(([*(row[11:14] > 0.9)], [*(row[16:19] > 0.9)]), ([True] * 3, [False] * 3))
         self.assertEqual(len(lay_line.signatures), 1)
+
+    def test_it_is_there_once_a_run_is_known_and_not_waited_for_in_a_painting(self) -> None:
+        code = (
+            "from irontrail import kernel_cache\n"
+            "kernel_cache.locate()\n"
+            "from irontrail.app.view import Request, compute\n"
+            "from irontrail.core.demos import demo_project\n"
+            "compute(Request(demo_project('lighthouse').setup, ()))\n"
+            "from irontrail.app.ink import lay_line\n"
+            "print(len(lay_line.signatures))\n"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
+        self.assertEqual((done.stdout.strip(), done.returncode), ("1", 0), done.stderr)
 
     @settings(max_examples=60, deadline=None, database=None)
     @given(

@@ -1,6 +1,7 @@
 """All that the window shows of a setup, computed at once off the interface thread."""
 
 from dataclasses import dataclass
+from functools import cache
 
 from irontrail.core import derive
 from irontrail.core.figures import Figures
@@ -44,8 +45,20 @@ class RunView:
     kept: tuple[KeptView, ...]
 
 
+@cache
+def _ready_to_draw() -> None:
+    """The lines of a run are laid by a compiled function: it is loaded here, and not while the window is painted.
+
+    Where nothing can be kept between starts, it is compiled: that takes seconds.
+    """
+    from irontrail.app.ink import compile_all
+
+    compile_all()
+
+
 def compute(request: Request) -> RunView:
     """The view of a request; a pure function, remembered in its parts."""
+    _ready_to_draw()
     setup = request.setup
     run = derive.run(setup)
     return RunView(

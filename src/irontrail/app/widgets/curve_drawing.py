@@ -1,6 +1,7 @@
 """The steering curve as it is drawn: sides, axes, both wheels, readings met, and rings of what is said of them."""
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,8 @@ from irontrail.app.widgets.painting import draw_ring
 from irontrail.app.widgets.strokes import Stroke
 
 Floats = NDArray[np.float64]
+# A number, or many.
+Some = TypeVar("Some", float, Floats)
 
 LEFT_MARGIN, RIGHT_MARGIN, TOP_MARGIN, BOTTOM_MARGIN = 30.0, 14.0, 10.0, 32.0
 BINS = 50
@@ -39,11 +42,15 @@ class CurveDrawing:
 
     def place_of(self, reading: float, power: float) -> QPointF:
         """Where a point of the curve is drawn."""
-        plot, low, (least, most) = self.plot, self.picture.low_power, self.picture.span
-        return QPointF(
-            plot.left() + plot.width() * (reading - least) / (most - least),
-            plot.bottom() - plot.height() * (power - low) / (100.0 - low),
-        )
+        return QPointF(self._across(reading), self._up(power))
+
+    def _across(self, reading: Some) -> Some:
+        plot, (least, most) = self.plot, self.picture.span
+        return plot.left() + plot.width() / (most - least) * (reading - least)
+
+    def _up(self, power: Some) -> Some:
+        plot, low = self.plot, self.picture.low_power
+        return plot.bottom() - plot.height() / (100.0 - low) * (power - low)
 
     def point_at(self, at: QPointF) -> tuple[float, float]:
         """The reading and power at a place."""
@@ -77,17 +84,8 @@ class CurveDrawing:
 
     def wheels(self) -> list[Stroke]:
         """Both wheels' powers."""
-        picture, plot = self.picture, self.plot
-        least, most = picture.span
-        return [
-            Stroke(
-                plot.left() + plot.width() / (most - least) * (picture.reading - least),
-                plot.bottom() - plot.height() / (100.0 - picture.low_power) * (powers - picture.low_power),
-                colour,
-                WHEEL_WIDTH,
-            )
-            for _, powers, _, colour in self._wheels()
-        ]
+        across = self._across(self.picture.reading)
+        return [Stroke(across, self._up(powers), colour, WHEEL_WIDTH) for _, powers, _, colour in self._wheels()]
 
     def draw_notes(self, painter: QPainter) -> None:
         """The wheels' names, and rings of what is said."""
