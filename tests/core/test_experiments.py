@@ -2,6 +2,8 @@
 
 import unittest
 import xml.etree.ElementTree as ElementTree
+from collections.abc import Callable
+from functools import cache
 from itertools import pairwise
 from math import sqrt
 from typing import Any
@@ -10,13 +12,19 @@ from experiments import pair_trials, trials, trip_trials
 from experiments.plot import draw
 
 
+@cache
+def ran(experiment: Callable[[], trials.Outcome]) -> trials.Outcome:
+    """What an experiment found; looked at from more than one side."""
+    return experiment()
+
+
 def by(rows: tuple[tuple[Any, ...], ...], column: int, value: Any) -> list[tuple[Any, ...]]:
     return [row for row in rows if row[column] == value]
 
 
 class ExperimentsTest(unittest.TestCase):
     def test_1_powers_hold_a_bend_as_tight_as_their_turning_radius(self) -> None:
-        rows = trials.powers_and_radius().rows
+        rows = ran(trials.powers_and_radius).rows
         near, far = sqrt(140.0**2 - 75.0**2), sqrt(160.0**2 - 75.0**2)
         for inner, radius, outcome, _, _ in rows:
             if radius < near:
@@ -29,7 +37,7 @@ class ExperimentsTest(unittest.TestCase):
         self.assertTrue(all(880.0 < place < 900.0 + 471.0 for place in lost_at))
 
     def test_2_speed_blows_on_off_through_a_bend_and_proportional_is_calmer_and_faster(self) -> None:
-        rows = trials.on_off_speed().rows
+        rows = ran(trials.on_off_speed).rows
         on_off, proportional = by(rows, 0, "on-off"), by(rows, 0, "proportional")
         self.assertEqual([row[2] for row in on_off], ["finished"] * 3 + ["lost"] * 3)
         best = min(row[3] for row in on_off if row[2] == "finished")
@@ -38,7 +46,7 @@ class ExperimentsTest(unittest.TestCase):
         self.assertTrue(all(row[4] < 0.75 * min(o[4] for o in on_off) for row in quick))
 
     def test_3_gains_too_small_stray_too_large_rock_and_speed_narrows_the_room(self) -> None:
-        rows = trials.gain_and_speed().rows
+        rows = ran(trials.gain_and_speed).rows
         smallest, largest = [], []
         for speed in (30.0, 45.0, 60.0):
             some = by(rows, 0, speed)
@@ -53,14 +61,14 @@ class ExperimentsTest(unittest.TestCase):
         self.assertLess(largest[2] - smallest[2], largest[0] - smallest[0])
 
     def test_4_a_sensor_close_to_the_axle_swings_the_heading_more_and_comes_back_later(self) -> None:
-        rows = trials.sensor_ahead().rows
+        rows = ran(trials.sensor_ahead).rows
         swings = [row[1] for row in rows]
         self.assertEqual(sorted(swings, reverse=True), swings)
         self.assertGreater(swings[0], 1.8 * swings[3])
         self.assertGreater(rows[0][2], 1.5 * rows[3][2])
 
     def test_5_a_target_off_the_middle_is_slow_on_one_side(self) -> None:
-        rows = trials.target_off_middle().rows
+        rows = ran(trials.target_off_middle).rows
         ratios = [row[3] for row in rows]
         self.assertEqual(sorted(ratios, reverse=True), ratios)
         self.assertGreater(ratios[0], 2.5)
@@ -68,20 +76,20 @@ class ExperimentsTest(unittest.TestCase):
         self.assertAlmostEqual(ratios[2], 1.0, delta=0.15)
 
     def test_6_the_inner_edge_is_lost_where_the_outer_holds(self) -> None:
-        rows = trials.inner_edge().rows
+        rows = ran(trials.inner_edge).rows
         split = [row for row in rows if row[1] == "lost" and row[2] == "finished"]
         self.assertGreaterEqual(len(split), 2)
         self.assertFalse([row for row in rows if row[1] == "finished" and row[2] == "lost"])
 
     def test_7_holding_too_long_overshoots(self) -> None:
-        rows = trials.hold().rows
+        rows = ran(trials.hold).rows
         held = [row[2] for row in by(rows, 1, "finished")]
         self.assertEqual(sorted(held), held)
         self.assertGreater(held[-1], 1.8 * held[0])
         self.assertEqual(rows[-1][1], "lost")
 
     def test_8_high_power_on_low_grip_skids_and_coasts_for_little_gain(self) -> None:
-        rows = trials.power_and_grip().rows
+        rows = ran(trials.power_and_grip).rows
         low, good = by(rows, 0, 0.1), by(rows, 0, 0.7)
         for some in (low, good):
             for column in (3, 4):
@@ -92,7 +100,7 @@ class ExperimentsTest(unittest.TestCase):
         self.assertGreater(low[-1][2] / low[-2][2], 0.85)
 
     def test_9_a_shadow_pulls_and_a_shield_takes_most_of_it_away(self) -> None:
-        rows = trials.shadow_and_shield().rows
+        rows = ran(trials.shadow_and_shield).rows
         pulled, moved = [row[1] for row in rows], [abs(row[2]) for row in rows]
         self.assertGreater(pulled[0], 0.8)
         self.assertLess(pulled[-1], 0.2 * pulled[0])
@@ -100,17 +108,17 @@ class ExperimentsTest(unittest.TestCase):
         self.assertLess(moved[-1], 0.25 * moved[0])
 
     def test_10_contrast_is_gain(self) -> None:
-        rows = trials.contrast().rows
+        rows = ran(trials.contrast).rows
         same = [row[2] for row in rows]
         self.assertEqual((same[0], same[1], same[-1]), ("finished", "finished", "lost"))
         self.assertTrue(all(row[4] == "finished" for row in rows if row[1] > 20.0))
 
     def test_11_the_followed_edge_chooses_the_branch(self) -> None:
-        for edge, _law, left, right in trials.fork().rows:
+        for edge, _law, left, right in ran(trials.fork).rows:
             self.assertEqual((left == "finished", right == "finished"), (edge == "left", edge == "right"))
 
     def test_13_an_uneven_line_makes_the_same_settings_shakier(self) -> None:
-        rows = trials.uneven_line().rows
+        rows = ran(trials.uneven_line).rows
         self.assertEqual([row[1] for row in rows[:4]], [5, 5, 5, 5])
         swings, efforts = [row[2] for row in rows[:4]], [row[3] for row in rows[:4]]
         self.assertGreater(swings[3], 1.1 * swings[0])
@@ -118,7 +126,7 @@ class ExperimentsTest(unittest.TestCase):
         self.assertGreater(efforts[3], 1.3 * efforts[0])
 
     def test_12_stopped_at_random_on_off_stands_askew(self) -> None:
-        on_off, proportional, pid = trials.stopped_at_random().rows
+        on_off, proportional, pid = ran(trials.stopped_at_random).rows
         self.assertGreater(on_off[1], 3.0)
         self.assertLess(proportional[1], 0.2 * on_off[1])
         self.assertLess(pid[1], 0.2 * on_off[1])
@@ -126,7 +134,7 @@ class ExperimentsTest(unittest.TestCase):
 
 class TripExperimentsTest(unittest.TestCase):
     def test_14_creeping_parks_more_exactly_than_braking(self) -> None:
-        for power, ends, past, braking, also, creeping in trip_trials.creeping().rows:
+        for power, ends, past, braking, also, creeping in ran(trip_trials.creeping).rows:
             self.assertEqual((ends, also), (40, 40))
             self.assertLess(creeping, 0.75 * braking, power)
             # What it rolls on is its speed times the response time, from at most a loop and a delay after the mark.
@@ -134,25 +142,25 @@ class TripExperimentsTest(unittest.TestCase):
         self.assertGreater(braking, 4.0 * creeping)
 
     def test_15_counts_drift_where_a_mark_does_not(self) -> None:
-        for mismatch, grip, _, _, counted, marked in trip_trials.counting().rows[1:]:
+        for mismatch, grip, _, _, counted, marked in ran(trip_trials.counting).rows[1:]:
             self.assertGreater(abs(counted), 2.5 * abs(marked), (mismatch, grip))
         self.assertGreater(abs(counted), 50.0)
 
     def test_16_one_wheel_counts_a_bend_as_longer_or_shorter(self) -> None:
-        straight, *bends = trip_trials.one_wheel().rows
+        straight, *bends = ran(trip_trials.one_wheel).rows
         self.assertLess(abs(straight[3] - straight[1]), 3.0)
         for _, driven, mean, left, right in bends:
             self.assertLess(abs(mean - driven), 1.0)
             self.assertAlmostEqual(abs(left - right), 110.0 * 3.14159 / 2.0, delta=4.0)
 
     def test_17_and_18_a_smooth_follower_ends_straight_and_the_next_turn_lands_better(self) -> None:
-        for found, column in ((trip_trials.angle_at_end(), 1), (trip_trials.next_turn(), 4)):
+        for found, column in ((ran(trip_trials.angle_at_end), 1), (ran(trip_trials.next_turn), 4)):
             on_off, *others = (row[column] for row in found.rows)
             for other in others:
                 self.assertLess(other, 0.25 * on_off)
 
     def test_19_a_lead_in_too_steep_is_driven_over(self) -> None:
-        rows = trip_trials.lead_in().rows
+        rows = ran(trip_trials.lead_in).rows
         self.assertEqual([row[1] for row in rows[:3]], [40, 40, 40])
         self.assertLess(rows[-1][1], 5)
         self.assertLess(rows[0][2], rows[1][2])
@@ -161,7 +169,7 @@ class TripExperimentsTest(unittest.TestCase):
 
 class PairTest(unittest.TestCase):
     def test_20_a_pair_drives_over_crossings_and_is_lost_at_forks_and_corners(self) -> None:
-        rows = pair_trials.over_crossings().rows
+        rows = ran(pair_trials.over_crossings).rows
         share = {(row[0], row[1]): row[3] for row in rows}
         swing = {(row[0], row[1]): row[4] for row in rows}
         self.assertLess(share["Rope Walk", "one, right edge"], 0.3)
@@ -175,7 +183,7 @@ class PairTest(unittest.TestCase):
                 self.assertLess(share[mat, arrangement], share[mat, "one, left edge"])
 
     def test_21_a_rear_sensor_calms_a_gain_near_rocking_and_costs_in_bends(self) -> None:
-        rows = {(row[0], row[1]): row for row in pair_trials.rear_weight().rows}
+        rows = {(row[0], row[1]): row for row in ran(pair_trials.rear_weight).rows}
         # Near rocking a tenth takes the sway out of the heading, and the scatter out of the angle at rest.
         for gain, less in ((0.8, 0.6), (1.0, 0.85)):
             none, tenth = rows[gain, 0.0], rows[gain, 10.0]
@@ -190,12 +198,12 @@ class PairTest(unittest.TestCase):
 
     def test_22_too_wide_a_pair_swings_more(self) -> None:
         for name in ("difference", "each its side"):
-            swings = [row[4] for row in by(pair_trials.how_wide().rows, 0, name)]
+            swings = [row[4] for row in by(ran(pair_trials.how_wide).rows, 0, name)]
             self.assertLess(max(swings[:4]), swings[4])
             self.assertGreater(swings[-1], 2.0 * min(swings))
 
     def test_23_a_single_sensor_cannot_tell_which_side_of_a_wide_line_it_is_on(self) -> None:
-        rows = pair_trials.which_side().rows
+        rows = ran(pair_trials.which_side).rows
         self.assertEqual([row[3] for row in rows], [20] * len(rows))
         self.assertEqual([row[1] for row in rows if row[0] <= -25.0], [0, 0])
         self.assertEqual([row[1] for row in rows if row[0] >= -15.0], [20] * 5)
@@ -204,7 +212,7 @@ class PairTest(unittest.TestCase):
 class PageTest(unittest.TestCase):
     def test_each_has_an_answer_and_a_plot_that_is_well_formed(self) -> None:
         for experiment in (*trials.EXPERIMENTS[:3], *trip_trials.EXPERIMENTS, *pair_trials.EXPERIMENTS[1:]):
-            found = experiment.run()
+            found = ran(experiment.run)
             self.assertGreater(len(experiment.answer(found)), 40)
             root = ElementTree.fromstring(draw(found))
             lines = root.findall("{http://www.w3.org/2000/svg}polyline")

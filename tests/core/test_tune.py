@@ -222,8 +222,11 @@ class MapTest(unittest.TestCase):
         self.assertEqual(float(lines[1].split(",")[0]), 42.5)
 
 
-# The same search is looked at from more than one side.
-searched = cache(search)
+@cache
+def searched(spec: SearchSpec) -> tuple[Found, list[tuple[int, int]]]:
+    """What a search found, and the runs done and foreseen each time it told; looked at from more than one side."""
+    told: list[tuple[int, int]] = []
+    return search(spec, lambda found, done: told.append((done, found.of_runs)) or True), told
 
 
 class SearchTest(unittest.TestCase):
@@ -239,7 +242,7 @@ class SearchTest(unittest.TestCase):
         self.assertEqual((found.best, found.course, found.trade_offs), (again.best, again.course, again.trade_offs))
 
     def test_it_finds_much_better(self) -> None:
-        found = searched(self.search_of())
+        found, _ = searched(self.search_of())
         now = derive.figures(found.spec.setup)
         self.assertLess(found.best.figure("time_s"), 0.75 * now.time_s)
         known = [value for value in found.course if np.isfinite(value)]
@@ -251,16 +254,15 @@ class SearchTest(unittest.TestCase):
         self.assertEqual((times, swings), (sorted(times), sorted(swings, reverse=True)))
 
     def test_how_many_runs_it_takes_is_foreseen(self) -> None:
-        spec, told = self.search_of(repeats=6, generations=20), list[tuple[int, int]]()
-        found = search(spec, lambda found, done: told.append((done, found.of_runs)) or True)
+        found, told = searched(self.search_of())
         self.assertEqual(found.of_runs, found.runs)
-        self.assertEqual(told[0][1], spec.runs)
+        self.assertEqual(told[0][1], found.spec.runs)
         for share, within in ((0.0, 0.5), (0.5, 0.4), (0.9, 0.25)):
             foreseen = next(of for done, of in told if done >= share * found.runs)
             self.assertAlmostEqual(foreseen / found.runs, 1.0, delta=within, msg=share)
 
     def test_what_is_told_holds_on_fresh_starts(self) -> None:
-        found = searched(self.search_of())
+        found, _ = searched(self.search_of())
         best = found.best
         self.assertEqual(best.sure.starts, 1000)
         self.assertEqual(best.sure.good, round(1000 * best.finished))
@@ -273,7 +275,7 @@ class SearchTest(unittest.TestCase):
     def test_it_steps_back_from_a_cliff_at_which_its_rounds_ended(self) -> None:
         setup = with_value(demo_project("quarry").setup, "program.law", "on-off")
         axes = tuple(axis(setup, path) for path in to_tune(setup))
-        found = search(SearchSpec(setup, axes, generations=10, rounds=2, seed=4))
+        found = search(SearchSpec(setup, axes, generations=10, rounds=1, seed=4))
         self.assertTrue(found.keeps)
         # What its rounds themselves found and held takes 26.7 s.
         self.assertLess(found.best.figure("time_s"), 26.4)
@@ -335,10 +337,10 @@ class SearchTest(unittest.TestCase):
 
 
 class DuelTest(unittest.TestCase):
-    def test_pid_wins_the_circuit_by_so_much(self) -> None:
-        spec = duels.DuelSpec(lighthouse(), generations=6, repeats=4, rounds=2)
-        self.enterContext(mock.patch.object(looks, "LOOKS", 30))
-        with mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200, MOST_CONFIRMED=3):
+    def test_pid_wins_by_so_much(self) -> None:
+        spec = duels.DuelSpec(two_bends(), generations=5, repeats=4, rounds=2)
+        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
+        with mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2):
             made = duels.duel(spec)
         self.assertEqual([each.name for each in made.duellists], list(duels.DUELLISTS))
         for each, tried in zip(made.duellists, made.tried, strict=True):
@@ -351,7 +353,7 @@ class DuelTest(unittest.TestCase):
         first, second = made.ranked[:2]
         self.assertEqual(made.duellists[first].name, "PID")
         gap = made.against(first, second).time
-        self.assertGreater(gap.low, 0.5)
+        self.assertGreater(gap.low, 0.1)
         if made.winner is not None:
             self.assertIn(f"PID wins: {gap.mean:.2f} s", duels.in_words(made))
 
@@ -426,7 +428,7 @@ class HoldsTest(unittest.TestCase):
     EVENT = Event(Room("hall", 0.7, 9.0, 0.4), AT_EVENT, calibrated=True)
 
     def test_here_there_each_strain_and_what_helps(self) -> None:
-        setup = lighthouse(program__speed=60.0)
+        setup = two_bends(program__speed=82.0)
         with mock.patch.multiple(robustness, MORE_SETS=2, TRIES=10):
             made = robustness.robustness_of(setup, self.EVENT)
         names = [each.strain.name for each in made.single]
@@ -459,7 +461,7 @@ class HoldsTest(unittest.TestCase):
         self.assertTrue(best.says.startswith("Speed "))
         first = int(np.isfinite(calibrated.over.times_s[:100]).sum())
         self.assertEqual((best.against.finishing, best.against.one.good), ("better", first))
-        self.assertLess(best.setup.program.speed, 60.0)
+        self.assertLess(best.setup.program.speed, 82.0)
         self.assertFalse(made.worst[0].finished)
         self.assertNotEqual(derive.figures(made.worst[0].setup).outcome, "finished")
         self.assertIn("light ", made.worst[0].says)

@@ -150,13 +150,13 @@ class TracedTest(unittest.TestCase):
         self.assertFalse(self.traced(mat(stroke), 0.8).fits[0].stroke.closed)
 
     def test_lines_to_the_rim_end_there(self) -> None:
-        for stroke in (
-            Stroke(1000.0, 300.0, 180.0, (Straight(1000.0),)), Stroke(500.0, 600.0, -90.0, (Straight(600.0),)),
+        across = Stroke(1000.0, 300.0, 180.0, (Straight(1000.0),))
+        for seed, stroke in enumerate((
+            across, across, Stroke(500.0, 600.0, -90.0, (Straight(600.0),)),
             Stroke(700.0, 300.0, 180.0, (Straight(700.0),)), Stroke(500.0, 400.0, -90.0, (Straight(400.0),)),
             Stroke(0.0, 250.0, 0.0, (Straight(400.0), Bend(150.0, 90.0), Straight(200.0))),
-        ):  # fmt: skip
-            for seed in (1, 2, 3):
-                self.traced(mat(stroke), image=seen(mat(stroke), seed))
+        )):  # fmt: skip
+            self.traced(mat(stroke), image=seen(mat(stroke), seed))
 
     def test_sharp_corners_are_corners_and_tight_bends_are_bends(self) -> None:
         for turn in ((Corner(-120.0), Corner(120.0)), (Bend(16.0, -120.0), Bend(16.0, 120.0))):
@@ -188,6 +188,10 @@ class FormatsTest(unittest.TestCase):
                 path.write_bytes(memory.getvalue())
                 pixels = picture.read_picture(path)
                 self.assertEqual(pixels.shape, (600, 1000, 3), suffix)
+                if suffix in (".tif", ".bmp"):
+                    # They lose nothing: what is found in one is found in all.
+                    np.testing.assert_array_equal(pixels, np.asarray(image), suffix)
+                    continue
                 found = trace(np.ascontiguousarray(pixels[::-1]).astype(np.float32) / 255.0, 1.0)
                 truth, way = evenly_along(way_of(line())), evenly_along(way_of(found.fits[0].stroke))
                 self.assertLess(max(farthest(truth, way), farthest(way, truth)), 2.0, suffix)
