@@ -138,7 +138,7 @@ class RefusalTest(unittest.TestCase):
         for part in (
             "6 problems",
             "project.setup.program.speed: 300 is above 100",
-            "project.setup.program.sped: unknown field, did you mean 'speed'?",
+            "project.setup.program.sped: unknown field, perhaps 'speed' is meant",
             "project.setup.program.law: must be 'on-off', 'bands', 'mixed', 'proportional' or 'PID', not 'bang'",
             "project.setup.robot.drive.grip: input should be a valid number",
             "project.setup.mat.line.x_mm: missing",
@@ -181,7 +181,7 @@ class RefusalTest(unittest.TestCase):
         self.assertIn("3 problems", said)
         self.assertIn("pieces.0.kind: must be one of bend, corner, gap, straight", said)
         self.assertIn("pieces.1.radius_mm: 2.0 is below 10", said)
-        self.assertIn("pieces.2.radius_mm: unknown field", said)
+        self.assertIn("pieces.2.radius_mm: has no place here", said)
 
     def test_a_newer_format_is_refused_by_name(self) -> None:
         content = self.content()

@@ -1,5 +1,6 @@
 """The problems that pydantic finds in a file, as sentences that name the field and the mend."""
 
+import json
 from dataclasses import fields, is_dataclass
 from difflib import get_close_matches
 from functools import cache
@@ -84,11 +85,13 @@ def _short(text: str) -> str:
 
 def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails, with_nearest: bool) -> str:
     kind, context = detail["type"], detail.get("ctx", {})
-    found = _short(repr(detail["input"]))
+    found = _short(_as_written(detail["input"]))
     if kind in ("extra_forbidden", "unexpected_keyword_argument"):
         name = str(loc[-1])[:MOST_LETTERS]
         near = get_close_matches(name, _known_names(), 1) if with_nearest else ()
-        text = "unknown field" + (f", did you mean '{near[0]}'?" if near else "")
+        text = "unknown field" + (f", perhaps '{near[0]}' is meant" if near else "")
+        if name in _known_names():
+            text = "has no place here"
     elif kind in ("missing", "missing_argument"):
         text = "missing"
     elif kind == "greater_than_equal":
@@ -107,6 +110,11 @@ def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails, with_nearest: bo
     else:
         text = detail["msg"][0].lower() + detail["msg"][1:]
     return f"{_dotted(loc)}: {text}"
+
+
+def _as_written(value: Any) -> str:
+    """A value as it stands in the file."""
+    return json.dumps(value) if value is None or isinstance(value, bool) else repr(value)
 
 
 @cache
