@@ -32,7 +32,7 @@ from irontrail.core.mat import laying, lead_back, lines, pieces, tiles
 from irontrail.core.mat.demands import demands
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Mat, Stroke
+from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.pit import card, setting_down
 from irontrail.core.project import Project
 from irontrail.core.robot.bench_tests import BENCH_TESTS, measured
@@ -55,6 +55,8 @@ from tests.support import lighthouse, setup_with
 FOLDER = Path(__file__).parent / "found"
 # Of an array so many values are told, besides its mean.
 TOLD = 7
+# Less is where a processor rounds.
+NOTHING = 1e-9
 # Whose listings are told too, and whose troubles.
 LISTED = ("lantern", "mixed, dim", "PID", "counts", "names", "table", "weighted")
 IN_TROUBLE = ("on-off, fast", "bands", "names", "off its line")
@@ -175,6 +177,9 @@ def of_mat(mat: Mat) -> dict[str, Callable[[], Any]]:
         "back": lambda: (laying.reversed_stroke(line), pieces.turned_round(line)),
         "longer": lambda: (pieces.longer(line, 55.0), pieces.within_the_rim(line)),
         "joined": lambda: lead_back.led_back(laying.opened(line), mat.width_mm, mat.height_mm),
+        "one millimetre": lambda: lead_back.led_back(
+            replace(line, pieces=(Straight(1.0),), closed=False), 900.0, 600.0
+        ),
         "crossed": lambda: (lines.crossed(mat, 0, 0).lines[1:], lines.forked(mat, 0, 1).lines[1:]),
         "sheets": lambda: [tiles.cut(mat.width_mm, mat.height_mm, paper) for paper in ("A4", "A3")],
         "raster": lambda: derive.raster(mat)[::50, ::50].mean(axis=2),
@@ -196,6 +201,9 @@ DRAWN = {
     '<rect x="1500" y="100" width="120" height="90" fill="#3060c0" transform="rotate(20 1560 145)"/>'
     '<circle cx="300" cy="200" r="15"/><text x="400" y="400">north</text>',
     "nothing": "<text>north</text>",
+    "from its very rim": '<path class="t" d="M0.4 999.6H700"/>'
+    '<rect x="100" y="100" width="90" height="60" fill="#3060c0" transform="rotate(.4 145 130)"/>',
+    "filled to its rim": '<rect width="900" height="30"/>',
     "off the page": '<path class="t" d="M-300 500H2500"/>',
 }  # fmt: skip
 STYLE = "<style>.t{fill:none;stroke:#112233;stroke-width:20} @media print{.t{stroke-width:3}}</style>"
@@ -291,7 +299,7 @@ def shown(value: Any) -> str:
     if isinstance(value, Setup):
         return "setup"
     if isinstance(value, float | np.floating):
-        return f"{value + 0.0:.5g}"
+        return f"{value:.5g}" if abs(value) > NOTHING else "0"
     if isinstance(value, np.ndarray) and value.dtype.kind in "fiub":
         flat = value.ravel()
         some = flat[np.linspace(0, flat.size - 1, min(TOLD, flat.size)).astype(int)] if flat.size else flat

@@ -97,6 +97,9 @@ class PairTest(unittest.TestCase):
         self.mends(pair("table", program__table=swapped), "turned away", "two turns of the table")
         one = only(pair("table", program__table=replace(table, right=table.neither)), "turned away")
         self.assertIn("With the line to its right the robot does not turn right.", one.says)
+        # However little: it turns to the line on both sides.
+        left, right = replace(table.left, left=34.0, right=34.6), replace(table.right, left=34.6, right=34.0)
+        self.assertNotIn("turned away", kinds(pair("table", program__table=replace(table, left=left, right=right))))
 
     def test_a_single_sensor_behind_the_axle(self) -> None:
         self.mends(lighthouse(robot__mount__ahead_mm=-20.0), "behind", "20 mm behind the axle")

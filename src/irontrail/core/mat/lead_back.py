@@ -79,12 +79,9 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
     Raises
     ------
     IronTrailError
-        If the line has no length, or no way leads back.
+        If no way leads back.
     """
     x, y, heading = piece_joints(stroke)[-1]
-    gap = float(np.hypot(stroke.x_mm - x, stroke.y_mm - y))
-    if len(stroke.pieces) == 1 and isinstance(stroke.pieces[0], Straight) and gap < LEAST_MM:
-        raise IronTrailError("the line has no length to close", "line")
     start, goal = (x, y, heading), (stroke.x_mm, stroke.y_mm, float(np.radians(stroke.heading_deg)))
     own = _away_from_ends(stroke)
     margin = 0.5 * stroke.width_mm + stroke.border_mm + 20.0
