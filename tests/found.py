@@ -158,6 +158,7 @@ def of_mat(mat: Mat) -> dict[str, Callable[[], Any]]:
     """What can be done to a mat's line, and how it is sent out."""
     line = mat.line
     places = range(len(line.pieces))
+    shortest = replace(line, pieces=(Straight(1.0),), closed=False)
 
     def each(act: Callable[[int], Any]) -> list[Any]:
         return [_or_error(lambda i=i: act(i)) for i in places]
@@ -177,9 +178,7 @@ def of_mat(mat: Mat) -> dict[str, Callable[[], Any]]:
         "back": lambda: (laying.reversed_stroke(line), pieces.turned_round(line)),
         "longer": lambda: (pieces.longer(line, 55.0), pieces.within_the_rim(line)),
         "joined": lambda: lead_back.led_back(laying.opened(line), mat.width_mm, mat.height_mm),
-        "one millimetre": lambda: lead_back.led_back(
-            replace(line, pieces=(Straight(1.0),), closed=False), 900.0, 600.0
-        ),
+        "one millimetre": lambda: lead_back.led_back(shortest, 900.0, 600.0),
         "crossed": lambda: (lines.crossed(mat, 0, 0).lines[1:], lines.forked(mat, 0, 1).lines[1:]),
         "sheets": lambda: [tiles.cut(mat.width_mm, mat.height_mm, paper) for paper in ("A4", "A3")],
         "raster": lambda: derive.raster(mat)[::50, ::50].mean(axis=2),
