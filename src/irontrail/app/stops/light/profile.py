@@ -52,11 +52,9 @@ class ProfileSheet(Panel):
         self.says = self.add_words()
         row = self.add_row()
         self.keep = QPushButton("Keep to compare")
-        self.keep.setToolTip("Keep this profile beside the next ones")
         self.keep.setToolTip("Keep this profile; then draw another cut, or change height or room")
         self.keep.clicked.connect(self.keep_profile)
         self.at_start = QPushButton("Cut at the start")
-        self.at_start.setToolTip("Draw the cut across the line where the run starts")
         self.at_start.setToolTip("Square across the line where the run starts")
         self.at_start.clicked.connect(self._cut_at_start)
         for button in (self.keep, self.at_start):
