@@ -1,5 +1,6 @@
 """The Light stop: its sheets, the lamp, the scale, and the matrix of colours."""
 
+import re
 import unittest
 from dataclasses import replace
 from statistics import fmean
@@ -17,6 +18,7 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.contrast import COLOURS, told_apart
 from irontrail.core.light.sensor import Calibration
 from irontrail.files import project_file
+from tests.seen import seen
 from tests.support import WindowTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
@@ -182,9 +184,28 @@ class ProbeTest(LightTest):
         self.assertLess(abs(self.sheet.target.marks["was"] - (30.0 + 0.8 * 48.0)), 0.01)
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 30.0)
-        self.sheet.let_go(0)
-        self.assertEqual(len(self.sheet.raw_of("dark")), 1)
+        # The second is let go, and no other.
+        first, _, *others = self.sheet.held
+        QTest.mouseClick(self.sheet._list.itemAtPosition(1, 3).widget(), LEFT)
+        self.assertEqual(self.sheet.held, [first, *others])
         self.painted(self.sheet.target, "rust", "ink")
+
+    def test_the_last_readings_are_kept_on_the_mat_with_their_numbers_and_it_stays_on_the_mat(self) -> None:
+        self.sheet.carry_to(4000.0, 4000.0)
+        mat = self.session.setup.mat
+        self.assertEqual(self.sheet.place, (mat.width_mm, mat.height_mm))
+        for i in range(11):
+            self.sheet.carry_to(100.0 + i, 500.0)
+            self.sheet.hold("bright")
+        self.assertEqual([held.probed.x_mm for held in self.sheet.held], [102.0 + i for i in range(9)])
+        self.assertIn(" 1 2 3 4 5 6 7 8 9 ", f" {' '.join(seen(self.mat).texts)} ")
+
+    def test_names_of_colours_are_neither_held_nor_calibrated(self) -> None:
+        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
+        self.settle(self.session)
+        sheet = self.sheet
+        for button in (sheet.calibrate, sheet.sweep, sheet.midway, *sheet.hold_buttons.values()):
+            self.assertFalse(button.isEnabled(), button.text())
 
     def test_a_wrong_target_is_told(self) -> None:
         self.session.set_value("program.target", 100.0)
@@ -294,6 +315,14 @@ class ProfileTest(LightTest):
         self.assertEqual([kept.curve.letter for kept in self.sheet.kept], ["A"])
         self.sheet.let_go(0)
         self.assertEqual(self.sheet.plot.others, [])
+        # The last are kept.
+        for height in (4.0, 6.0, 9.0, 12.0):
+            self.session.set_value("robot.mount.height_mm", height)
+            self.settle(self.session)
+            self.sheet.keep_profile()
+        heights = [re.search(r"(\d+) mm up, room 40 %", kept.says)[1] for kept in self.sheet.kept]
+        self.assertEqual(heights, ["4", "6", "9", "12"][-len(heights) :])
+        self.assertEqual(len({kept.curve.letter for kept in self.sheet.kept}), len(heights))
 
     def test_where_the_target_has_it_ride_is_told(self) -> None:
         self.session.set_value("program.target", 80.0)
