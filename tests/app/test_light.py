@@ -84,6 +84,7 @@ class ColoursTest(LightTest):
         self.assertEqual(self.session.setup.mat.line.colour, dict(COLOURS)["grey"])
 
     def test_scales_and_ways_up(self) -> None:
+        self.assertFalse(self.colours.dials["light.sensor.highest_count"].isVisible())
         QTest.mouseClick(self.colours.scales["counts"], LEFT)
         self.assertTrue(self.colours.dials["light.sensor.highest_count"].isVisible())
         QTest.mouseClick(self.colours.ways["dark"], LEFT)
@@ -289,6 +290,14 @@ class ProfileTest(LightTest):
         values = [np.interp(at, curve.edge_mm, curve.reading) for curve in (first, moved)]
         self.assertLess(np.abs(values[0] - values[1]).max(), 2.5)
         self.painted(self.window.stage.mat, "rust", least=30)
+        QTest.mouseClick(self.sheet.at_start, LEFT)
+        self.assertEqual(self.sheet.cut_hand.ends[0], start)
+
+    def test_names_are_told_with_their_narrowest_margin(self) -> None:
+        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
+        self.settle(self.session)
+        margin = self.session.view.run.trace.margin
+        self.assertIn(f"margin to another name was {100.0 * margin.min():.1f} %.", self.sheet.says.text())
 
     def test_keys_move_the_cut_or_one_of_its_ends(self) -> None:
         mat, hand = self.window.stage.mat, self.sheet.cut_hand
@@ -387,6 +396,7 @@ class RoomsTest(LightTest):
         self.assertEqual(project_file.read(self.folder / "rooms.irontrail").practice.room_light, 0.7)
 
     def test_two_readings_are_taken_once_also_by_a_program_that_does_not_calibrate(self) -> None:
+        self.assertEqual((self.sheet.dark.value, self.sheet.bright.value), (10.0, 70.0))
         self.session.edit("raw", setup_with(self.session.setup, light__calibrate=False))
         self.looked()
         self.sheet.dark.edit_to(15.0)

@@ -170,6 +170,8 @@ class SheetTest(WindowTest):
             self.assertTrue(loop.ways[name].isChecked())
         self.change(trial__reverse=True)
         self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {"turned round"})
+        self.change(trial__reverse=False)
+        self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {"as laid"})
 
     def test_mixing_is_chosen_for_slopes_only(self) -> None:
         loop = self.turn_to("Loop")
@@ -178,13 +180,17 @@ class SheetTest(WindowTest):
         self.assertEqual(self.session.setup.program.mixing, "inner wheel only")
         dark, light = loop.turns.scene.both
         self.assertEqual(max(dark.left, dark.right, light.left, light.right), self.session.setup.program.speed)
+        self.assertTrue(loop.dials["program.ease_off"].isEnabled())
         self.session.choose_law("on-off")
         self.assertFalse(loop.mixings["both"].isEnabled())
+        self.assertFalse(loop.dials["program.ease_off"].isEnabled())
 
     def test_the_loop_says_how_old_its_light_is(self) -> None:
         loop = self.turn_to("Loop")
         self.change(program__decision_loops=5)
         self.assertIn("65 ms, 16 mm ago", loop.loop.says())
+        self.change(robot__drive__battery=0.5)
+        self.assertIn("65 ms, 8 mm ago", loop.loop.says())
 
     def test_a_rule_to_stop_by_ends_the_run(self) -> None:
         loop = self.turn_to("Loop")
@@ -246,10 +252,14 @@ class SheetTest(WindowTest):
         sheet = self.turn_to("Let go")
         way = step_response(self.session.setup, 10.0)
         shown = {row[0].text(): (row[1].text(), row[2].text()) for row in sheet.cells[1:]}
+        self.assertEqual([cell.text() for cell in sheet.cells[0]], ["", "now", "run 1"])
+        self.assertEqual(shown["goes past by"][0], f"{way.overshoot_mm:.1f} mm")
         self.assertEqual(shown["swings past"][0], f"{way.swings} times")
         self.assertEqual(shown["theory, small swings"][0], f"{way.theory.hertz:.2f} Hz")
         self.assertNotEqual(*shown["theory"])
-        self.assertIsNotNone(sheet.picture.kept)
+        np.testing.assert_array_equal(sheet.picture.now.edge_mm, way.edge_mm)
+        before = step_response(self.session.kept_runs.reference.setup, 10.0)
+        np.testing.assert_array_equal(sheet.picture.kept.edge_mm, before.edge_mm)
         sheet.off.edited.emit(-6.0, True)
         self.settle(self.session)
         self.assertAlmostEqual(float(sheet.picture.now.edge_mm[0]), -6.0, delta=0.1)
