@@ -1,6 +1,7 @@
 """The Compare stop in the window: the race, stretches, chance, the duel."""
 
 import unittest
+from dataclasses import replace
 from typing import Any
 from unittest import mock
 
@@ -51,8 +52,9 @@ class RaceTest(CompareTest):
     def test_they_set_off_together_and_the_gaps_are_told(self) -> None:
         playback = self.session.playback
         self.assertAlmostEqual(playback.duration_s, max(each.run.time_s for each in self.session.view.kept))
+        playback.seek(15.0)
         self.press(self.sheet.start)
-        self.wait_for(lambda: playback.time_s > 0.2)
+        self.wait_for(lambda: 0.2 < playback.time_s < 15.0)
         playback.pause()
         playback.seek(8.0)
         self.app.processEvents()
@@ -129,6 +131,13 @@ class RaceTest(CompareTest):
         self.settle(self.session)
         self.assertEqual(self.sheet.elsewhere.text(), "On another mat, and so not in this race: 1, 2.")
         self.assertEqual(self.sheet.runners, {})
+        self.assertFalse(self.sheet.start.isEnabled())
+        # The last of many.
+        old = self.session.project.kept[0]
+        many = tuple(replace(old, number=number) for number in range(1, 12))
+        self.session.document.apply("many", replace(self.session.project, kept=many))
+        self.settle(self.session)
+        self.assertTrue(self.sheet.elsewhere.text().endswith(": 4, 5, 6, 7, 8, 9, 10, 11."))
 
 
 class StretchTest(CompareTest):
@@ -153,6 +162,13 @@ class StretchTest(CompareTest):
         self.press(self.sheet.against[1])
         self.assertIn("Against run 1", self.sheet.says.text())
         self.assertGreater(sum(row.time_s for row in self.sheet.bars.rows), sum(row.time_s for row in rows))
+        for number in (1, 2):
+            self.session.kept_runs.show(number, False)
+        self.settle(self.session)
+        self.assertIn("Keep a run on this mat", self.sheet.says.text())
+        self.assertEqual((self.sheet.bars.rows, self.sheet.race_hand.stretches), ((), ()))
+        self.session.kept_runs.show(1, True)
+        self.settle(self.session)
         # Won stretches are told on the mat and in the bars alike.
         self.painted(self.window.stage.mat, "good", least=60)
         self.painted(self.sheet.bars, "good", least=60)
@@ -167,7 +183,7 @@ class ChanceTest(CompareTest):
         first, second = self.sheet.found
         self.assertEqual((first.verdict, second.verdict), ("better", "better"))
         self.assertIn(f"Now is better than run 1: faster by {-first.time.mean:.2f} s", self.sheet.says.text())
-        self.assertEqual([row.name for row in self.sheet.picture.rows], ["run 1", "run 2"])
+        self.assertEqual([(row.name, row.told) for row in self.sheet.picture.rows], [("run 1", True), ("run 2", True)])
         self.assertLess(self.sheet.picture.x_of(first.time.mean), self.sheet.picture.x_of(second.time.mean))
         self.painted(self.sheet.picture, "ink", least=100)
         self.assertFalse(self.sheet.more.isVisible())

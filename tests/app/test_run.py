@@ -158,6 +158,8 @@ class AskTest(RunTest):
         self.app.processEvents()
         button = next(button for asks, button in sheet.buttons.items() if asks.startswith(begins))
         QTest.mouseClick(button, LEFT)
+        # It can be called off.
+        self.assertTrue(sheet.button.isVisible())
         self.wait_for(lambda: sheet.answer is not None)
         self.app.processEvents()
         return sheet
@@ -169,6 +171,18 @@ class AskTest(RunTest):
         self.painted(sheet.picture, "rust", "slate", least=100)
         self.assertFalse(sheet.button.isVisible() or sheet.bar.isVisible())
         self.assertIn("10: 100 %", sheet.picture.value_told())
+        self.assertEqual(sheet.under.text(), "Of ten shaken starts so many go well; today's in rust.")
+        self.assertFalse(sheet.none.isVisible())
+
+    def test_of_other_numbers_nothing_is_worked_out_any_more(self) -> None:
+        sheet = self.turn_to("Ask")
+        self.app.processEvents()
+        QTest.mouseClick(next(iter(sheet.buttons.values())), LEFT)
+        self.assertTrue(sheet.work.running)
+        self.session.set_value("program.speed", 47.0)
+        self.app.processEvents()
+        self.assertFalse(sheet.work.running)
+        self.settle(self.session)
 
     def test_an_answer_is_of_the_numbers_it_was_asked_for(self) -> None:
         sheet = self.ask("How crooked")
@@ -220,7 +234,9 @@ class AskTest(RunTest):
         self.speed(68.0)
         sheet = self.ask("What changed since run 1")
         self.assertIn("Speed 50 → 68 % did it", sheet.says.text())
-        self.assertEqual([each.label for each in sheet.picture.columns][:2], ["run 1", "now"])
+        self.assertEqual(
+            [(each.label, each.share) for each in sheet.picture.columns][:2], [("run 1", 1.0), ("now", 0.0)]
+        )
 
     def test_the_terms_are_asked_about_where_there_are_any(self) -> None:
         sheet = self.turn_to("Ask")
@@ -348,7 +364,8 @@ class LogbookTest(RunTest):
         self.settle(self.session)
         self.assertEqual((self.session.kept_runs.shown, self.stage.mat.scene.kept), ((), ()))
         self.assertEqual([entry.dash for entry in self.log.list.entries], [None, None])
-        self.assertFalse(self.log.show_run.isEnabled())
+        self.assertFalse(self.log.show_run.isEnabled() or self.log.compare.isEnabled())
+        self.assertTrue(self.log.take.isEnabled())
 
     def test_a_fourth_run_takes_the_place_of_the_oldest_shown(self) -> None:
         for speed in (42.0, 44.0):
