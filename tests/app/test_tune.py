@@ -12,10 +12,12 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from irontrail.app.preloading import Preloading
 from irontrail.app.stops.tune.dials import MOST_DIALS
+from irontrail.app.stops.tune.event import CALIBRATED
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
-from irontrail.core.tune import looks, robustness, search
+from irontrail.core.tune import looks, robustness, search, ultimate_gain
 from irontrail.core.tune.axes import axis
+from irontrail.core.tune.candidates import Limits
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import BestCell, GridSpec, Room, room_of
 from irontrail.core.tune.tries import Tried
@@ -207,9 +209,11 @@ class SearchTest(TuneTest):
             [picker.axis.path for picker in self.sheet.pickers],
             ["program.speed", "program.pid.kp", "program.pid.ki", "program.pid.kd", "program.target"],
         )
-        self.press(self.sheet.fewer)
-        self.press(self.sheet.fewer)
-        self.press(self.sheet.fewer)
+        for _ in range(4):
+            self.press(self.sheet.fewer)
+        self.assertFalse(self.sheet.fewer.isEnabled())
+        self.press(self.sheet.more)
+        self.assertFalse(self.sheet.best.isEnabled())
         self.assertEqual([picker.axis.path for picker in self.sheet.pickers], ["program.speed", "program.pid.kp"])
         self.sheet.swing.edit_to(5.0)
         before = self.session.view.figures
@@ -222,16 +226,27 @@ class SearchTest(TuneTest):
         # How many it takes is told anew as it is found out.
         self.assertGreater(len({each.partition(" of about ")[2].partition(" runs")[0] for each in said}), 1)
         self.assertIsNone(found.spec.event)
+        self.assertEqual(found.spec.limits, Limits(0.95, swing_mm=5.0))
+        self.assertTrue(self.sheet.best.isEnabled())
         self.assertEqual((self.sheet.picture.now.time_s, self.sheet.picture.now.up), (before.time_s, before.wobble_mm))
         self.assertGreaterEqual(found.best.finished, 0.95)
         self.assertLessEqual(found.best.figure("wobble_mm"), 5.0)
         sure = found.best.sure
-        self.assertIn(f"{sure.good} of 1000 fresh starts finish", self.sheet.says.text())
+        low, high = (100.0 * share for share in sure.share)
+        words = f"{sure.good} of 1000 fresh starts finish ({low:.1f} to {high:.1f} %)"
+        self.assertIn(words, self.sheet.says.text())
+        self.sheet.picture.pointed.emit(0)
+        self.assertIn("Press to take these numbers.", self.sheet.says.text())
+        self.sheet.picture.pointed.emit(-1)
+        self.assertIn(words, self.sheet.says.text())
         best = replace(found.best, sure=replace(sure, good=962))
         event = Event.of(self.session.project)
         with mock.patch("irontrail.app.stops.tune.search.cost_of_safety", return_value=(0.12, 3.4)):
             self.sheet.show_result(replace(found, best=best, spec=replace(found.spec, event=event)))
         self.assertIn("962 of 1000 fresh starts at the event finish", self.sheet.says.text())
+        self.assertEqual(
+            [point.up for point in self.sheet.picture.points], [100.0 * e.finished for e in found.trade_offs]
+        )
         self.assertIn("From the fastest to the surest: 12 % more finish, for 3.40 s.", self.sheet.says.text())
         self.sheet.show_result(found)
         self.press(self.sheet.best)
@@ -352,10 +367,14 @@ class RockingTest(TuneTest):
         self.press(self.sheet.button)
         self.done()
         self.assertLess(abs(self.sheet.engine.gain / self.sheet.theory.gain - 1.0), 0.02)
+        self.assertEqual(self.sheet.scale.marks, {"theory": theory.gain, "engine": self.sheet.engine.gain})
         side = "above" if self.sheet.engine.gain >= theory.gain else "below"
         self.assertRegex(self.sheet.engine_says.text(), rf"; 0\.\d % {side} theory")
         self.wait_for(lambda: self.sheet.ruler.idle and self.sheet.rows[1][1].text() != "")
         self.assertIn("On this mat", self.sheet.rows[1][1].text())
+        start, rule = self.sheet.engine, ultimate_gain.RULES[1]
+        kp, ki, kd = rule.gains(start.gain, start.period_s)
+        self.assertEqual(self.sheet.rows[1][0].text(), f"proportional {kp:.2f}, integral {ki:.2f}, derivative {kd:.3f}")
         self.painted(self.sheet.scale, "rust", "ink")
         self.press(self.sheet.rows[1][2])
         self.settle(self.session)
@@ -398,8 +417,17 @@ class EventTest(TuneTest):
     def test_strains_are_shown_and_a_worst_case_is_watched(self) -> None:
         self.session.set_value("program.speed", 62.0)
         self.settle(self.session)
+        headings = (self.sheet.strains_heading, self.sheet.bought_heading, self.sheet.worst_heading)
+        self.assertFalse(any(heading.isVisible() for heading in headings))
         self.press(self.sheet.button)
         self.done()
+        self.assertTrue(all(heading.isVisible() for heading in headings))
+        self.assertTrue(self.sheet.holds.event.calibrated)
+        self.assertFalse(self.sheet.says.isVisible())
+        self.press(self.sheet.choices[CALIBRATED[1]])
+        self.assertFalse(self.sheet.event_there.calibrated)
+        self.assertTrue(self.sheet.says.isVisible())
+        self.press(self.sheet.choices[CALIBRATED[0]])
         self.assertEqual(len(self.sheet.bars.held), 7)
         self.painted(self.sheet.bars, "rust", "ink")
         texts = [self.sheet._places.itemAt(i).widget().text() for i in range(self.sheet._places.count())]
@@ -422,7 +450,9 @@ class EventTest(TuneTest):
         self.session.document.undo()
         self.assertEqual(self.session.setup, faster)
         before = self.session.setup
+        self.session.playback.seek(5.0)
         self.press(self.sheet.worst_buttons[0])
+        self.assertLess(self.session.playback.time_s, 2.0)
         self.settle(self.session)
         self.assertTrue(self.session.playback.playing)
         self.assertNotEqual(self.session.view.run.outcome, "finished")
