@@ -1,5 +1,7 @@
 """The mat as a picture in linear light: how much red, green and blue comes back from each point."""
 
+from collections.abc import Iterable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -8,7 +10,7 @@ from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.surface import grain
-from irontrail.core.mat.tape import Mat, Patch
+from irontrail.core.mat.tape import Mat, Patch, Stroke
 
 # Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
 # of the mat shows through.
@@ -59,6 +61,15 @@ def make_raster(
         if patch.over_line:
             _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
     return raster
+
+
+def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: float) -> NDArray[np.bool_]:
+    """Which pixels of a picture some lines hide, if only in part; borders hide too."""
+    bare = np.ones((*shape, 1), np.float32)
+    for stroke in strokes:
+        runs = tape_runs(stroke, stroke_route(stroke, ""))
+        _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
+    return np.asarray(bare[:, :, 0] < 1.0)
 
 
 def _cover(

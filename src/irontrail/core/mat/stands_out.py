@@ -26,8 +26,8 @@ THINNEST_MM = 4.0
 MOST_SHARE = 0.4
 
 
-def line_mask(picture: Picture, mm_per_px: float, colour: str | None, likeness: float) -> NDArray[np.bool_]:
-    """Which points of a picture belong to a line.
+def inside_lines(picture: Picture, mm_per_px: float, colour: str | None, likeness: float) -> Floats:
+    """How far inside a line each point of a picture is, in pixels, shape (rows, columns); 0 where there is none.
 
     Each is set against its own surroundings (a grey closing and opening wider than any line), so that a lamp to one
     side of the table does no harm.
@@ -90,28 +90,29 @@ def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]
     size = max(3, int(np.ceil(WIDEST_MM / (mm_per_px * step))) | 1)
     found = []
     for look in (ndimage.grey_closing, ndimage.grey_opening):
-        flat = look(coarse, (size, size, 1))
-        rows, columns = picture.shape[:2]
-        j, i = np.arange(rows) // step, np.arange(columns) // step
-        whole = flat[np.ix_(np.minimum(j, flat.shape[0] - 1), np.minimum(i, flat.shape[1] - 1))]
-        found.append(ndimage.uniform_filter(whole, (2 * step + 1, 2 * step + 1, 1)))
+        whole = look(coarse, (size, size, 1))
+        # Smoothed down its few columns before there are as many as in the picture.
+        for axis in (0, 1):
+            fine = np.minimum(np.arange(picture.shape[axis]) // step, whole.shape[axis] - 1)
+            whole = ndimage.uniform_filter1d(whole.take(fine, axis), 2 * step + 1, axis)
+        found.append(whole)
     return found[0], found[1]
 
 
-def _without_blots(mask: NDArray[np.bool_], mm_per_px: float) -> NDArray[np.bool_]:
-    """The mask without what is too small, or too wide, to be a line."""
+def _without_blots(mask: NDArray[np.bool_], mm_per_px: float) -> Floats:
+    """How far inside the mask each point is, without what is too small, or too wide, to be a line."""
     from scipy import ndimage
 
     inside = ndimage.distance_transform_edt(mask)
     wide = inside > 0.5 * WIDEST_MM / mm_per_px
     if wide.any():
         mask = mask & (ndimage.distance_transform_edt(~wide) > 0.5 * WIDEST_MM / mm_per_px + 3.0)
+        inside = ndimage.distance_transform_edt(mask)
     labels, count = ndimage.label(mask, np.ones((3, 3)))
-    if count == 0:
-        return mask
     boxes = ndimage.find_objects(labels)
     keep = np.zeros(count + 1, np.bool_)
     for i, box in enumerate(boxes, 1):
         across = max(part.stop - part.start for part in box) * mm_per_px
         keep[i] = across >= 0.5 * SHORTEST_MM
-    return np.asarray(keep[labels])
+    # What is apart from a line is no part of how far inside it a point is.
+    return np.asarray(np.where(keep[labels], inside, 0.0))

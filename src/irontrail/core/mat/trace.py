@@ -12,13 +12,13 @@ from irontrail.core.mat.drawn_way import deviation, length_of
 from irontrail.core.mat.fit import Fit, fit_stroke
 from irontrail.core.mat.frames import chords_mm, is_frame
 from irontrail.core.mat.middles import middles
-from irontrail.core.mat.refine import points as stroke_points
+from irontrail.core.mat.raster import hidden_by
 from irontrail.core.mat.reflectance import as_hex
 from irontrail.core.mat.route import piece_joints
 from irontrail.core.mat.seen_line import Look, look_of
 from irontrail.core.mat.seen_patches import patches_in
 from irontrail.core.mat.seen_place import centred, with_sharp_corners, with_true_ends
-from irontrail.core.mat.stands_out import line_mask
+from irontrail.core.mat.stands_out import inside_lines
 from irontrail.core.mat.tape import Gap, Mat, Patch, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
@@ -99,12 +99,10 @@ def trace(
     IronTrailError
         If nothing in it looks like a line.
     """
-    from scipy import ndimage
-
     check(0.1)
-    mask = line_mask(picture, mm_per_px, colour, likeness)
+    inside = inside_lines(picture, mm_per_px, colour, likeness)
+    mask = inside > 0.0
     check(0.4)
-    inside = ndimage.distance_transform_edt(mask)
     paths = middles(inside, mm_per_px)
     if not paths:
         raise IronTrailError(
@@ -140,7 +138,8 @@ def trace(
     order = sorted(range(len(fits)), key=lambda i: is_frame(fits[i].stroke, wide, high))
     fits, looks = [fits[i] for i in order], [looks[i] for i in order]
     ground = as_hex(np.median(picture[~mask], axis=0))
-    patches = patches_in(picture, mm_per_px, _covered(fits, looks, mask.shape, mm_per_px), ground)
+    laid = [_dressed(replace(fit.stroke, closed=False), look) for fit, look in zip(fits, looks, strict=True)]
+    patches = patches_in(picture, mm_per_px, hidden_by(laid, picture.shape[:2], mm_per_px), ground)
     return Traced(tuple(fits), tuple(looks), ground, patches)
 
 
@@ -177,21 +176,6 @@ def with_gaps(stroke: Stroke, mask: NDArray[np.bool_], mm_per_px: float) -> Stro
                 done = float(end)
         pieces.append(Straight(piece.length_mm - done))
     return replace(stroke, pieces=tuple(pieces))
-
-
-def _covered(fits: list[Fit], looks: list[Look], shape: tuple[int, ...], mm_per_px: float) -> NDArray[np.bool_]:
-    """Where the lines that were found lie, borders included."""
-    from scipy import ndimage
-
-    covered = np.zeros(shape, np.bool_)
-    for fit, look in zip(fits, looks, strict=True):
-        count = int(2.0 * chords_mm(replace(fit.stroke, closed=False)) / mm_per_px) + 2
-        x, y = stroke_points(replace(fit.stroke, closed=False), np.linspace(0.0, 1.0, count))
-        middle = np.ones(shape, np.bool_)
-        i = np.clip(x / mm_per_px, 0, shape[1] - 1).astype(int)
-        middle[np.clip(y / mm_per_px, 0, shape[0] - 1).astype(int), i] = False
-        covered |= ndimage.distance_transform_edt(middle) * mm_per_px <= 0.5 * look.width_mm + look.border_mm
-    return covered
 
 
 def _is_scribble(fit: Fit, stroke: Stroke, look: Look, main: Look) -> bool:
