@@ -80,6 +80,10 @@ class PhotoTest(MatTest):
             asked.return_value = (str(self.folder / "harbour.jpg"), "")
             QTest.mouseClick(self.sheet.open_button, LEFT)
         self.opened()
+        tracing, work = self.sheet.tracing, self.sheet.tracing.work
+        inset = [(64.0, 48.0), (1536.0, 48.0), (1536.0, 1152.0), (64.0, 1152.0)]
+        np.testing.assert_allclose(work.corners, inset)
+        self.assertEqual((work.width_mm, work.height_mm), (2000.0, 1500.0))
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
         self.sheet.tracing.wide.edit_to(1000.0)
@@ -93,9 +97,25 @@ class PhotoTest(MatTest):
         QTest.mouseClick(self.sheet.tracing.scale_button, LEFT)
         self.found()
         self.assertLess(abs(self.sheet.tracing.work.width_mm - 2000.0), 15.0)
-        self.assertIn("A circuit", self.sheet.tracing.says.text())
+        found = tracing.found
+        self.assertEqual(
+            tracing.says.text(),
+            f"A circuit of {len(found.fits[0].stroke.pieces)} pieces, {found.width_mm:.0f} mm wide, {found.colour} on "
+            f"{found.ground}. It lies within {found.fits[0].worst_mm:.1f} mm of the picture's.",
+        )
         self.painted(self.mat, "rust", least=200)  # the line that was found, over its picture
+        tracing.known.edit_to(60.0)
+        QTest.mouseClick(tracing.scale_button, LEFT)
+        self.assertRegex(
+            self.window.notice.words.text(),
+            r"^Then the mat would be \d+ × 1\d\d mm, and a mat is 200 to 4000 mm: check",
+        )
+        self.assertLess(abs(tracing.work.width_mm - 2000.0), 15.0)
         QTest.mouseClick(self.sheet.tracing.lay, LEFT)
+        self.assertEqual(
+            self.window.notice.words.text(),
+            "harbour is on the table, over its picture: correct its tape on the sheet “Tape”.",
+        )
         self.settle(self.session)
         mat = self.session.setup.mat
         self.assertEqual(mat.name, "harbour")
@@ -124,12 +144,15 @@ class PhotoTest(MatTest):
         self.assertGreater(self.sheet.tracing.work.corners[1, 0], before[1, 0])
         self.assertTrue((self.sheet.tracing.work.corners[0] == before[0]).all())
         QTest.mouseClick(self.sheet.tracing.pick, LEFT)
+        self.assertEqual(self.sheet.tracing.says.text(), "Press on the line in the picture.")
         at = self.sheet.tracing.picture_hand.to_mm().map(QPointF(400.0, 200.0))
         QTest.mouseClick(self.mat, LEFT, pos=self.mat.to_px().map(at).toPoint())
         self.assertFalse(self.sheet.tracing.pick.isChecked())
         self.assertTrue(self.sheet.tracing.work.colour.startswith("#c"))
         self.found()
         self.assertEqual(len(self.sheet.tracing.found.fits), 1)
+        QTest.mouseClick(self.sheet.tracing.any_colour, LEFT)
+        self.assertIsNone(self.sheet.tracing.work.colour)
         # Another picture is looked at with the usual likeness.
         self.sheet.tracing.likeness.edit_to(0.7)
         self.assertEqual(self.sheet.tracing.work.likeness, 0.7)
