@@ -88,10 +88,9 @@ def _sentence(loc: tuple[int | str, ...], detail: ErrorDetails, with_nearest: bo
     found = _short(_as_written(detail["input"]))
     if kind in ("extra_forbidden", "unexpected_keyword_argument"):
         name = str(loc[-1])[:MOST_LETTERS]
-        near = get_close_matches(name, _known_names(), 1) if with_nearest else ()
-        text = "unknown field" + (f", perhaps '{near[0]}' is meant" if near else "")
-        if name in _known_names():
-            text = "has no place here"
+        known = name in _known_names()
+        near = get_close_matches(name, _known_names(), 1) if with_nearest and not known else ()
+        text = "has no place here" if known else "unknown field" + (f", perhaps '{near[0]}' is meant" if near else "")
     elif kind in ("missing", "missing_argument"):
         text = "missing"
     elif kind == "greater_than_equal":
