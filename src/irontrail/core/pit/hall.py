@@ -41,8 +41,8 @@ class HallRow:
     def says(self) -> str:
         """What to do there."""
         if self.leave:
-            return "leave the numbers" if self.as_set.holds else "lower or shield the sensor"
-        return self.do if self.anew.holds else f"{self.do}; lower or shield the sensor"
+            return "leave the numbers" if self.as_set.holds else "no numbers tried hold there"
+        return self.do if self.anew.holds else f"{self.do}, though that does not hold there"
 
 
 def hall_rows(base: Tried, trying: Trying) -> tuple[HallRow, ...]:
