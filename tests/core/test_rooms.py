@@ -139,7 +139,7 @@ class VerdictTest(unittest.TestCase):
         self.assertEqual(
             said,
             "In the event hall it is lost, calibrated or not; with the sensor as low as in practice and calibrated "
-            f"there {count} of 10 shaken starts finish.",
+            f"there, {count} of 10 shaken starts finish.",
         )
         self.assertLess(dict(there.tried)["with a full shield"], 2)
 

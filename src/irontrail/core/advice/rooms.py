@@ -164,7 +164,7 @@ def verdict(project: Project, views: tuple[RoomView, RoomView]) -> str:
         if not here.finishes:
             return f"{says}; in the {project.practice.name} it does not finish either: mend that first."
         words, count = max(there.tried, key=lambda each: each[1])
-        return f"{says}; {words} and calibrated there {count} of {STARTS} shaken starts finish."
+        return f"{says}; {words} and calibrated there, {count} of {STARTS} shaken starts finish."
     if there.as_set.outcome != "finished":
         return f"In the {hall}, as it is set, it is {lost}; calibrated there it finishes."
     if there.calibrated.outcome != "finished":
