@@ -113,7 +113,7 @@ def _calibrating(setup: Setup) -> tuple[str, ...]:
         try:
             here = readings_here(setup, which)
         except IronTrailError:
-            return ("Line and mat read alike here: lower or shield the sensor.",)
+            return ("Line and mat read alike here: nothing can be calibrated.",)
         whose = "" if setup.second is None else f"The {which} sensor: "
         dark, bright = f"{here.dark:.0f}", f"{here.bright:.0f}"
         if setup.light.calibrate:
