@@ -1,6 +1,5 @@
 """The table with a scene on it and the robot, as it is looked at: zoomed, panned, fitted, followed, held by hands."""
 
-import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -270,10 +269,7 @@ class MatView(Keyed, Described, QWidget):
         covered = self._hand is not None and self._hand.covers
         if self.scene is None or self.scene.trail is None or covered:
             return None
-        trail = self.scene.trail
-        away = np.hypot(trail.x_mm - place.x(), trail.y_mm - place.y())
-        row = int(np.argmin(away))
-        return row if away[row] * self.px_per_mm < SEEK_PX else None
+        return self.scene.trail.row_near(place, SEEK_PX / self.px_per_mm)
 
     def _seek(self, place: QPointF) -> None:
         row = self._trail_row(place)

@@ -38,6 +38,12 @@ class Trail:
         """All its places in pixels."""
         return self.x_mm * to_px.m11() + to_px.dx(), self.y_mm * to_px.m22() + to_px.dy()
 
+    def row_near(self, place: QPointF, within_mm: float) -> int | None:
+        """The row nearest to a place of the mat; None if it is not so near."""
+        away = np.hypot(self.x_mm - place.x(), self.y_mm - place.y())
+        row = int(np.argmin(away))
+        return row if away[row] < within_mm else None
+
 
 def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Stroke]:
     """The trail, plain or in levels."""

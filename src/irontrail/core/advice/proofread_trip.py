@@ -8,7 +8,7 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.advice.proofread import NOISE_SIGMAS
-from irontrail.core.advice.proofread_pair import proofread_watcher
+from irontrail.core.advice.proofread_watcher import proofread_watcher
 from irontrail.core.advice.remark import Remark
 from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
