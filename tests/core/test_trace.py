@@ -11,10 +11,10 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.fit import fit_stroke
 from irontrail.core.mat.perspective import check_corners, mapped, rectified, scaled_to, to_mat
-from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.raster import hidden_by, make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route, stroke_route
-from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke
 from irontrail.core.mat.tiles import PAPERS, cut, one_sheet
 from irontrail.core.mat.trace import trace
 
@@ -97,6 +97,13 @@ class TraceTest(unittest.TestCase):
     def test_a_bare_mat_has_no_line(self) -> None:
         with self.assertRaisesRegex(IronTrailError, "stands out"):
             trace(np.full((300, 500, 3), 0.9, np.float32), 1.0)
+
+
+class HiddenTest(unittest.TestCase):
+    def test_tape_hides_what_lies_under_it_and_its_border(self) -> None:
+        hidden = hidden_by([Stroke(100.0, 100.0, 0.0, (Straight(300.0),), border_mm=5.0)], (200, 600), 1.0)
+        self.assertEqual(np.flatnonzero(hidden[:, 250]).tolist(), list(range(85, 115)))
+        self.assertFalse(hidden[:, 50].any() or hidden[:, 450].any())
 
 
 class PerspectiveTest(unittest.TestCase):
