@@ -76,10 +76,10 @@ environment() {
     exec 9>"$root/.environment.lock"
     flock 9 || return 1
     if [ "$(cat "$stamp" 2>/dev/null)" != "$want" ]; then
-        say "Making the environment in .venv (once; a minute or two, about 900 MB) ..."
+        say "Making the environment in .venv (once; a minute or two, about 1 GB) ..."
         rm -f "$root"/.venv/ready-*
         "$root/.venv/bin/python" -c 'import pip' 2>/dev/null || "$python" -m venv --clear "$root/.venv" || return 1
-        if ! "$root/.venv/bin/python" -m pip install -q --disable-pip-version-check --require-hashes \
+        if ! "$root/.venv/bin/python" -m pip install -q --disable-pip-version-check --no-compile --require-hashes \
             --only-binary=:all: -r "$lock"; then
             say "The packages could not be installed: see above.  Is the package index reachable, is the disk full?"
             say "Nothing is lost: run the same command again."
