@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMenu, QMessageBox
 
 from irontrail.app.looking import STOPS
 from irontrail.app.top_bar import TopBar
+from irontrail.core.steering.handles import handles
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -299,6 +300,21 @@ class CurveTest(NewcomerTest):
         QTest.keyClick(curve, Qt.Key.Key_PageDown)
         QTest.keyClick(curve, Qt.Key.Key_Up)
         self.assertGreater(self.session.setup.program.proportional.gain, 0.7)
+
+    def test_a_handle_of_another_law_that_is_still_in_sight_moves_nothing(self) -> None:
+        curve = self.steer.curve
+        for other in ("bands", "on-off", "proportional"):
+            shown = {handle.name for handle in curve.picture.handles}
+            self.session.choose_law(other)
+            program = self.session.setup.program
+            gone = shown - {handle.name for handle in handles(program)}
+            self.assertTrue(gone)
+            for name in gone:
+                # The run of the other law is not in yet.
+                curve.nudged.emit(name, 1.0, 1.0)
+                curve.dragged.emit(name, 40.0, 30.0, True)
+            self.assertEqual(self.session.setup.program, program)
+            self.settle(self.session)
 
     def test_the_robots_present_point_moves_with_the_playhead(self) -> None:
         self.session.playback.seek(10.0)

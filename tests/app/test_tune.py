@@ -387,9 +387,9 @@ class RockingTest(TuneTest):
 
     def test_while_what_theory_needs_is_loaded_nothing_is_told_of_other_settings(self) -> None:
         told = self.sheet.theory_says.text()
-        loading = Preloading(self.window)
+        # As it is from the start on, while the engine is compiled too.
         self.addCleanup(setattr, Preloading, "under_way", None)
-        Preloading.under_way = loading
+        loading = Preloading(self.window)
         self.session.set_value("program.speed", 60.0)
         self.assertEqual(self.sheet.theory_says.text(), "")
         self.assertFalse(any(take.isEnabled() for _, _, take in self.sheet.rows))

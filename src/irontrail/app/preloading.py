@@ -37,10 +37,11 @@ class Preloading(QObject):
         self._waiting: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._next)
+        # Until the engine is there nothing that needs it is worked out either: it would be compiled in the midst of it.
+        Preloading.under_way = self
 
     def start(self) -> None:
-        """Begin."""
-        Preloading.under_way = self
+        """Begin, once there is a run."""
         self._timer.start(EVERY_MS)
 
     def _next(self) -> None:
@@ -67,7 +68,7 @@ class Preloading(QObject):
 
 
 def when_loaded(who: QObject, act: Callable[[], None]) -> bool:
-    """Have something done that needs any of it: now, or when it is there; whether it has been done."""
+    """Have something done that needs any of it, or the engine: now, or when it is there; whether it has been done."""
     loading = Preloading.under_way
     # It goes with its window.
     if loading is not None and isValid(loading):

@@ -5,6 +5,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from irontrail.app.panel import Panel
+from irontrail.app.preloading import when_loaded
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
@@ -171,7 +172,7 @@ class RoomsSheet(Panel):
         for (which, name), dial in self.room_dials.items():
             dial.set_value(getattr(getattr(project, which), self._name(name)))
         self._show_readings()
-        self.looker.request((project, self.which))
+        when_loaded(self, lambda: self.looker.request((self.session.project, self.which)))
 
     def _show_readings(self) -> None:
         setup = self.session.setup

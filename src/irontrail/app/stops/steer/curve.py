@@ -79,11 +79,19 @@ class CurveOnSheet:
 
     # --- editing
 
+    def _is_there(self, name: str) -> bool:
+        """Whether the program has a handle: those in sight are of the last run, and keys are quicker than runs."""
+        return any(handle.name == name for handle in handles(self.session.setup.effective_program))
+
     def _on_dragged(self, name: str, reading: float, power: float, settled: bool) -> None:
+        if name != "target" and not self._is_there(name):
+            return
         changed = moved(self.session.setup.effective_program, name, reading, power, self.alike())
         self.take(f"curve: {name.replace('_', ' ')}", changed, f"curve {name}", settled)
 
     def _on_nudged(self, name: str, by_reading: float, by_power: float) -> None:
+        if not self._is_there(name):
+            return
         changed = nudged(self.session.setup.effective_program, name, by_reading, by_power, self.alike())
         self.take(f"curve: {name.replace('_', ' ')}", changed, f"nudge {name}", True)
 
