@@ -7,8 +7,10 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QPushButton
 
+from irontrail.app.stops.mat.line_editor import ASIDE_MM
+from irontrail.app.stops.mat.tape import IN_A_ROW
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
@@ -166,6 +168,8 @@ class TapeTest(MatTest):
         self.settle(self.session)
         self.assertEqual((self.line.width_mm, self.line.border_mm), (30.0, 12.0))
         self.assertNotEqual(self.line.colour, "#2a2b2d")
+        shown = self.sheet.editor.colour.row.colour, self.sheet.editor.border.row.colour
+        self.assertEqual(shown, (self.line.colour, "#fedcba"))
         self.sheet.editor.colour.field.setText("#123456")
         self.sheet.editor.colour.field.editingFinished.emit()
         self.assertEqual(self.line.colour, "#123456")
@@ -201,6 +205,7 @@ class ForkTest(MatTest):
         self.assertEqual((self.sheet.goal.text(), self.sheet.goal.isEnabled()), ("Followed", False))
         self.press(self.sheet.line_buttons[1])
         self.assertEqual((self.sheet.goal.text(), self.sheet.goal.isEnabled()), ("Follow this line", True))
+        self.assertEqual([button.isChecked() for button in self.sheet.line_buttons], [False, True, False])
         self.press(self.sheet.goal)
         self.assertEqual(self.session.setup.mat.goal, 1)
         self.assertEqual([button.text() for button in self.sheet.line_buttons], ["1", "2 ★", "3"])
@@ -253,6 +258,29 @@ class ForkTest(MatTest):
         self.assertEqual(len(self.session.setup.mat.lines), 5)
         self.settle(self.session)
         self.assertGreater(pixels_near(self.painted(self.mat), self.line.colour), ink + 500)
+
+    def test_a_line_is_laid_twice_a_little_aside_and_many_stand_in_rows(self) -> None:
+        for _ in range(IN_A_ROW - 2):
+            self.sheet.editor.twice.click()
+        self.settle(self.session)
+        first, *_, last = lines = self.session.setup.mat.lines
+        self.assertEqual(len(lines), IN_A_ROW + 1)
+        # Each time the one that was laid last is worked on.
+        aside = ASIDE_MM * (IN_A_ROW - 2)
+        self.assertEqual((last.x_mm - first.x_mm, last.y_mm - first.y_mm), (aside, aside))
+        places = [button.pos() for button in self.sheet.line_buttons]
+        self.assertEqual({place.y() for place in places[:IN_A_ROW]}, {places[0].y()})
+        self.assertEqual(places[IN_A_ROW].x(), places[0].x())
+        self.assertGreater(places[IN_A_ROW].y(), places[0].y())
+
+    def test_turned_round_the_same_piece_is_worked_on(self) -> None:
+        self.sheet.choose(0, 1)
+        pieces, count = self.line.pieces, len(self.line.pieces)
+        turn = next(button for button in self.sheet.editor.findChildren(QPushButton) if button.text() == "Turn round")
+        self.press(turn)
+        self.assertEqual(self.sheet.piece_at, count - 2)
+        self.assertIs(type(self.sheet.piece), type(pieces[1]))
+        self.assertEqual(self.line.pieces[0].kind, pieces[-1].kind)
 
     def test_the_line_is_turned_by_its_stalk(self) -> None:
         handles = self.sheet.hand.handles()
@@ -335,6 +363,13 @@ class ThingsTest(MatTest):
         self.press(self.sheet.double_button)
         shown = [button.text() for button in self.sheet.listed.values()]
         self.assertEqual(sorted(shown), ["patch 1", "patch 2", "shadow"])
+        self.assertEqual(self.sheet.listed[self.sheet.chosen].text(), "patch 2")
+        for _ in range(2):
+            self.sheet.double()
+        self.settle(self.session)
+        places = [button.pos() for button in self.sheet.listed.values()]
+        self.assertEqual(places[4].x(), places[0].x())
+        self.assertGreater(places[4].y(), places[0].y())
 
     def test_a_shadow_that_is_made_a_glare_stays_chosen(self) -> None:
         self.press(self.sheet.kinds["patch"])
@@ -390,6 +425,7 @@ class ShelfTest(MatTest):
         self.press(self.sheet.keep)
         self.assertEqual([shelved.mat.name for shelved in mat_file.shelf()], ["Net loft"])
         self.press(self.sheet.thumbnails["quarry"])
+        self.assertEqual([name for name, each in self.sheet.thumbnails.items() if each.isChecked()], ["quarry"])
         self.assertFalse(self.sheet.forget.isEnabled())
         self.press(self.sheet.thumbnails["own net-loft.mat.json"])
         self.assertEqual(self.session.setup.mat.name, "Net loft")
@@ -397,6 +433,15 @@ class ShelfTest(MatTest):
         self.press(self.sheet.forget)
         self.assertEqual(mat_file.shelf(), ())
         self.assertFalse(self.sheet.forget.isEnabled())
+
+    def test_a_name_that_is_being_typed_stays_whatever_else_changes(self) -> None:
+        self.sheet.name.setFocus()
+        QTest.keyClicks(self.sheet.name, "Slip")
+        typed = self.sheet.name.text()
+        self.assertTrue(typed.endswith("Slip"))
+        self.session.set_value("program.speed", 51.0)
+        self.settle(self.session)
+        self.assertEqual(self.sheet.name.text(), typed)
 
     def test_the_tightest_bend_of_each_edge_and_way_is_told_and_followed(self) -> None:
         texts = {key: button.text() for key, button in self.sheet.tightest.items()}

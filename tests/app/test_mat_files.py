@@ -84,6 +84,7 @@ class PhotoTest(MatTest):
         inset = [(64.0, 48.0), (1536.0, 48.0), (1536.0, 1152.0), (64.0, 1152.0)]
         np.testing.assert_allclose(work.corners, inset)
         self.assertEqual((work.width_mm, work.height_mm), (2000.0, 1500.0))
+        self.assertEqual((tracing.wide.value, tracing.high.value), (2000.0, 1500.0))
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
         self.sheet.tracing.wide.edit_to(1000.0)
@@ -125,6 +126,9 @@ class PhotoTest(MatTest):
         # The photo lies under the tape until it is taken from there.
         tape = self.turn_to("Tape")
         photo_seen = self.painted(self.mat)
+        self.session.choose_mat(DEMO_MATS["orchard"]())
+        self.assertFalse(tape.no_picture.isVisible())
+        self.session.document.undo()
         self.press(tape.no_picture)
         self.assertNotEqual(self.painted(self.mat), photo_seen)
         self.assertFalse(tape.no_picture.isVisible())
