@@ -59,6 +59,12 @@ class PhotoTest(MatTest):
     SHEET = "Files"
     DEMO = "quarry"
 
+    def on_a_small_mat(self, width_mm: float = 800.0, height_mm: float = 400.0) -> Mat:
+        """Make the mat on the table small: a picture is first taken to be as wide, and looked through the sooner."""
+        self.session.set_values({"mat.width_mm": width_mm, "mat.height_mm": height_mm})
+        self.settle(self.session)
+        return self.session.setup.mat
+
     def found(self) -> None:
         self.wait_for(lambda: not self.sheet.underway.work.running)
         self.app.processEvents()
@@ -76,6 +82,7 @@ class PhotoTest(MatTest):
 
     def test_a_photo_at_an_angle_becomes_the_mat(self) -> None:
         photo(self.folder / "harbour.jpg", lighthouse_loop())
+        before = self.on_a_small_mat(1000.0, 500.0)
         with mock.patch("PySide6.QtWidgets.QFileDialog.getOpenFileName") as asked:
             asked.return_value = (str(self.folder / "harbour.jpg"), "")
             QTest.mouseClick(self.sheet.open_button, LEFT)
@@ -83,21 +90,22 @@ class PhotoTest(MatTest):
         tracing, work = self.sheet.tracing, self.sheet.tracing.work
         inset = [(64.0, 48.0), (1536.0, 48.0), (1536.0, 1152.0), (64.0, 1152.0)]
         np.testing.assert_allclose(work.corners, inset)
-        self.assertEqual((work.width_mm, work.height_mm), (2000.0, 1500.0))
-        self.assertEqual((tracing.wide.value, tracing.high.value), (2000.0, 1500.0))
+        self.assertEqual((work.width_mm, work.height_mm), (1000.0, 750.0))
+        self.assertEqual((tracing.wide.value, tracing.high.value), (1000.0, 750.0))
         for i, corner in enumerate(CORNERS):
             self.place(i, *corner)
-        self.sheet.tracing.wide.edit_to(1000.0)
-        self.sheet.tracing.high.edit_to(500.0)
-        # The known length: from 200 to 800 mm along the mat's lower edge.
-        back = np.linalg.inv(to_mat(np.array(CORNERS), 2000.0, 1000.0))
-        for i, x in ((4, 200.0), (5, 800.0)):
-            at = back @ (x, 60.0, 1.0)
+        self.sheet.tracing.wide.edit_to(500.0)
+        self.sheet.tracing.high.edit_to(250.0)
+        # The mat was half as large as the loop's. The known length: from 100 to 400 mm along its lower edge.
+        back = np.linalg.inv(to_mat(np.array(CORNERS), 1000.0, 500.0))
+        for i, x in ((4, 100.0), (5, 400.0)):
+            at = back @ (x, 30.0, 1.0)
             self.place(i, at[0] / at[2], at[1] / at[2])
-        self.sheet.tracing.known.edit_to(600.0)
+        self.assertEqual(tracing.known.value, 500.0)
+        tracing.known.edit_to(300.0)
         QTest.mouseClick(self.sheet.tracing.scale_button, LEFT)
         self.found()
-        self.assertLess(abs(self.sheet.tracing.work.width_mm - 2000.0), 15.0)
+        self.assertLess(abs(self.sheet.tracing.work.width_mm - 1000.0), 7.5)
         found = tracing.found
         self.assertEqual(
             tracing.says.text(),
@@ -111,7 +119,7 @@ class PhotoTest(MatTest):
             self.window.notice.words.text(),
             r"^Then the mat would be \d+ × 1\d\d mm, and a mat is 200 to 4000 mm: check",
         )
-        self.assertLess(abs(tracing.work.width_mm - 2000.0), 15.0)
+        self.assertLess(abs(tracing.work.width_mm - 1000.0), 7.5)
         QTest.mouseClick(self.sheet.tracing.lay, LEFT)
         self.assertEqual(
             self.window.notice.words.text(),
@@ -120,8 +128,8 @@ class PhotoTest(MatTest):
         self.settle(self.session)
         mat = self.session.setup.mat
         self.assertEqual(mat.name, "harbour")
-        self.assertLess(abs(make_route(mat).length_mm - make_route(lighthouse_loop()).length_mm), 45.0)
-        self.assertLess(abs(mat.line.width_mm - 20.0), 2.5)
+        self.assertLess(abs(make_route(mat).length_mm - 0.5 * make_route(lighthouse_loop()).length_mm), 22.0)
+        self.assertLess(abs(mat.line.width_mm - 10.0), 1.25)
         self.assertIsNone(self.sheet.tracing.work)
         # The photo lies under the tape until it is taken from there.
         tape = self.turn_to("Tape")
@@ -133,10 +141,11 @@ class PhotoTest(MatTest):
         self.assertNotEqual(self.painted(self.mat), photo_seen)
         self.assertFalse(tape.no_picture.isVisible())
         self.session.document.undo()
-        self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
+        self.assertEqual(self.session.setup.mat, before)
 
     def test_the_lines_colour_is_picked_and_keys_move_a_corner(self) -> None:
         mat = Mat("red", Stroke(100.0, 200.0, 0.0, (Straight(600.0),), colour="#c8302a"), 800.0, 400.0)
+        on_table = self.on_a_small_mat()
         linear = np.clip(make_raster(mat), 0.0, 1.0) ** (1 / 2.2)
         Image.fromarray((255 * linear[::-1]).astype(np.uint8)).save(self.folder / "red.png")
         self.sheet.open(self.folder / "red.png")
@@ -165,7 +174,7 @@ class PhotoTest(MatTest):
         self.assertEqual((self.sheet.tracing.likeness.value, self.sheet.tracing.work.likeness), (0.5, 0.5))
         QTest.mouseClick(self.sheet.tracing.away, LEFT)
         self.assertFalse(self.sheet.tracing.lay.isVisible())
-        self.assertEqual(self.session.setup.mat, DEMO_MATS["quarry"]())
+        self.assertEqual(self.session.setup.mat, on_table)
 
     def test_folded_corners_and_bad_files_are_told(self) -> None:
         (self.folder / "bad.png").write_bytes(b"\x89PNG\r\n")
@@ -176,6 +185,7 @@ class PhotoTest(MatTest):
         self.sheet.open(self.folder / "bad.svg")
         self.opened()
         self.assertIn("not an SVG drawing", self.window.notice.words.text())
+        self.on_a_small_mat()
         Image.new("RGB", (400, 200), "white").save(self.folder / "blank.png")
         self.sheet.open(self.folder / "blank.png")
         self.found()
@@ -291,6 +301,7 @@ class PhotoTest(MatTest):
                 check()
             raise AssertionError("it was not called off")
 
+        self.on_a_small_mat()
         self.assertFalse(self.sheet.underway.isVisible())
         with mock.patch("irontrail.files.mat_in.read", slow):
             self.sheet.open(self.folder / "long.svg")
@@ -319,6 +330,7 @@ class PhotoTest(MatTest):
     def test_a_picture_that_is_being_written_is_called_off_and_the_old_one_stays(self) -> None:
         path = self.folder / "quarry.png"
         path.write_bytes(b"the old one")
+        self.on_a_small_mat()
         shares: list[float] = []
 
         def off_at(most: float) -> Check:
@@ -349,6 +361,7 @@ class PhotoTest(MatTest):
         self.assertGreater(len(shares), 3 * self.session.setup.mat.height_mm / 25.4 * 100 / png_mat.ROWS)
 
     def test_a_picture_inside_a_drawing_and_one_from_the_clipboard_are_traced(self) -> None:
+        self.on_a_small_mat()
         mat = Mat("in", Stroke(100.0, 200.0, 0.0, (Straight(600.0),)), 800.0, 400.0)
         image = Image.fromarray((255 * srgb(make_raster(mat))[::-1]).astype(np.uint8))
         memory = io.BytesIO()
@@ -445,6 +458,7 @@ class PhotoTest(MatTest):
 
     def test_each_button_asks_for_a_path_and_writes_its_own_kind(self) -> None:
         out = self.sheet.out
+        self.on_a_small_mat()
         begins = {"pdf": b"%PDF", "png": b"\x89PNG", "svg": b"<"}
         for kind, button in (("pdf", out.pdf), ("png", out.png), ("svg", out.svg)):
             answer = (str(self.folder / f"mat.{kind}"), "")
