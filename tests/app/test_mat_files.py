@@ -28,7 +28,7 @@ from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route
 from irontrail.core.mat.tape import Mat, Straight, Stroke, Zone
-from irontrail.files import png_mat
+from irontrail.files import picture, png_mat
 from irontrail.files.drawn_mat import DrawnMat
 from irontrail.files.png_mat import PAINTED
 from tests.app.test_mat import LEFT, MatTest
@@ -384,6 +384,9 @@ class PhotoTest(MatTest):
             (self.sheet.tracing.work.name, self.sheet.tracing.work.picture.shape), ("pasted", (400, 800, 3))
         )
         self.assertIn("An open line", self.sheet.tracing.says.text())
+        with mock.patch.object(picture, "WORKING_SIDE_PX", 400):
+            self.window.actions_of.named["paste"].trigger()
+        self.assertEqual(self.sheet.tracing.work.picture.shape, (200, 400, 3))
         self.window.notice.hide()
         with mock.patch("irontrail.app.exchange.QGuiApplication.clipboard") as none:
             none.return_value.mimeData.return_value = None

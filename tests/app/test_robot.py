@@ -7,8 +7,10 @@ from typing import Any
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from irontrail.app.stops.robot.plan import AHEAD
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.robot.wiring import Wiring
+from irontrail.core.setup import with_second
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import swing
 from irontrail.files import project_file
@@ -74,6 +76,17 @@ class PlanTest(RobotTest):
         self.assertTrue(plan.says.text().startswith(swings))
         self.assertEqual(plan.second.text(), "Mount a second sensor")
         self.assertIn("beside the first", plan.second.toolTip())
+        for there in (True, False):
+            QTest.mouseClick(plan.second, LEFT)
+            self.settle(self.session)
+            self.assertEqual(self.session.setup.second is not None, there)
+            self.assertEqual(plan.second.text(), "Take it off" if there else "Mount a second sensor")
+            self.assertEqual("alone" in plan.second.toolTip(), there)
+            # One of two may trail.
+            dial = plan.dials[AHEAD]
+            QTest.mouseClick(dial, LEFT, pos=QPoint(14, dial.height() - 11))
+            self.assertEqual(self.session.setup.robot.mount.ahead_mm < -50.0, there)
+            self.session.document.undo()
         self.assertAlmostEqual(plan.plan.turns[0], 78.6, delta=1.0)
         self.session.set_value("program.proportional.gain", 1.2)
         self.settle(self.session)
@@ -87,6 +100,11 @@ class DriveTest(RobotTest):
         self.assertEqual((left.says(), right.says()), ("output 1: −50", "output 2: +50"))
         QTest.mouseClick(drive.left_way["as it is"], LEFT)
         self.assertEqual(drive.picture.motors[0].says(), "output 1: +50")
+        QTest.mouseClick(drive.right_way["mirrored"], LEFT)
+        self.assertEqual(drive.picture.motors[1].says(), "output 2: −50")
+        for ways, way in ((drive.left_way, "as it is"), (drive.right_way, "mirrored")):
+            self.assertEqual([name for name, button in ways.items() if button.isChecked()], [way])
+        QTest.mouseClick(drive.right_way["as it is"], LEFT)
         QTest.mouseClick(drive.moves["left"], LEFT)
         left, right = drive.picture.motors
         self.assertEqual((left.command, right.command), (-30.0, 30.0))
@@ -103,6 +121,16 @@ class DriveTest(RobotTest):
         self.assertEqual(project_file.read(path), self.session.project)
         self.session.document.undo()
         self.assertEqual(self.session.setup.robot.wiring.right_output, 1)
+
+    def test_inputs_are_chosen_where_there_are_two_sensors(self) -> None:
+        drive = self.turn_to("Drive")
+        self.assertFalse(any(row.isVisible() for row in drive.input_rows))
+        self.session.edit("a second sensor", with_second(self.session.setup))
+        self.assertTrue(all(row.isVisible() for row in drive.input_rows))
+        QTest.mouseClick(drive.inputs["first"]["2"], LEFT)
+        wiring = self.session.setup.robot.wiring
+        self.assertEqual((wiring.first_input, wiring.second_input), (2, 1))
+        self.settle(self.session)
 
     def test_two_wheels_on_one_output_are_refused(self) -> None:
         self.assertRaises(OutOfRangeError, Wiring, 3, 3)
@@ -122,7 +150,8 @@ class BenchTest(RobotTest):
         for came in (950.0, 990.0, 970.0):
             self.number(bench, "top speed", "distance_mm", came)
             QTest.mouseClick(bench.add, LEFT)
-        self.assertIn("3 tries, 19 times in 20", bench.says.text())
+        # A standard deviation of 20 mm, by Student over three tries: 4.30 × 20 / √3 mm, over 3.94 s of driving at half power.
+        self.assertIn(", give or take 25.22 (3 tries, 19 times in 20)", bench.says.text())
         self.assertTrue(bench.clear.isEnabled())
         QTest.mouseClick(bench.take, LEFT)
         self.settle(self.session)
