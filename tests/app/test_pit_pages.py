@@ -29,6 +29,7 @@ from irontrail.app.pages.mat import LOOKS
 from irontrail.core import derive
 from irontrail.core.demos import DEMOS, demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
+from irontrail.core.pit import next_run
 from irontrail.core.pit.card import card_of, first_card
 from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.hall import HallRow
@@ -88,6 +89,8 @@ class PitTest(WindowTest):
         super().setUp()
         self.enterContext(mock.patch("irontrail.app.stops.pit.card.card_of", CARD))
         self.enterContext(mock.patch("irontrail.app.stops.pit.venue.venue_of", VENUE))
+        # How well the next run is chosen is asked in the core's own tests.
+        self.enterContext(mock.patch.object(next_run, "ROBOTS", 40))
         self.window = self.open_window(self.demo)
         self.session = self.window.session
         self.session.looking.go_to("Pit")
