@@ -168,7 +168,9 @@ class BenchTest(RobotTest):
             shown = [dial.objectName() for dials in bench.asked.values() for dial in dials.values() if dial.isVisible()]
             self.assertTrue(shown and all(each.startswith(name) for each in shown), name)
             self.assertTrue(bench.take.isEnabled(), (name, bench.says.text()))
-            self.assertIn(name, bench.picture.accessibleDescription())
+            dials = bench.asked[name].values()
+            numbers = [f"{dial.quantity.shown(dial.value)} {dial.quantity.unit}".strip() for dial in dials]
+            self.assertEqual(bench.picture.accessibleDescription(), f"{name}: {', '.join(numbers)}")
             drawn.append(self.painted(bench.picture, "ink"))
         self.assertTrue(all(one != other for one, other in pairwise(drawn)))
 
