@@ -1,6 +1,6 @@
 """What the window says of some projects, sheet by sheet: `python -m tests.said` writes the records anew.
 
-A record holds of each control its name, value, tooltip, and whether it can be used and is chosen. Look at what has
+A record holds of each control its name, value, what is written on it, tooltip, and whether it can be used and is chosen. Look at what has
 changed in a record before it is kept: it is what people read.
 """
 
@@ -42,6 +42,8 @@ def projects() -> dict[str, tuple[Project, tuple[str, ...]]]:
     kept[1] = KeptRun(2, kept[1].setup, kept[1].figures, "gentle", True, (RealRun(21.5), RealRun(9.0, False)))
     return {
         **{name: (demo_project(name), tuple(STOPS)) for name in ("lighthouse", "quarry", "lantern", "ropewalk")},
+        # Several lines, with forks and crossings; patches, shadows, a worn line; corners.
+        **{name: (demo_project(name), ("Mat", "Robot")) for name in ("ferry", "orchard", "tannery")},
         "kept": (Project(lighthouse(program__law="bands", program__speed=40.0), tuple(kept)), KEPT_AT),
         "lost": (Project(lighthouse(program__law="on-off", program__speed=90.0)), LOST_AT),
     }
@@ -143,15 +145,18 @@ def at_rest(panel: Any) -> bool:
 def said_by(view: Any, tips: set[str]) -> str:
     """What a control says of itself, its tooltip if that is a new one; nothing if it is only there to hold others."""
     from PySide6.QtGui import QAccessible
+    from PySide6.QtWidgets import QAbstractButton
 
     from irontrail.app.widgets.dial import DIAL_KEYS
 
     told = QAccessible.queryAccessibleInterface(view)
     name, value = told.text(QAccessible.Text.Name), told.text(QAccessible.Text.Value)
     tip = view.toolTip().removesuffix(DIAL_KEYS).strip()
+    written = view.text() if isinstance(view, QAbstractButton) else ""
     said = [name or value]
-    if name and value not in ("", name):
-        said.append(value)
+    for each in (value, written.replace("&", "")):
+        if not any(each in other for other in said):
+            said.append(each)
     if tip not in tips:
         said.append(tip)
     if not any(said):
