@@ -117,6 +117,28 @@ class RibbonTest(TripTest):
         ends = self.session.adviser.advice.leg_ends
         self.assertIn(f"{ends.legs[1].reached} of 40", words)
 
+    def test_it_shows_which_way_it_turns_and_where_it_brakes_at_last(self) -> None:
+        sheet = self.panel()
+        self.assertEqual(
+            [leg.turn_deg for leg in sheet.ribbon.legs if leg.kind == "turn"],
+            [leg.angle_deg for leg in self.legs if isinstance(leg, TurnLeg)],
+        )
+        sheet.choose(1)
+        self.assertEqual(sheet.editor.heading.text(), "Leg 2: follow")
+        rolling = StraightLeg((AfterDistance(100.0),), then="roll on")
+        self.change(rolling, rolling)
+        # After the last leg there is nothing to roll on to.
+        self.assertEqual([leg.brakes for leg in sheet.ribbon.legs], [False, True])
+
+    def test_set_down_in_the_zone_it_is_not_moved_along_the_line(self) -> None:
+        sheet = self.panel()
+        self.press(sheet.starts["on the line"])
+        self.session.set_value("trial.start_mm", 120.0)
+        self.press(sheet.starts["in the zone"])
+        trial = self.session.setup.trial
+        self.assertEqual((trial.set_down, trial.start_mm), ("in the start zone", 0.0))
+        self.assertEqual([name for name, each in sheet.starts.items() if each.isChecked()], ["in the zone"])
+
     def test_an_end_that_comes_seldom_is_told_in_rust_and_one_that_never_came_waits(self) -> None:
         self.change(StraightLeg((AfterDistance(100.0),)), WaitLeg((AtReading("below", 3.0),)), WaitLeg())
         ribbon = self.panel().ribbon
@@ -520,6 +542,16 @@ class ShownTest(TripTest):
         self.window.stage.set_by_place(False)
         self.assertAlmostEqual(strip.axis.legs[1].times_s[0], 1.7, delta=0.2)
         self.assertIn("2 follow", seen(strip).texts)
+
+    def test_at_rest_the_sensor_is_marked_where_it_is_mounted(self) -> None:
+        hand = self.panel().on_mat.hand
+        self.session.set_value("robot.mount.aside_mm", 20.0)
+        self.settle(self.session)
+        run, mount, last = self.session.view.run, self.session.setup.robot.mount, hand.legs[-1]
+        away = np.subtract(last.sensor, last.axle)
+        ahead = np.array([np.cos(run.rest_heading_rad), np.sin(run.rest_heading_rad)])
+        self.assertAlmostEqual(float(away @ ahead), mount.ahead_mm, places=6)
+        self.assertAlmostEqual(float(ahead[0] * away[1] - ahead[1] * away[0]), 20.0, places=6)
 
     def test_the_ends_sheet_tells_each_leg_and_the_spot(self) -> None:
         sheet = self.panel("Ends")
