@@ -2,6 +2,7 @@
 
 import importlib
 import pkgutil
+import re
 import unittest
 from typing import Any
 
@@ -68,6 +69,7 @@ class EverywhereTest(WindowTest):
     def test_every_control_shows_its_focus_has_a_name_and_says_what_it_is(self) -> None:
         from PySide6.QtCore import Qt
         from PySide6.QtGui import QAccessible
+        from PySide6.QtWidgets import QAbstractButton
 
         seen: set[tuple[str, ...]] = set()
         for place in self.places():
@@ -80,6 +82,10 @@ class EverywhereTest(WindowTest):
                     continue
                 seen.add(key)
                 self.assertTrue(name, (place, control))
+                if isinstance(control, QAbstractButton):
+                    # Who speaks to it says what is written on it.
+                    written = re.findall("[a-z]+", control.text().lower().replace("&", ""))
+                    self.assertLessEqual(set(written), set(re.findall("[a-z]+", name.lower())), (place, key))
                 self.assertTrue(control.toolTip(), (place, key))
                 self.window.setFocus()
                 self.app.processEvents()

@@ -117,7 +117,9 @@ class Panel(Column):
         button = QPushButton(text)
         button.setProperty("small", "true")
         button.setToolTip(tip)
-        button.setAccessibleName(tip)
+        # A sign is no name; words are, and the tip describes them.
+        if text and not any(letter.isalpha() for letter in text):
+            button.setAccessibleName(tip)
         button.clicked.connect(press)
         if row is not None:
             row.addWidget(button)

@@ -98,7 +98,7 @@ class RoomsSheet(Panel):
             button = QPushButton(words)
             button.setProperty("small", "true")
             button.setToolTip(tip)
-            button.setAccessibleName(tip)
+            button.setAccessibleName(f"{words}: {room.name}")
             button.clicked.connect(lambda _checked=False, act=act: act(which))
             row.addWidget(button)
             buttons[which] = button
