@@ -34,7 +34,7 @@ from irontrail.core.pit.card import card_of, first_card
 from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.hall import HallRow
 from irontrail.core.pit.readings import take_in
-from irontrail.core.pit.setting_down import Placing, WheelCheck
+from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
 from irontrail.core.pit.venue import venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
@@ -142,7 +142,9 @@ class CardSheetTest(PitTest):
     def test_the_numbers_stand_there_at_once_and_the_rest_after_a_press(self) -> None:
         self.assertIn("0.70", self.said())
         self.assertFalse(self.sheet.save.isEnabled() or self.sheet.print.isEnabled())
+        self.assertTrue(self.sheet.hint.isVisible())
         self.work()
+        self.assertFalse(self.sheet.hint.isVisible())
         card = self.sheet.card
         self.assertTrue(card.whole)
         self.assertEqual(card.setup, self.session.setup)
@@ -155,6 +157,10 @@ class CardSheetTest(PitTest):
         base = card.base
         self.assertTrue(base.holds)
         self.assertIn(f"{base.of_starts} starts came through, in {base.time_s:.1f} s.", said)
+        shown = [label.text() for label in self.sheet.lines.findChildren(QLabel)]
+        start = shown.index("Set it down")
+        placed = [set_down(card.setup), in_words(card.placing), "Check the wheels", check_words(card.wheels)]
+        self.assertEqual(shown[start + 1 : start + 5], placed)
         # Each number stands under its name.
         first, grid = card.numbers[0], self.sheet.numbers
         over, under = (grid.itemAtPosition(row, 0).widget() for row in (0, 1))
