@@ -1,7 +1,7 @@
 """What the window says of some projects, sheet by sheet: `python -m tests.said` writes the records anew.
 
-A record holds of each control its name, value, what is written on it, tooltip, and whether it can be used and is chosen. Look at what has
-changed in a record before it is kept: it is what people read.
+A record holds of each control its name, value, what is written on it, tooltip, and whether it can be used and is
+chosen. Look at what has changed in a record before it is kept: it is what people read.
 """
 
 import json

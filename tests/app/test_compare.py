@@ -18,7 +18,7 @@ from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import STARTS, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.seen import seen
-from tests.support import WindowTest
+from tests.support import WindowTest, two_bends
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -244,6 +244,8 @@ class DuelTest(CompareTest):
         duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=4, repeats=3, rounds=1, **rest)
         self.enterContext(mock.patch.object(looks, "LOOKS", 20))
         self.enterContext(mock.patch.multiple(search, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
+        self.session.choose_mat(two_bends().mat)
+        self.settle(self.session)
         self.assertFalse(self.sheet.keep.isEnabled())
         with mock.patch.object(self.sheet.bar, "set_progress", side_effect=self.sheet.bar.set_progress) as progress:
             QTest.mouseClick(self.sheet.button, LEFT)

@@ -150,7 +150,7 @@ class BenchTest(RobotTest):
         for came in (950.0, 990.0, 970.0):
             self.number(bench, "top speed", "distance_mm", came)
             QTest.mouseClick(bench.add, LEFT)
-        # A standard deviation of 20 mm, by Student over three tries: 4.30 × 20 / √3 mm, over 3.94 s of driving at half power.
+        # A standard deviation of 20 mm: by Student 4.30 × 20 / √3 mm, in 3.94 s of driving at half power.
         self.assertIn(", give or take 25.22 (3 tries, 19 times in 20)", bench.says.text())
         self.assertTrue(bench.clear.isEnabled())
         QTest.mouseClick(bench.take, LEFT)

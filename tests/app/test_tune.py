@@ -22,7 +22,7 @@ from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import BestCell, GridSpec, Room, room_of
 from irontrail.core.tune.tries import Tried
 from tests.seen import seen
-from tests.support import WindowTest
+from tests.support import WindowTest, two_bends
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -215,6 +215,8 @@ class SearchTest(TuneTest):
         self.press(self.sheet.more)
         self.assertFalse(self.sheet.best.isEnabled())
         self.assertEqual([picker.axis.path for picker in self.sheet.pickers], ["program.speed", "program.pid.kp"])
+        self.session.choose_mat(two_bends().mat)
+        self.settle(self.session)
         self.sheet.swing.edit_to(5.0)
         before = self.session.view.figures
         with mock.patch.object(self.sheet.bar, "set_progress", side_effect=self.sheet.bar.set_progress) as progress:

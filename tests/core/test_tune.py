@@ -11,9 +11,7 @@ from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.rooms import Room
-from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
 from irontrail.core.quantity import with_value
-from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
@@ -28,13 +26,7 @@ from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, leve
 from irontrail.core.tune.search import Found, SearchSpec, search
 from irontrail.core.tune.tries import Tried, Trying
 from irontrail.files import map_csv
-from tests.support import lighthouse, setup_with
-
-
-def two_bends(**values: object) -> Setup:
-    """The demo's robot on a line a third as long: what takes thousands of runs takes a third of the time."""
-    line = Stroke(200.0, 300.0, 0.0, (Straight(400.0), Bend(180.0, 90.0), Bend(150.0, -90.0), Straight(700.0)))
-    return setup_with(replace(demo_project("lighthouse").setup, mat=Mat("two bends", line)), **values)
+from tests.support import lighthouse, two_bends
 
 
 class BatchTest(unittest.TestCase):
