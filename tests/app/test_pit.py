@@ -159,6 +159,12 @@ class GoneOutTest(ListingSheetTest):
         self.assertEqual("2 lines have changed since it last went out.", self.sheet.says.text())
         self.press(self.sheet.copy)
         self.assertEqual(self.sheet.view.changed, ())
+        # Those that are marked are lines of now.
+        self.session.choose_law("on-off")
+        self.settle(self.session)
+        now = self.sheet.view.toPlainText().splitlines()
+        before = set(QApplication.clipboard().text().splitlines())
+        self.assertLessEqual({i for i, line in enumerate(now) if line not in before}, set(self.sheet.view.changed))
 
     def test_what_went_out_is_kept_in_the_project_and_undone(self) -> None:
         self.press(self.sheet.copy)

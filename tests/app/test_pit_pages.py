@@ -24,7 +24,7 @@ from irontrail.app.pages import charts, paper
 from irontrail.app.pages import evidence as evidence_page
 from irontrail.app.pages.card import check_words, in_words, page_of
 from irontrail.app.pages.evidence import SIGNS, difference_words, html_of
-from irontrail.app.pages.film import Driven, FilmSpec, film_of, still
+from irontrail.app.pages.film import WIDTHS, Driven, FilmSpec, film_of, still
 from irontrail.app.pages.mat import LOOKS
 from irontrail.core import derive
 from irontrail.core.demos import DEMOS, demo_project
@@ -308,6 +308,9 @@ class PagesSheetTest(PitTest):
         time_s = self.session.project.kept[0].figures.time_s
         self.assertEqual(self.sheet.boxes[1].text(), f"1  on-off, {time_s:.1f} s")
         self.assertEqual(self.sheet.boxes[4].text(), "4  proportional, time-out")
+        self.session.kept_runs.annotate(4, "too short")
+        self.assertEqual(self.sheet.boxes[4].text(), "4  proportional, time-out, too short")
+        self.session.document.undo()
         self.session.document.undo()
         self.press(self.sheet.boxes[2])
         self.assertEqual(self.session.project.evidence.runs, (1, 3))
@@ -576,8 +579,13 @@ class FilmSheetTest(PitTest):
     def test_it_says_how_long_and_how_large_it_will_be_and_shows_a_still(self) -> None:
         self.press(self.sheet.speeds["2×"])
         self.press(self.sheet.widths["640"])
+        for width in WIDTHS:
+            self.press(self.sheet.widths[str(width)])
+            self.assertEqual(self.sheet.spec.width, width)
         spec = self.sheet.spec
-        self.assertEqual((spec.speed, spec.width), (2.0, 640))
+        self.assertEqual(spec.speed, 2.0)
+        for choices, now in ((self.sheet.kinds, "MP4"), (self.sheet.widths, str(width)), (self.sheet.speeds, "2×")):
+            self.assertEqual([name for name, button in choices.items() if button.isChecked()], [now])
         self.assertIn(f"{spec.frames:,} frames of {spec.size[0]} × {spec.size[1]}", self.said())
         self.assertGreater(pixels_near(self.sheet.still.pixmap().toImage(), "#2a2b2d", 60), 200)
         with mock.patch("irontrail.app.stops.pit.film.FilmSpec", side_effect=IronTrailError("longer than any film")):
@@ -586,6 +594,14 @@ class FilmSheetTest(PitTest):
         self.assertFalse(self.sheet.button.isEnabled())
         self.sheet.show_project()
         self.assertTrue(self.sheet.button.isEnabled())
+
+    def test_in_a_race_the_run_of_now_drives_once(self) -> None:
+        self.session.keep()
+        self.settle(self.session)
+        self.press(self.sheet.ofs["the race"])
+        self.assertEqual([each.name for each in self.sheet.spec.driven], ["now"])
+        self.edit("program.speed", 45.0)
+        self.assertEqual([each.name for each in self.sheet.spec.driven], ["1", "now"])
 
     def test_the_still_is_of_where_the_playhead_is(self) -> None:
         self.session.playback.pause()
