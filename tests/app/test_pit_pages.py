@@ -711,7 +711,9 @@ class VenueSheetTest(PitTest):
     def test_worked_out_it_says_what_the_readings_do_where_it_strays_and_what_to_drive_next(self) -> None:
         self.type_readings(15.0, 60.0)
         self.assertIn("Not worked out yet", self.said())
+        self.assertFalse(self.sheet.next_do.isVisible())
         self.work()
+        self.assertTrue(self.sheet.next_do.isVisible())
         said = self.said()
         taken = take_in(self.session.setup, self.sheet._asked.found)
         anew, as_set = (Trying().one(each).of_starts for each in (taken.anew, taken.there))
@@ -719,7 +721,14 @@ class VenueSheetTest(PitTest):
         venue = self.sheet.venue
         for i, place in enumerate(venue.places, 1):
             self.assertIn(f"{i}  {place.name}: it strays {place.worst_mm:.0f} mm.", said)
-        self.assertEqual([number for number, _, _ in self.sheet.hand.places], ["1", "2", "3"])
+        marked = [(str(i), place.x_mm, place.y_mm) for i, place in enumerate(venue.places, 1)]
+        self.assertEqual(list(self.sheet.hand.places), marked)
+        self.assertEqual(len(marked), 3)
+        self.assertNotIn("It does as well", said)
+        better = venue.readings.with_new
+        self.assertTrue(better.holds)
+        self.sheet.show_result(replace(venue, readings=replace(venue.readings, as_set=better)))
+        self.assertIn(f"as it is set {better.of_starts}. It does as well as it is.", self.said())
         self.assertIn(self.sheet.next_do.text(), [*(run.do for run in venue.next_runs), "The numbers you have."])
         self.assertIn("of 100", said)
         self.edit("program.speed", 48.0)
