@@ -35,11 +35,11 @@ from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.hall import HallRow
 from irontrail.core.pit.readings import take_in
 from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
-from irontrail.core.pit.venue import venue_of
+from irontrail.core.pit.venue import spread_of, spread_on_one_charge, venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
 from irontrail.core.tune.axes import axis
-from irontrail.core.tune.differences import Difference, runs_to_see
+from irontrail.core.tune.differences import Difference, paired_runs_to_see, runs_to_see
 from irontrail.core.tune.grid import GridSpec, explore
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
@@ -777,6 +777,15 @@ class VenueSheetTest(PitTest):
         self.press(self.sheet.add_time)
         self.settle(self.session)
         self.assertEqual([run.real for run in self.session.project.kept], [(RealRun(21.5),)])
+        self.sheet.of_run.setCurrentIndex(0)
+        self.press(self.sheet.add_time)
+        self.settle(self.session)
+        self.assertEqual([run.real for run in self.session.project.kept], [(RealRun(21.5),), (RealRun(21.5),)])
+        # The newest first; only times of the chosen one are struck out.
+        self.assertEqual([self.sheet.of_run.itemText(i) for i in range(2)], ["run 2, now", "run 1"])
+        strikes = [each for each in self.sheet.times.findChildren(QPushButton) if each.isVisible()]
+        self.assertEqual(len(strikes), 1)
+        self.assertIn("of run 2 ", strikes[0].toolTip())
 
     def test_foretold_times_stand_beside_the_real_ones_and_stay_as_more_are_typed(self) -> None:
         self.sheet.time.edit_to(20.4)
@@ -794,6 +803,13 @@ class VenueSheetTest(PitTest):
         self.assertIn("Not known yet", self.sheet.runs_say.text())
         self.work()
         deviation = float(np.std(self.sheet.venue.tried.times_s, ddof=1))
+        self.assertEqual(self.sheet.difference.value, 0.2)
+        _, whence = spread_of((), self.sheet.venue.tried)
+        self.assertIn(f"single runs differ by ± {deviation:.2f} s ({whence}).", self.sheet.runs_say.text())
+        self.assertEqual(
+            "In pairs" in self.sheet.runs_say.text(),
+            paired_runs_to_see(0.2, spread_on_one_charge(self.sheet.venue.tried)) < runs_to_see(0.2, deviation),
+        )
         for difference in (0.5, 0.3):
             self.sheet.difference.edit_to(difference)
             self.assertIn(f"{runs_to_see(difference, deviation)} runs of each", self.sheet.runs_say.text())
