@@ -101,6 +101,11 @@ class MannersTest(WindowTest):
         self.assertTrue(window.actions_of.named["full screen"].isChecked())
         QTest.keyClick(mat, Qt.Key.Key_F11, none)
         self.assertFalse(window.isFullScreen())
+        # The desktop may do it too.
+        for full in (True, False):
+            window.setWindowState(Qt.WindowState.WindowFullScreen if full else Qt.WindowState.WindowNoState)
+            self.app.processEvents()
+            self.assertEqual(window.actions_of.named["full screen"].isChecked(), full)
         window.session.looking.go_to("Steer")
         names = window.panel("Steer").there
         first = window.panel("Steer").current
