@@ -4,11 +4,13 @@ import unittest
 from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMenu, QMessageBox
 
 from irontrail.app.looking import STOPS
 from irontrail.app.top_bar import TopBar
+from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.core.steering.handles import handles
 from irontrail.files import project_file
 from tests.support import WindowTest
@@ -325,17 +327,43 @@ class CurveTest(NewcomerTest):
 
 
 class FilesTest(NewcomerTest):
+    def test_undo_says_what_it_takes_back_and_a_demo_that_it_is_one(self) -> None:
+        undo, redo = (self.window.actions_of.named[name] for name in ("undo", "redo"))
+        self.assertEqual(self.window.findChild(TopBar).state.text(), "demo")
+        self.assertEqual((undo.text(), undo.isEnabled()), ("&Undo", False))
+        self.session.set_value(SPEED, 54.0)
+        self.assertEqual((undo.text(), undo.isEnabled(), redo.isEnabled()), ("&Undo: speed 54 %", True, False))
+        self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual((redo.text(), undo.isEnabled()), ("&Redo: speed 54 %", False))
+
+    def test_a_picture_under_the_mat_goes_with_its_project(self) -> None:
+        picture = QImage(20, 10, QImage.Format.Format_RGB32)
+        self.session.lent.lay_under(Underlay(self.session.setup.mat.name, picture))
+        self.window.actions_of.named["demo quarry"].trigger()
+        self.settle(self.session)
+        self.assertIsNone(self.session.lent.underlay)
+
+    def test_the_next_law_is_the_next_on_the_sheet(self) -> None:
+        laws = list(self.steer.laws)
+        for law in (laws * 2)[laws.index("proportional") + 1 :][: len(laws)]:
+            self.key(Qt.Key.Key_L)
+            self.assertEqual(self.session.setup.program.law, law)
+
     def test_saved_closed_and_opened_again_all_is_as_it_was(self) -> None:
         self.use_on_off()
         self.session.keep()
         self.drag_dial("program.on_off.dark_outer", 60.0)
         self.key(Qt.Key.Key_E)
         path = self.folder / "pip"
-        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
+        state = self.window.findChild(TopBar).state
+        self.assertEqual(state.text(), "changed")
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")) as asked:
             self.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+        self.assertTrue(asked.call_args.args[2].endswith(f"/{self.session.setup.mat.name}.irontrail"))
         saved = path.with_suffix(".irontrail")
         self.assertTrue(self.session.document.is_saved)
         self.assertIn("pip.irontrail", self.window.windowTitle())
+        self.assertEqual(state.text(), "saved")
         figures = self.session.project.kept[0].figures
         again = self.open_window(path=saved)
         self.assertEqual(again.session.project, self.session.project)

@@ -45,6 +45,7 @@ class Actions:
         self._fill_view(self.bar.addMenu("&View"))
         self._fill_run(self.bar.addMenu("&Run"))
         self._fill_help(self.bar.addMenu("&Help"))
+        self.show_history()
 
     def add(
         self, menu: QMenu, name: str, text: str, act: Callable[[], object], keys: str | QKeySequence.StandardKey = ""
