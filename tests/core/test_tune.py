@@ -267,7 +267,8 @@ class SearchTest(unittest.TestCase):
     def test_it_steps_back_from_a_cliff_at_which_its_rounds_ended(self) -> None:
         setup = with_value(demo_project("quarry").setup, "program.law", "on-off")
         axes = tuple(axis(setup, path) for path in to_tune(setup))
-        found = search(SearchSpec(setup, axes, generations=10, rounds=1, seed=4))
+        with mock.patch.object(searching, "CONFIRMING", 300):
+            found = search(SearchSpec(setup, axes, generations=10, rounds=1, seed=4))
         self.assertTrue(found.keeps)
         # What its rounds themselves found and held takes 26.7 s.
         self.assertLess(found.best.figure("time_s"), 26.4)
@@ -293,6 +294,8 @@ class SearchTest(unittest.TestCase):
 
     def test_limits_are_kept_or_nothing_is_said_to(self) -> None:
         limits = Limits(0.95, swing_mm=3.0, clipped_share=0.02)
+        self.enterContext(mock.patch.object(looks, "LOOKS", 30))
+        self.enterContext(mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200))
         found = search(self.search_of(limits=limits, rounds=1))
         self.assertTrue(keeps(limits, found.best))
         self.assertLessEqual(found.best.figure("wobble_mm"), 3.0)
