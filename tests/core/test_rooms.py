@@ -142,6 +142,11 @@ class VerdictTest(unittest.TestCase):
             f"there, {count} of 10 shaken starts finish.",
         )
         self.assertLess(dict(there.tried)["with a full shield"], 2)
+        said = self.told(1.0, 12.0, 0.0, light__calibrate=False)
+        self.assertTrue(said.endswith("with a full shield, as low as in practice and calibrated there, 10 of 10 shaken "
+                                      "starts finish."), said)  # fmt: skip
+        # The shield takes its part in that.
+        self.assertLess(dict(self.views[1].tried)["with the sensor as low as in practice"], 9)
 
     def test_the_hall_is_not_blamed_for_what_practice_does_too(self) -> None:
         said = self.told(0.9, 8.0, 0.5, program__speed=90.0)

@@ -3,6 +3,7 @@
 import re
 import unittest
 from dataclasses import replace
+from types import SimpleNamespace
 from typing import ClassVar
 
 import numpy as np
@@ -14,6 +15,7 @@ from irontrail.core.errors import CalledOff
 from irontrail.core.pit import setting_down
 from irontrail.core.pit.card import RUNS_GUESSED, Card, card_of, first_card, numbers
 from irontrail.core.pit.faults import Advice
+from irontrail.core.pit.hall import HallRow
 from irontrail.core.pit.remedies import gain_times, mended, speed_times, to_do
 from irontrail.core.pit.setting_down import set_down
 from irontrail.core.quantity import put, quantity_at, value_at, with_value
@@ -285,6 +287,19 @@ class NumbersTest(unittest.TestCase):
         )
         self.assertIn("start zone", set_down(DEMOS["lantern"].make()))
         self.assertIn("between its sensors", set_down(DEMOS["ropewalk"].make()))
+
+
+class HallRowTest(unittest.TestCase):
+    def test_it_says_to_set_what_does_better_and_no_more_than_holds(self) -> None:
+        def says(as_set: int, anew: int) -> str:
+            tried = [SimpleNamespace(good=good, holds=good >= 19) for good in (as_set, anew)]
+            return HallRow(10.0, 60.0, "target 31", *tried).says
+
+        self.assertEqual(says(20, 20), "leave the numbers")
+        self.assertEqual(says(3, 20), "target 31")
+        self.assertEqual(says(3, 8), "target 31, though that does not hold there")
+        for as_set, anew in ((3, 3), (8, 3), (0, 0)):
+            self.assertEqual(says(as_set, anew), "no numbers tried hold there")
 
 
 class EverySetupTest(unittest.TestCase):
