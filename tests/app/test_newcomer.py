@@ -468,6 +468,8 @@ class FilesTest(NewcomerTest):
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.window.actions_of.named["trace"].trigger()
         self.assertEqual(len(path.read_text().splitlines()), len(self.session.view.run.trace) + 1)
+        said = self.window.notice.words.text()
+        self.assertTrue(said.endswith(f": {len(self.session.view.run.trace)} rows."), said)
         rows = len(self.session.view.run.trace)
         self.assertEqual(self.window.notice.words.text(), f"The trace is in {path}: {rows} rows.")
 
