@@ -11,6 +11,7 @@ from typing import Any
 from unittest import mock
 
 from irontrail.core.demos import demo_project
+from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.project import blank_project
 from irontrail.files import project_file
 from tests.support import WindowTest
@@ -133,7 +134,7 @@ class MannersTest(WindowTest):
             self.assertIn("100 mm: if it is not", " ".join(pages[0].extract_text().split()))
             sides = sorted(float(side) * 25.4 / 72 for side in pages[0].mediabox[2:])
             self.assertAlmostEqual(sides[0], {"A4": 210, "A3": 297}[size.name], delta=1.0)
-        window.session.set_values({"mat.width_mm": 200.0, "mat.height_mm": 200.0})
+        window.session.choose_mat(Mat("small", Stroke(20.0, 100.0, 0.0, (Straight(160.0),)), 200.0, 200.0))
         window.files.print_mat(printer)
         self.assertEqual(window.notice.words.text(), "The mat is on 1 sheet: measure the check bar.")
         printer.setPageSize(QPageSize(QPageSize.PageSizeId.B5))
