@@ -336,6 +336,24 @@ class FilesTest(NewcomerTest):
         self.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual((redo.text(), undo.isEnabled()), ("&Redo: speed 54 %", False))
 
+    def test_menus_mark_what_is_chosen(self) -> None:
+        named = self.window.actions_of.named
+        self.session.looking.go_to("Robot")
+        named["shade speed"].trigger()
+        named["theme dark"].trigger()
+        for kind, now in (("stop", "Robot"), ("shade", "speed"), ("theme", "dark")):
+            within = {name: action for name, action in named.items() if name.startswith(f"{kind} ")}
+            menu = next(menu for menu in self.window.findChildren(QMenu) if named[f"{kind} {now}"] in menu.actions())
+            for other in (*within, f"{kind} {now}"):
+                within[other].trigger()
+            menu.aboutToShow.emit()
+            self.assertEqual([name for name, action in within.items() if action.isChecked()], [f"{kind} {now}"])
+        self.key(Qt.Key.Key_C)
+        menu = next(menu for menu in self.window.findChildren(QMenu) if named["shade speed"] in menu.actions())
+        menu.aboutToShow.emit()
+        self.assertFalse(named["shade speed"].isChecked())
+        self.assertTrue(named[f"shade {self.stage.shade}"].isChecked())
+
     def test_a_picture_under_the_mat_goes_with_its_project(self) -> None:
         picture = QImage(20, 10, QImage.Format.Format_RGB32)
         self.session.lent.lay_under(Underlay(self.session.setup.mat.name, picture))

@@ -113,6 +113,7 @@ class Actions:
         shades = menu.addMenu("Colour the T&rail by")
         for name in SHADES:
             self.add(shades, f"shade {name}", name.capitalize(), partial(stage.set_shade, name))
+        self._mark_chosen(shades, lambda: f"shade {stage.shade}")
         menu.addSeparator()
         self.add(menu, "mark", "&Mark on the Strip", stage.strip.mark, "M")
         lanes = menu.addMenu("Strip &Lanes")
@@ -121,11 +122,9 @@ class Actions:
         self.add(menu, "strip all", "Strip: Whole Run", stage.strip.show_all, "Shift+F")
         menu.addSeparator()
         themes = menu.addMenu("T&heme")
-        group = QActionGroup(self._holder)
         for name in ("system", "light", "dark"):
-            action = self.add(themes, f"theme {name}", name.capitalize(), partial(self._acts.wear, name))
-            action.setCheckable(True)
-            group.addAction(action)
+            self.add(themes, f"theme {name}", name.capitalize(), partial(self._acts.wear, name))
+        _one_of(themes)
         menu.addSeparator()
         self.add(menu, "full screen", "F&ull Screen", self._acts.full_screen, "F11").setCheckable(True)
         menu.addSeparator()
@@ -134,6 +133,12 @@ class Actions:
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
             self.add(stops, f"stop {stop}", stop, partial(self._session.looking.go_to, stop), f"Ctrl+{i}")
+        self._mark_chosen(stops, lambda: f"stop {self._session.looking.stop}")
+
+    def _mark_chosen(self, menu: QMenu, chosen: Callable[[], str]) -> None:
+        """Of what a menu offers, mark what is chosen whenever it is opened."""
+        _one_of(menu)
+        menu.aboutToShow.connect(lambda: self.named[chosen()].setChecked(True))
 
     def _fill_run(self, menu: QMenu) -> None:
         playback, stage = self._session.playback, self._stage
@@ -162,3 +167,11 @@ class Actions:
             action = self.named[name]
             action.setEnabled(label is not None)
             action.setText(f"&{name.capitalize()}" + (f": {label}" if label else ""))
+
+
+def _one_of(menu: QMenu) -> None:
+    """Of a menu's actions one is chosen at a time."""
+    group = QActionGroup(menu)
+    for action in menu.actions():
+        action.setCheckable(True)
+        group.addAction(action)

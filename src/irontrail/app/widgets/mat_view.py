@@ -255,7 +255,8 @@ class MatView(Keyed, Described, QWidget):
         if self.scene is None:
             return self.words
         mat, said = self.scene.mat, []
-        said.append(f"{mat.name}, {mat.width_mm:.0f} by {mat.height_mm:.0f} mm, {len(mat.lines)} lines")
+        lines = f"{len(mat.lines)} lines" if len(mat.lines) > 1 else "1 line"
+        said.append(f"{mat.name}, {mat.width_mm:.0f} by {mat.height_mm:.0f} mm, {lines}")
         if self.robot_hand.now is not None and not self.words:
             now = self.robot_hand.now
             side = "light" if now.light_side else "dark"
