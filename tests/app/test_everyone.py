@@ -155,7 +155,7 @@ class EverywhereTest(WindowTest):
         strip = QAccessible.queryAccessibleInterface(stage.strip).text(QAccessible.Text.Value)
         self.assertIn(f"{self.session.view.run.trace.time_s[stage.strip.row]:.2f} s; reading", strip)
         mat = QAccessible.queryAccessibleInterface(stage.mat).text(QAccessible.Text.Value)
-        self.assertIn("Lighthouse Loop, 2000 by 1000 mm, 1 lines; robot at", mat)
+        self.assertIn("Lighthouse Loop, 2000 by 1000 mm, 1 line; robot at", mat)
         curve = self.window.panel("Steer").sheet("Law").curve
         self.assertIn("target 50", QAccessible.queryAccessibleInterface(curve).text(QAccessible.Text.Value))
         scrubber = QAccessible.queryAccessibleInterface(stage.bar.scrubber)
