@@ -213,7 +213,7 @@ class PhotoTest(MatTest):
         )
         self.sheet.open(self.folder / "two.svg")
         self.opened()
-        self.assertIn("two: 2 lines, 1 pieces, within 0.1 mm", self.window.notice.words.text())
+        self.assertIn("two: 2 lines, 1 piece, within 0.1 mm", self.window.notice.words.text())
         self.assertIn("Not taken over: words.", self.window.notice.words.text())
         self.assertEqual(self.session.setup.mat.line.y_mm, 500.0)
         self.assertEqual([each.text() for each in self.sheet.choices.buttons], ["line, 0.9 m", "line, 0.6 m"])

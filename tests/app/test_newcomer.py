@@ -433,8 +433,15 @@ class FilesTest(NewcomerTest):
 
     def test_closing_with_changes_asks_and_cancel_keeps_the_window(self) -> None:
         self.session.set_value(SPEED, 61.0)
-        with self.answer(QMessageBox.StandardButton.Cancel):  # type: ignore[attr-defined]
+        asked: list[str] = []
+
+        def cancel(box: QMessageBox) -> QMessageBox.StandardButton:
+            asked.append(box.text())
+            return QMessageBox.StandardButton.Cancel
+
+        with mock.patch.object(QMessageBox, "exec", cancel):
             self.assertFalse(self.window.close())
+        self.assertEqual(asked, [f"Save the changes to “{self.session.setup.title}”?"])
         self.assertTrue(self.window.isVisible())
 
     def test_opening_a_demo_over_changes_asks_and_discards_only_if_told_to(self) -> None:

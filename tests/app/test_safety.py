@@ -766,6 +766,8 @@ class NoticeTest(WindowTest):
         from PySide6.QtCore import Qt
         from PySide6.QtTest import QTest
 
+        from irontrail.app.top_bar import TopBar
+
         window = self.open_window()
         width = window.width()
         window.session.notice("/tmp/" + "a-very-long-folder-name/" * 14 + "x" * 200 + ".irontrail: cannot be read.")
@@ -779,7 +781,20 @@ class NoticeTest(WindowTest):
         self.assertTrue(window.notice.isVisible(), "it has only just been said")
         with mock.patch("irontrail.app.widgets.notice.READ_MS", -1):
             window.session.set_value("program.speed", 43.0)
-        self.assertFalse(window.notice.isVisible())
+            self.assertFalse(window.notice.isVisible())
+            # What asks something stays until it is answered; its answers stand before what puts it away.
+            window.notice.say("Take it?", {"Take": lambda: None, "Look": lambda: None})
+            window.session.set_value("program.speed", 44.0)
+        self.assertTrue(window.notice.isVisible())
+        self.assertEqual(window.notice.accessibleName(), "Take it?")
+        self.app.processEvents()
+        buttons = [*window.notice.offered.values(), window.notice.away]
+        self.assertEqual([button.text() for button in buttons], ["Take", "Look", "Close"])
+        self.assertEqual(buttons, sorted(buttons, key=lambda button: button.x()))
+        # The project's name stands in the middle of the window.
+        name = window.findChild(TopBar).name
+        self.assertEqual(name.alignment() & Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignHCenter)
+        self.assertAlmostEqual(name.geometry().center().x(), window.width() / 2, delta=2)
 
     def test_a_long_notice_leaves_the_window_to_be_seen_and_a_name_is_no_markup(self) -> None:
         from PySide6.QtCore import Qt

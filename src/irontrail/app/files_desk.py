@@ -13,6 +13,7 @@ from irontrail.app.session import Session
 from irontrail.app.theme import dress
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.label import plain_tip
+from irontrail.core.counted import counted
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import blank_project
@@ -187,8 +188,7 @@ class FilesDesk:
         except IronTrailError as error:
             self._session.notice(str(error))
             return
-        count = len(made.tiles)
-        self._session.notice(f"The mat is on {count} sheet{'s' if count > 1 else ''}: measure the check bar.")
+        self._session.notice(f"The mat is on {counted(len(made.tiles), 'sheet')}: measure the check bar.")
 
     def leave(self) -> bool:
         """Whether what is open may be left: it is saved, or the person says so."""

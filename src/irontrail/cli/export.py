@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from irontrail.cli.project_argument import load
+from irontrail.core.counted import counted
 from irontrail.core.errors import IronTrailError
 
 if TYPE_CHECKING:
@@ -98,8 +99,7 @@ def _evidence(options: argparse.Namespace) -> int:
     account = account_of(project, not options.no_map, lambda _account, done: _told(done, "runs"))
     _told(0, "")
     pages.write(options.out, account)
-    shown = "one run" if len(account.steps) == 1 else f"{len(account.steps)} runs"
-    print(f"{options.out}: pages on {shown}, from {account.runs:,} runs of the model")
+    print(f"{options.out}: pages on {counted(len(account.steps), 'run')}, from {account.runs:,} runs of the model")
     return 0
 
 

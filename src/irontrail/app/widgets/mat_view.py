@@ -23,6 +23,7 @@ from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
 from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run, run_strokes
 from irontrail.app.widgets.painting import draw_focus, draw_ring
 from irontrail.app.widgets.strokes import Stroke
+from irontrail.core.counted import counted
 from irontrail.core.mat.tape import Mat
 
 FOLLOW_PX_PER_MM = 1.6
@@ -255,7 +256,7 @@ class MatView(Keyed, Described, QWidget):
         if self.scene is None:
             return self.words
         mat, said = self.scene.mat, []
-        lines = f"{len(mat.lines)} lines" if len(mat.lines) > 1 else "1 line"
+        lines = counted(len(mat.lines), "line")
         said.append(f"{mat.name}, {mat.width_mm:.0f} by {mat.height_mm:.0f} mm, {lines}")
         if self.robot_hand.now is not None and not self.words:
             now = self.robot_hand.now

@@ -11,6 +11,7 @@ from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import Key, Keyed, way, with_shift
 from irontrail.app.widgets.leg_picture import draw_leg
 from irontrail.app.widgets.painting import draw_focus
+from irontrail.core.counted import counted
 
 BAND = 34.0
 LEFT, GAP, MARGIN = 4.0, 9.0, 8.0
@@ -97,7 +98,7 @@ class TripRibbon(Keyed, Described, QWidget):
 
     def value_told(self) -> str:
         if not 0 <= self.chosen < len(self.legs):
-            return f"{len(self.legs)} legs"
+            return counted(len(self.legs), "leg")
         leg = self.legs[self.chosen]
         sure = f"; {leg.came} of {leg.starts} starts come to its end" if leg.came is not None else ""
         return f"leg {self.chosen + 1} of {len(self.legs)}: {leg.title}, {leg.ends}{sure}"

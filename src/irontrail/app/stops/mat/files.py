@@ -16,6 +16,7 @@ from irontrail.app.stops.mat.tracing import Tracing
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
 from irontrail.app.widgets.line_choices import LineChoices
+from irontrail.core.counted import counted
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.tape import Mat
 from irontrail.files import mat_in, picture
@@ -108,9 +109,8 @@ class FilesSheet(Panel):
         if drawn.areas:
             setup = replace(setup, light=replace(setup.light, areas=drawn.areas))
         self.session.edit(f"mat {drawn.mat.name}", setup)
-        count = len(drawn.mat.lines)
-        said = f"{drawn.mat.name}: {count} line{'s' if count > 1 else ''}, {len(drawn.mat.line.pieces)} pieces"
-        said += f", within {max(drawn.off_mm, 0.1):.1f} mm of the drawing."
+        lines, pieces = counted(len(drawn.mat.lines), "line"), counted(len(drawn.mat.line.pieces), "piece")
+        said = f"{drawn.mat.name}: {lines}, {pieces}, within {max(drawn.off_mm, 0.1):.1f} mm of the drawing."
         if drawn.left_out:
             more = f", and {len(drawn.left_out) - MOST_LEFT_OUT} more" if len(drawn.left_out) > MOST_LEFT_OUT else ""
             said += f" Not taken over: {'; '.join(drawn.left_out[:MOST_LEFT_OUT])}{more}."

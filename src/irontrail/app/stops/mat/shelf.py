@@ -13,6 +13,7 @@ from irontrail.app.widgets.demand_hand import DemandHand
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.mat_thumbnail import MatThumbnail
 from irontrail.core import derive
+from irontrail.core.counted import counted
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demands import demands
 from irontrail.core.mat.demos import DEMO_MATS, blank_mat
@@ -174,8 +175,7 @@ class ShelfSheet(Panel):
             if (which, back) == (edge, reverse):
                 self.demand_hand.set_bend(route, bend, half if which == "left" else -half, asks.tightest_mm)
                 share = f"{100 * asks.straight_share:.0f} % straight"
-                corners = f"{asks.corners} corner{'' if asks.corners == 1 else 's'}"
                 self.asks.setText(
                     f"{asks.length_mm / 1000:.2f} m of line on {mat.width_mm:.0f} × {mat.height_mm:.0f} mm, {share}; "
-                    f"{asks.bends} bend{'' if asks.bends == 1 else 's'}, {corners}."
+                    f"{counted(asks.bends, 'bend')}, {counted(asks.corners, 'corner')}."
                 )

@@ -13,6 +13,7 @@ from irontrail.app.stops.mat.photo import Photo
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
 from irontrail.app.widgets.picture_hand import PictureHand
+from irontrail.core.counted import counted
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.perspective import check_corners, scaled_to
 from irontrail.core.mat.tape import Mat
@@ -214,9 +215,10 @@ class Tracing(Panel):
             self.found = found
             fit = self.found.fits[0]
             what = "A circuit" if fit.stroke.closed else "An open line"
+            pieces = counted(len(fit.stroke.pieces), "piece")
             more = f", and {len(self.found.fits) - 1} more" if len(self.found.fits) > 1 else ""
             self.says.setText(
-                f"{what} of {len(fit.stroke.pieces)} pieces, {self.found.width_mm:.0f} mm wide, {self.found.colour} on "
+                f"{what} of {pieces}, {self.found.width_mm:.0f} mm wide, {self.found.colour} on "
                 f"{self.found.ground}{more}. It lies within {fit.worst_mm:.1f} mm of the picture's."
             )
         self.show_project()
