@@ -11,7 +11,7 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from irontrail.app.widgets.edge_plot import rides_at, usable_span
+from irontrail.app.preloading import Preloading
 from irontrail.core import derive
 from irontrail.core.advice.rooms import calibrated_anew, in_brief, setup_in
 from irontrail.core.light.calibrate import calibrate_on
@@ -280,11 +280,11 @@ class ProfileTest(LightTest):
         self.sheet = self.turn_to("Profile")
 
     def test_a_cut_is_dragged_anywhere_and_the_profile_is_the_same_across_the_same_edge(self) -> None:
-        first = self.sheet.curve_here(self.session.setup)
+        first = self.sheet.profile_here(self.session.setup)
         start, end = self.sheet.cut_hand.ends
         middle = 0.5 * (start.x() + end.x()), 0.5 * (start.y() + end.y())
         self.drag_on_mat(middle, (middle[0] + 120.0, middle[1]))
-        moved = self.sheet.curve_here(self.session.setup)
+        moved = self.sheet.profile_here(self.session.setup)
         self.assertNotEqual(self.sheet.cut_hand.ends[0], start)
         at = np.linspace(-8.0, 20.0, 30)
         values = [np.interp(at, curve.edge_mm, curve.reading) for curve in (first, moved)]
@@ -313,15 +313,15 @@ class ProfileTest(LightTest):
         QTest.mouseClick(self.sheet.keep, LEFT)
         self.session.set_value("robot.mount.height_mm", 18.0)
         self.settle(self.session)
-        _, high = usable_span(self.sheet.kept[0].curve)
-        now = usable_span(self.sheet.curve_here(self.session.setup))
+        _, high = self.sheet.kept[0].profile.usable_mm
+        now = self.sheet.profile_here(self.session.setup).usable_mm
         self.assertGreater(now[1], high)
         self.assertIn("8 mm up", self.sheet.kept[0].says)
         self.assertEqual(len(self.sheet.plot.others), 1)
         QTest.mouseClick(self.sheet.keep, LEFT)
-        self.assertEqual([kept.curve.letter for kept in self.sheet.kept], ["A", "B"])
+        self.assertEqual([kept.letter for kept in self.sheet.kept], ["A", "B"])
         QTest.mouseClick(self.sheet._list.itemAtPosition(1, 1).widget(), LEFT)
-        self.assertEqual([kept.curve.letter for kept in self.sheet.kept], ["A"])
+        self.assertEqual([kept.letter for kept in self.sheet.kept], ["A"])
         self.sheet.let_go(0)
         self.assertEqual(self.sheet.plot.others, [])
         # The last are kept.
@@ -331,15 +331,15 @@ class ProfileTest(LightTest):
             self.sheet.keep_profile()
         heights = [re.search(r"(\d+) mm up, room 40 %", kept.says)[1] for kept in self.sheet.kept]
         self.assertEqual(heights, ["4", "6", "9", "12"][-len(heights) :])
-        self.assertEqual(len({kept.curve.letter for kept in self.sheet.kept}), len(heights))
+        self.assertEqual(len({kept.letter for kept in self.sheet.kept}), len(heights))
 
     def test_where_the_target_has_it_ride_is_told(self) -> None:
         self.session.set_value("program.target", 80.0)
         self.settle(self.session)
-        place = rides_at(self.sheet.curve_here(self.session.setup), 80.0)
+        place = self.sheet.profile_here(self.session.setup).rides_at(80.0)
         self.assertGreater(place, 1.0)
-        curve = self.sheet.curve_here(self.session.setup)
-        low, high = usable_span(curve)
+        curve = self.sheet.profile_here(self.session.setup)
+        low, high = curve.usable_mm
         self.assertGreater(place - low, high - place)
         self.assertEqual(
             self.sheet.says.text(),
@@ -362,6 +362,19 @@ class RoomsTest(LightTest):
         self.settle(self.session)
         self.wait_for(lambda: self.sheet.looker.idle)
         self.app.processEvents()
+
+    def test_while_the_engine_is_not_there_nothing_is_worked_out_with_it(self) -> None:
+        told = self.sheet.cells["best, raw", "event"].text()
+        # As it is until the first run, while the engine may still be compiled.
+        self.addCleanup(setattr, Preloading, "under_way", None)
+        loading = Preloading(self.window)
+        with mock.patch.object(self.sheet.looker, "request", side_effect=self.sheet.looker.request) as request:
+            self.sheet.room_dials["event", "height_mm"].edit_to(14.0)
+            request.assert_not_called()
+            loading.start()
+            self.wait_for(lambda: request.called)
+        self.looked()
+        self.assertNotEqual(self.sheet.cells["best, raw", "event"].text(), told)
 
     def test_the_hall_is_told_beside_the_practice_room(self) -> None:
         self.sheet.room_dials["event", "room_light"].edit_to(1.0)

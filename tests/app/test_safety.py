@@ -333,6 +333,8 @@ class PreloadingTest(WindowTest):
             "import sys\n"
             "from importlib import import_module\n"
             "from irontrail.app.preloading import PACKAGES\n"
+            "import irontrail.app.stops.light\n"
+            "assert 'pyqtgraph' not in sys.modules\n"
             "from irontrail.core import derive\n"
             "from irontrail.core.demos import demo_project\n"
             "setup = demo_project('lighthouse').setup\n"

@@ -1,50 +1,13 @@
 """The edge profile: the reading over the sensor's distance from the edge, and all that stands on it."""
 
-from dataclasses import dataclass
-
 import numpy as np
 import pyqtgraph as pg
-from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QSizePolicy
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, font
-
-# Between these shares of the way from dark to bright a small step across the edge still changes what is read.
-USABLE = (0.05, 0.95)
-REACH_MM = 25.0
-
-
-@dataclass(frozen=True, eq=False)
-class Curve:
-    """One profile: distances from the edge (mm, light side positive) and readings, and its letter if it is kept."""
-
-    edge_mm: NDArray[np.float64]
-    reading: NDArray[np.float64]
-    letter: str = ""
-
-
-def usable_span(curve: Curve) -> tuple[float, float]:
-    """From where to where across the edge (mm) the reading changes: from USABLE's low to its high."""
-    edge_mm, reading = curve.edge_mm, curve.reading
-    share = (reading - reading.min()) / max(float(np.ptp(reading)), 1e-9)
-    outside = np.flatnonzero((share <= USABLE[0]) | (share >= USABLE[1]))
-    before, after = outside[edge_mm[outside] <= 0.0], outside[edge_mm[outside] > 0.0]
-    low = edge_mm[before[-1]] if before.size else edge_mm[0]
-    high = edge_mm[after[0]] if after.size else edge_mm[-1]
-    return float(low), float(high)
-
-
-def rides_at(curve: Curve, target: float) -> float | None:
-    """How far from the edge the reading comes to the target, nearest to the edge; None if it never does."""
-    off = curve.reading - target
-    crossings = np.flatnonzero(np.diff(np.signbit(off)))
-    if crossings.size == 0:
-        return None
-    i = int(crossings[np.argmin(np.abs(curve.edge_mm[crossings]))])
-    share = off[i] / (off[i] - off[i + 1])
-    return float(curve.edge_mm[i] + share * (curve.edge_mm[i + 1] - curve.edge_mm[i]))
+from irontrail.core.light.profile import EdgeProfile
 
 
 class EdgePlot(pg.PlotWidget):
@@ -96,7 +59,9 @@ class EdgePlot(pg.PlotWidget):
     def sizeHint(self) -> QSize:
         return QSize(300, 236)
 
-    def set_profile(self, curve: Curve, target: float, noise: float, others: tuple[Curve, ...] = ()) -> None:
+    def set_profile(
+        self, curve: EdgeProfile, target: float, noise: float, others: tuple[EdgeProfile, ...] = ()
+    ) -> None:
         """Show another profile; `noise` is the half width of the band that single readings scatter over."""
         self._curve.setData(curve.edge_mm, curve.reading, antialias=True)
         self._upper.setData(curve.edge_mm, np.minimum(curve.reading + noise, 100.0))
@@ -110,11 +75,11 @@ class EdgePlot(pg.PlotWidget):
                 self._names[name].setText(f"{name} {value:.0f}")
                 self._names[name].setPos(left if name == "target" else right, value)
                 self._names[name].setAnchor((0.0 if name == "target" else 1.0, 0.0 if name == "bright" else 1.0))
-        first, last = usable_span(curve)
+        first, last = curve.usable_mm
         self._usable.setData([first, first, last, last], [3.0, -1.0, -1.0, 3.0])
         self._usable_says.setText(f"{last - first:.0f} mm")
         self._usable_says.setPos(0.5 * (first + last), 0.0)
-        place = rides_at(curve, target)
+        place = curve.rides_at(target)
         self.rides.setVisible(place is not None)
         if place is not None:
             self.rides.setValue(place)
@@ -122,7 +87,7 @@ class EdgePlot(pg.PlotWidget):
         self.setXRange(left, right, padding=0)
         self.setYRange(-4.0, 104.0, padding=0)
 
-    def _show_others(self, others: tuple[Curve, ...]) -> None:
+    def _show_others(self, others: tuple[EdgeProfile, ...]) -> None:
         for old in self.others:
             self.removeItem(old)
         self.others = []

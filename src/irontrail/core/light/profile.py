@@ -17,6 +17,8 @@ Floats = NDArray[np.float64]
 # How far either side of the edge the profile reaches, and how finely it is taken.
 REACH_MM = 25.0
 STEP_MM = 0.25
+# Between these shares of the way from dark to bright a small step across the edge still changes what is read.
+USABLE = (0.05, 0.95)
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,6 +27,26 @@ class EdgeProfile:
 
     edge_mm: Floats
     reading: Floats
+
+    @property
+    def usable_mm(self) -> tuple[float, float]:
+        """From where to where across the edge the reading changes: from USABLE's low to its high."""
+        share = (self.reading - self.reading.min()) / max(float(np.ptp(self.reading)), 1e-9)
+        outside = np.flatnonzero((share <= USABLE[0]) | (share >= USABLE[1]))
+        before, after = outside[self.edge_mm[outside] <= 0.0], outside[self.edge_mm[outside] > 0.0]
+        low = self.edge_mm[before[-1]] if before.size else self.edge_mm[0]
+        high = self.edge_mm[after[0]] if after.size else self.edge_mm[-1]
+        return float(low), float(high)
+
+    def rides_at(self, target: float) -> float | None:
+        """How far from the edge (mm) the reading comes to the target, nearest to the edge; None if it never does."""
+        off = self.reading - target
+        crossings = np.flatnonzero(np.diff(np.signbit(off)))
+        if crossings.size == 0:
+            return None
+        i = int(crossings[np.argmin(np.abs(self.edge_mm[crossings]))])
+        share = off[i] / (off[i] - off[i + 1])
+        return float(self.edge_mm[i] + share * (self.edge_mm[i + 1] - self.edge_mm[i]))
 
 
 def edge_profile(

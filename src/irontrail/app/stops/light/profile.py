@@ -12,11 +12,10 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
-from irontrail.app.widgets.edge_plot import Curve, EdgePlot, rides_at, usable_span
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.light_hands import CutHand
 from irontrail.core import derive
-from irontrail.core.light.profile import REACH_MM
+from irontrail.core.light.profile import REACH_MM, EdgeProfile
 from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.setup import Setup
 
@@ -27,9 +26,10 @@ SIGMAS = 3.0
 
 @dataclass(frozen=True, eq=False)
 class Kept:
-    """A profile put by: its curve, where it was cut, and the conditions, in words."""
+    """A profile put by: its letter, where it was cut, and the conditions, in words."""
 
-    curve: Curve
+    letter: str
+    profile: EdgeProfile
     start: QPointF
     end: QPointF
     says: str
@@ -41,6 +41,9 @@ class ProfileSheet(Panel):
     SAYS = "What the sensor reads as it crosses the edge."
 
     def __init__(self, session: Session, theme: Theme) -> None:
+        # Its plotting library takes as long to load as all else of the stop: it waits for this sheet.
+        from irontrail.app.widgets.edge_plot import EdgePlot
+
         super().__init__(session, theme)
         self.hand = self.cut_hand = CutHand(self)
         self.cut_hand.drawn.connect(self._on_drawn)
@@ -85,14 +88,13 @@ class ProfileSheet(Panel):
         if view is None or self.cut is None:
             return
         setup, (start, end) = view.setup.seen_by(self.which), self.cut
-        letter = next(letter for letter in "ABCD" if letter not in {kept.curve.letter for kept in self.kept[-2:]})
-        curve = self.curve_here(setup, letter)
+        letter = next(letter for letter in "ABCD" if letter not in {kept.letter for kept in self.kept[-2:]})
         light = setup.light
         says = (
             f"at {0.5 * (start.x() + end.x()):.0f}, {0.5 * (start.y() + end.y()):.0f}; {setup.robot.mount.height_mm:g} "
             f"mm up, room {100 * light.room_light:.0f} %"
         )
-        self.kept = [*self.kept, Kept(curve, start, end, says)][-MOST_KEPT:]
+        self.kept = [*self.kept, Kept(letter, self.profile_here(setup), start, end, says)][-MOST_KEPT:]
         self.show_view()
 
     def let_go(self, i: int) -> None:
@@ -100,11 +102,11 @@ class ProfileSheet(Panel):
         del self.kept[i]
         self.show_view()
 
-    def curve_here(self, setup: Setup, letter: str = "") -> Curve:
+    def profile_here(self, setup: Setup) -> EdgeProfile:
+        """The profile along the cut that there is."""
         assert self.cut is not None
         (start, end) = self.cut
-        profile = derive.profile_along(setup, (start.x(), start.y()), (end.x(), end.y()))
-        return Curve(profile.edge_mm, profile.reading, letter)
+        return derive.profile_along(setup, (start.x(), start.y()), (end.x(), end.y()))
 
     def show_view(self) -> None:
         view = self.session.view
@@ -113,28 +115,28 @@ class ProfileSheet(Panel):
         if self.cut is None:
             self.cut = _across_start(view)
         setup = view.setup.seen_by(self.which)
-        curve = self.curve_here(setup)
+        profile = self.profile_here(setup)
         noise = SIGMAS * setup.light.sensor.noise * reading_per_raw(setup.light)
-        others = tuple(kept.curve for kept in self.kept)
-        self.plot.set_profile(curve, setup.program.target, noise, others)
-        self.cut_hand.set_cut(*self.cut, tuple((kept.curve.letter, kept.start, kept.end) for kept in self.kept))
+        others = tuple(kept.profile for kept in self.kept)
+        self.plot.set_profile(profile, setup.program.target, noise, others)
+        self.cut_hand.set_cut(*self.cut, tuple((kept.letter, kept.start, kept.end) for kept in self.kept))
         self._show_kept()
         self.says.setText(
-            self._names(view, setup) if setup.light.sensor.names_colours else self._words(view, setup, curve)
+            self._names(view, setup) if setup.light.sensor.names_colours else self._words(view, setup, profile)
         )
 
     def _show_kept(self) -> None:
         clear(self._list)
         for i, kept in enumerate(self.kept):
-            low, high = usable_span(kept.curve)
-            label = Label(f"{kept.curve.letter}: {kept.says}; {high - low:.0f} mm usable")
+            low, high = kept.profile.usable_mm
+            label = Label(f"{kept.letter}: {kept.says}; {high - low:.0f} mm usable")
             label.setProperty("role", "quiet")
             label.setWordWrap(True)
             self._list.addWidget(label, i, 0)
             drop = QPushButton("×")
             drop.setProperty("small", "true")
             drop.setFixedWidth(24)
-            drop.setAccessibleName(f"compare with {kept.curve.letter} no more")
+            drop.setAccessibleName(f"compare with {kept.letter} no more")
             drop.clicked.connect(lambda _checked=False, i=i: self.let_go(i))
             self._list.addWidget(drop, i, 1)
 
@@ -154,14 +156,14 @@ class ProfileSheet(Panel):
             f"jumps.{margin}"
         )
 
-    def _words(self, view: RunView, setup: Setup, curve: Curve) -> str:
+    def _words(self, view: RunView, setup: Setup, profile: EdgeProfile) -> str:
         target, sensor = setup.program.target, setup.light.sensor
-        low, high = usable_span(curve)
+        low, high = profile.usable_mm
         said = [
-            f"Reads {curve.reading.min():.0f} to {curve.reading.max():.0f}; it changes over {high - low:.0f} mm: "
+            f"Reads {profile.reading.min():.0f} to {profile.reading.max():.0f}; it changes over {high - low:.0f} mm: "
             "all the room that proportional steering has."
         ]
-        place = rides_at(curve, target)
+        place = profile.rides_at(target)
         if place is None:
             said.append(f"It never reads the target, {target:g}, here.")
         else:
