@@ -188,16 +188,12 @@ class Window(QMainWindow):
         self.actions_of.named["axis"].setChecked(not self.session.looking.by_place)
 
     def show_keys(self) -> None:
-        """Show every key, beside the work; once."""
+        """Show every key, beside the work; the sheet is made once, of some 250 labels."""
         if self._keys is None:
             self._keys = KeySheet(self, self.actions_of.named.values())
-            self._keys.destroyed.connect(self._on_keys_closed)
         self._keys.show()
         self._keys.raise_()
         self._keys.activateWindow()
-
-    def _on_keys_closed(self) -> None:
-        self._keys = None
 
     def show_about(self) -> None:
         """Say what this is."""

@@ -65,7 +65,6 @@ class KeySheet(QDialog):
     def __init__(self, parent: QWidget, actions: Iterable[QAction]) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         of_menus = [
             (action.shortcut().toString(), action.text().replace("&", "").removesuffix(" …"))
             for action in actions
