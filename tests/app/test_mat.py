@@ -423,6 +423,7 @@ class ShelfTest(MatTest):
         self.sheet.name.editingFinished.emit()
         self.assertEqual(self.session.setup.mat.name, "Net loft")
         self.press(self.sheet.keep)
+        self.assertEqual(self.window.notice.words.text(), "“Net loft” is on the shelf, for every project.")
         self.assertEqual([shelved.mat.name for shelved in mat_file.shelf()], ["Net loft"])
         self.press(self.sheet.thumbnails["quarry"])
         self.assertEqual([name for name, each in self.sheet.thumbnails.items() if each.isChecked()], ["quarry"])
