@@ -2,9 +2,8 @@
 
     checks.py [MODULE.CLASS.TEST ...]
 
-Each tool and each module of tests is a job with a process of its own, one more at a time than there are cores, since
-many of them wait: for work that they begin, for timers. They are forked from one process that has loaded once what
-nearly all of them load: a second or two of each.
+Each tool and each module of tests is a job with a process of its own, as many at a time as there are cores. They are
+forked from one process that has loaded once what nearly all of them load: a second or two of each.
 """
 
 import gc
@@ -30,7 +29,6 @@ TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
     ("format", [BIN / "ruff", "format", "--quiet", "--check", "."]),
 )
 
-AT_ONCE = (os.cpu_count() or 1) + 1
 
 # What takes long for how short it is: all of the engine is compiled, or pictures are traced and files broken. The first
 # of all runs beside the loading of what the others share, of which it needs nothing.
@@ -117,7 +115,7 @@ def run_all(jobs: Sequence[Job], load: Callable[[], None] = lambda: None) -> Cou
         running[pid] = begun
         load()
         while waiting or running:
-            while waiting and len(running) < AT_ONCE:
+            while waiting and len(running) < (os.cpu_count() or 1):
                 pid, begun = _begin(waiting.pop(), Path(folder))
                 running[pid] = begun
             pid, status = os.wait()
