@@ -835,8 +835,10 @@ class NoticeTest(WindowTest):
         sheets[0].close()
         self.app.processEvents()
         window.actions_of.named["keys"].trigger()
-        self.assertEqual(len([each for each in window.findChildren(QDialog) if each.isVisible()]), 1)
-        window._keys.close()
+        # It is the same one: so many labels are made once.
+        self.assertEqual([each for each in window.findChildren(QDialog) if each.isVisible()], sheets)
+        self.assertEqual(len(window.findChildren(type(sheets[0]))), 1)
+        sheets[0].close()
 
 
 RUN = """

@@ -12,6 +12,7 @@ from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.underway import Underway
+from irontrail.core.counted import counted
 from irontrail.core.errors import Check, IronTrailError
 from irontrail.core.mat.tiles import PAPERS, Cut
 from irontrail.core.quantity import Quantity
@@ -95,8 +96,9 @@ class SendOut(Panel):
         self.underway.begin(f"Writing {path.name} …", job, done, lambda error: self.session.notice(str(error)))
 
     def _pdf_saved(self, path: Path, made: Cut) -> None:
-        sheets = "one sheet" if len(made.tiles) == 1 else f"{len(made.tiles)} sheets"
-        self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
+        self.session.notice(
+            f"{path} holds the mat on {counted(len(made.tiles), 'sheet')}. Print it at 100 %, and measure the check bar."
+        )
 
     def save_png(self, path: Path) -> None:
         """Save the mat as a picture, beside the interface: a fine one takes its time."""
