@@ -96,9 +96,8 @@ class SendOut(Panel):
         self.underway.begin(f"Writing {path.name} …", job, done, lambda error: self.session.notice(str(error)))
 
     def _pdf_saved(self, path: Path, made: Cut) -> None:
-        self.session.notice(
-            f"{path} holds the mat on {counted(len(made.tiles), 'sheet')}. Print it at 100 %, and measure the check bar."
-        )
+        sheets = counted(len(made.tiles), "sheet")
+        self.session.notice(f"{path} holds the mat on {sheets}. Print it at 100 %, and measure the check bar.")
 
     def save_png(self, path: Path) -> None:
         """Save the mat as a picture, beside the interface: a fine one takes its time."""
