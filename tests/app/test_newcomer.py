@@ -346,11 +346,10 @@ class FilesTest(NewcomerTest):
             menu = next(menu for menu in self.window.findChildren(QMenu) if named[f"{kind} {now}"] in menu.actions())
             for other in (*within, f"{kind} {now}"):
                 within[other].trigger()
-            menu.aboutToShow.emit()
+            if kind == "stop":
+                menu.aboutToShow.emit()
             self.assertEqual([name for name, action in within.items() if action.isChecked()], [f"{kind} {now}"])
         self.key(Qt.Key.Key_C)
-        menu = next(menu for menu in self.window.findChildren(QMenu) if named["shade speed"] in menu.actions())
-        menu.aboutToShow.emit()
         self.assertFalse(named["shade speed"].isChecked())
         self.assertTrue(named[f"shade {self.stage.shade}"].isChecked())
 

@@ -11,7 +11,6 @@ from irontrail.app.files_desk import FilesDesk
 from irontrail.app.looking import STOPS
 from irontrail.app.session import Session
 from irontrail.app.stage import Stage
-from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core.demos import DEMOS
 
 
@@ -110,10 +109,9 @@ class Actions:
         close.setCheckable(True)
         stage.tools.close_asked.connect(close.setChecked)
         self.add(menu, "shade", "&Colour the Trail by the Next", stage.next_shade, "C")
-        shades = menu.addMenu("Colour the T&rail by")
-        for name in SHADES:
-            self.add(shades, f"shade {name}", name.capitalize(), partial(stage.set_shade, name))
-        self._mark_chosen(shades, lambda: f"shade {stage.shade}")
+        # The one over the mat: it marks which is chosen.
+        menu.addMenu(stage.tools.menu)
+        self.named |= {f"shade {name}": action for name, action in stage.tools.actions_of.items()}
         menu.addSeparator()
         self.add(menu, "mark", "&Mark on the Strip", stage.strip.mark, "M")
         lanes = menu.addMenu("Strip &Lanes")
@@ -133,12 +131,8 @@ class Actions:
         stops = menu.addMenu("&Stop")
         for i, stop in enumerate(STOPS, 1):
             self.add(stops, f"stop {stop}", stop, partial(self._session.looking.go_to, stop), f"Ctrl+{i}")
-        self._mark_chosen(stops, lambda: f"stop {self._session.looking.stop}")
-
-    def _mark_chosen(self, menu: QMenu, chosen: Callable[[], str]) -> None:
-        """Of what a menu offers, mark what is chosen whenever it is opened."""
-        _one_of(menu)
-        menu.aboutToShow.connect(lambda: self.named[chosen()].setChecked(True))
+        _one_of(stops)
+        stops.aboutToShow.connect(lambda: self.named[f"stop {self._session.looking.stop}"].setChecked(True))
 
     def _fill_run(self, menu: QMenu) -> None:
         playback, stage = self._session.playback, self._stage

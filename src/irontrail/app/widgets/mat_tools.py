@@ -21,15 +21,16 @@ class MatTools(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
         self.trail = self._button(row, "Trail: plain", "What the trail is coloured by (C)")
-        self.menu = QMenu(self)
+        self.menu = QMenu("Colour the T&rail by", self)
         group = QActionGroup(self)
         self.actions_of: dict[str, QAction] = {}
         for name in SHADES:
-            action = self.menu.addAction(name)
+            action = self.menu.addAction(name.capitalize())
             action.setCheckable(True)
             action.triggered.connect(lambda _checked=False, name=name: self.shaded.emit(name))
             group.addAction(action)
             self.actions_of[name] = action
+        self.actions_of["plain"].setChecked(True)
         self.trail.clicked.connect(self._open)
         self.close_up = self._button(row, "Close up", "The wheels and the sensor, close up (W)")
         self.close_up.setCheckable(True)
