@@ -243,3 +243,31 @@ class WindowTest(unittest.TestCase):
         shares = (0.0, 0.25, 0.5, 0.75, 1.0)
         places = [(start[0] + k * (end[0] - start[0]), start[1] + k * (end[1] - start[1])) for k in shares]
         self.drag_along(mat, [mat.to_px().map(QPointF(*place)) for place in places], keys)
+
+
+class StopTest(WindowTest):
+    """A window at a stop, whose sheets are turned to and whose buttons are pressed with the mouse."""
+
+    STOP = ""
+    DEMO = "lighthouse"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window = self.open_window(self.DEMO)
+        self.session = self.window.session
+        self.session.looking.go_to(self.STOP)
+        self.app.processEvents()
+
+    def turn_to(self, name: str) -> Any:
+        """Turn to a sheet."""
+        panel = self.window.panel(self.STOP)
+        self.press(panel.names[name])
+        return panel.sheet(name)
+
+    def press(self, button: Any) -> None:
+        """Press a button, and wait for the run."""
+        from PySide6.QtCore import Qt
+        from PySide6.QtTest import QTest
+
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        self.settle(self.session)

@@ -2,7 +2,6 @@
 
 import unittest
 from dataclasses import replace
-from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -18,18 +17,17 @@ from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import STARTS, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from tests.seen import seen
-from tests.support import WindowTest, two_bends
+from tests.support import StopTest, two_bends
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class CompareTest(WindowTest):
+class CompareTest(StopTest):
+    STOP = "Compare"
     SHEET = "Race"
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
         for speed in (44.0, 56.0):
             self.session.set_value("program.speed", speed)
             self.settle(self.session)
@@ -37,15 +35,7 @@ class CompareTest(WindowTest):
         self.session.choose_law("PID")
         self.session.set_value("program.speed", 62.0)
         self.settle(self.session)
-        self.session.looking.go_to("Compare")
-        panel = self.window.panel("Compare")
-        QTest.mouseClick(panel.names[self.SHEET], LEFT)
-        self.settle(self.session)
-        self.sheet = panel.sheet(self.SHEET)
-
-    def press(self, button: Any) -> None:
-        QTest.mouseClick(button, LEFT)
-        self.settle(self.session)
+        self.sheet = self.turn_to(self.SHEET)
 
 
 class RaceTest(CompareTest):

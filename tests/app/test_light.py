@@ -4,7 +4,6 @@ import re
 import unittest
 from dataclasses import replace
 from statistics import fmean
-from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -19,24 +18,13 @@ from irontrail.core.light.contrast import COLOURS, told_apart
 from irontrail.core.light.sensor import Calibration
 from irontrail.files import project_file
 from tests.seen import seen
-from tests.support import WindowTest, setup_with
+from tests.support import StopTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class LightTest(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
-        self.session.looking.go_to("Light")
-
-    def turn_to(self, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        panel = self.window.panel("Light")
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
+class LightTest(StopTest):
+    STOP = "Light"
 
 
 class ColoursTest(LightTest):

@@ -16,39 +16,25 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 from irontrail.files import mat_file, project_file
-from tests.support import WindowTest, pixels_near
+from tests.support import StopTest, pixels_near
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL = Qt.KeyboardModifier.ControlModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
 
-class MatTest(WindowTest):
-    DEMO = "lighthouse"
+class MatTest(StopTest):
+    STOP = "Mat"
     SHEET = "Tape"
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window(self.DEMO)
-        self.session = self.window.session
-        self.session.looking.go_to("Mat")
         self.sheet = self.turn_to(self.SHEET)
         self.mat = self.window.stage.mat
-
-    def turn_to(self, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        panel = self.window.panel("Mat")
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
 
     @property
     def line(self) -> Any:
         return self.session.setup.mat.line
-
-    def press(self, button: Any) -> None:
-        QTest.mouseClick(button, LEFT)
-        self.settle(self.session)
 
 
 class TapeTest(MatTest):

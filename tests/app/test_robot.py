@@ -14,25 +14,13 @@ from irontrail.core.setup import with_second
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import swing
 from irontrail.files import project_file
-from tests.support import WindowTest
+from tests.support import StopTest
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class RobotTest(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
-        self.session.looking.go_to("Robot")
-        self.app.processEvents()
-
-    def turn_to(self, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        panel = self.window.panel("Robot")
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
+class RobotTest(StopTest):
+    STOP = "Robot"
 
 
 class PlanTest(RobotTest):

@@ -15,25 +15,18 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
 from irontrail.core.project import KeptRun, Project, RealRun
 from irontrail.files import project_file
-from tests.support import WindowTest, setup_with
+from tests.support import StopTest, WindowTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 SPEED = "program.speed"
 
 
-class RunTest(WindowTest):
+class RunTest(StopTest):
+    STOP = "Run"
+
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session, self.stage = self.window.session, self.window.stage
-        self.session.looking.go_to("Run")
-
-    def turn_to(self, name: str) -> Any:
-        """Turn to a sheet with the mouse."""
-        panel = self.window.panel("Run")
-        QTest.mouseClick(panel.names[name], LEFT)
-        self.settle(self.session)
-        return panel.sheet(name)
+        self.stage = self.window.stage
 
     def speed(self, value: float) -> None:
         """Drive at another speed."""

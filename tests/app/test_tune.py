@@ -22,26 +22,21 @@ from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import BestCell, GridSpec, Room, room_of
 from irontrail.core.tune.tries import Tried
 from tests.seen import seen
-from tests.support import WindowTest, two_bends
+from tests.support import StopTest, two_bends
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class TuneTest(WindowTest):
+class TuneTest(StopTest):
+    STOP = "Tune"
     SHEET = "Map"
     LAW = "proportional"
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
         self.session.choose_law(self.LAW)
         self.settle(self.session)
-        self.session.looking.go_to("Tune")
-        panel = self.window.panel("Tune")
-        QTest.mouseClick(panel.names[self.SHEET], LEFT)
-        self.settle(self.session)
-        self.sheet = panel.sheet(self.SHEET)
+        self.sheet = self.turn_to(self.SHEET)
 
     def press(self, button: Any) -> None:
         QTest.mouseClick(button, LEFT)
