@@ -281,7 +281,8 @@ class SmallPictureTest(WindowTest):
         self.assertLess(picture.word("shadow × 0.5").x, picture.word("glare × 1.5").x)
 
     def test_the_map_marks_today_and_darkens_what_takes_longer(self) -> None:
-        from irontrail.app.widgets.map_picture import TONES, MapPicture
+        from irontrail.app.widgets.map_drawing import TONES
+        from irontrail.app.widgets.map_picture import MapPicture
         from irontrail.core.tune.axes import axis
         from irontrail.core.tune.grid import GridSpec, explore
 

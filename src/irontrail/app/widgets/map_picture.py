@@ -1,12 +1,8 @@
-"""A map of two numbers: tone for the measure, the size of each square for how often it finishes, lost cells bare."""
+"""A map of two numbers to point at and choose from: tone for the measure, size for how often a cell finishes."""
 
-import numpy as np
-from numpy.typing import NDArray
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
-    QColor,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -15,20 +11,16 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import Theme, font, pen
+from irontrail.app.theme import Theme, pen
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.layer import Layer
+from irontrail.app.widgets.map_drawing import MapDrawing, room_in
 from irontrail.app.widgets.painting import draw_focus
 from irontrail.core.tune.batch import MEASURES
 from irontrail.core.tune.grid import GridMap
 
-Floats = NDArray[np.float64]
-
-LEFT, TOP, RIGHT, LOW = 46.0, 8.0, 8.0, 62.0
 HEIGHT = 330
-# The best value and the worst shown, as tones; light paper to dark slate.
-TONES = ("#F4D9A6", "#DFA35F", "#B96B4B", "#7A4B5E", "#33406A")
 
 
 class MapPicture(Keyed, Described, QWidget):
@@ -76,13 +68,12 @@ class MapPicture(Keyed, Described, QWidget):
 
     def room(self) -> QRectF:
         """Where the cells are."""
-        return QRectF(LEFT, TOP, self.width() - LEFT - RIGHT, self.height() - TOP - LOW)
+        return room_in(QSizeF(self.size()))
 
     def cell_rect(self, i: int, j: int) -> QRectF:
-        """Where a cell is drawn."""
-        room, n = self.room(), self.map.spec.cells if self.map is not None else 1
-        wide, high = room.width() / n, room.height() / n
-        return QRectF(room.left() + i * wide, room.bottom() - (j + 1) * high, wide, high)
+        """Where a cell of the map that there is is drawn."""
+        assert self.map is not None
+        return self._drawing(self.map).cell_rect(i, j)
 
     def cell_at(self, at: QPointF) -> tuple[int, int] | None:
         """The cell under a place."""
@@ -170,7 +161,7 @@ class MapPicture(Keyed, Described, QWidget):
             return
         self._picture.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_today(painter, self.map)
+        self._drawing(self.map).draw_today(painter)
         if self.at is not None:
             painter.setPen(pen(theme.ink, 2.0))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -179,131 +170,8 @@ class MapPicture(Keyed, Described, QWidget):
             draw_focus(painter, theme, self.rect())
 
     def _draw(self, painter: QPainter) -> None:
-        """Everything but today's settings and the cell that is pointed at."""
-        made = self.map
-        if made is None:
-            return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        painter.fillRect(self.rect(), QColor(self.theme.sheet))
-        values, share = made.shown(self.measure)
-        low, high = self._span(values)
-        self._draw_cells(
-            painter, (values - low) / max(high - low, 1e-9), np.nan_to_num(share), self.devicePixelRatioF()
-        )
-        self._draw_cliff(painter, share, made.spec.share)
-        self._draw_axes(painter, made, low, high)
+        if self.map is not None:
+            self._drawing(self.map).draw(painter, self.devicePixelRatioF())
 
-    def _draw_cells(self, painter: QPainter, tones: Floats, share: Floats, ratio: float) -> None:
-        """Every cell's square at once, as one picture: thousands of rectangles would make the window wait."""
-        room, n = self.room(), tones.shape[0]
-        wide, high = round(room.width() * ratio), round(room.height() * ratio)
-        x, y = (np.arange(wide) + 0.5) * n / wide, n - (np.arange(high) + 0.5) * n / high
-        i, j = np.minimum(x.astype(int), n - 1), np.clip(y.astype(int), 0, n - 1)
-        half = 0.5 * np.sqrt(np.where(np.isnan(tones), 0.0, share))[np.ix_(j, i)]
-        inside = (np.abs(x - i - 0.5)[None, :] <= half) & (np.abs(y - j - 0.5)[:, None] <= half) & (half > 0.0)
-        scale = np.linspace(0.0, 1.0, len(TONES))
-        parts = np.array([[colour.red(), colour.green(), colour.blue()] for colour in map(QColor, TONES)])
-        known = np.nan_to_num(np.clip(tones, 0.0, 1.0))
-        cells = np.stack([np.interp(known, scale, parts[:, k]) for k in range(3)], axis=-1).astype(np.uint8)
-        pixels = np.empty((high, wide, 4), np.uint8)
-        pixels[..., :3] = cells[np.ix_(j, i)]
-        pixels[..., 3] = 255 * inside
-        image = QImage(pixels.data, wide, high, 4 * wide, QImage.Format.Format_RGBA8888)
-        painter.drawImage(room, image)
-
-    def _span(self, values: Floats) -> tuple[float, float]:
-        """The least value, and one that most do not exceed, so that a few bad ones do not flatten the rest."""
-        known = values[np.isfinite(values)]
-        if known.size == 0:
-            return 0.0, 1.0
-        return float(known.min()), float(np.percentile(known, 92.0))
-
-    def _draw_cliff(self, painter: QPainter, share: Floats, least: float) -> None:
-        """A strong line between cells that finish as often as is asked for and cells that do not."""
-        painter.setPen(pen(self.theme.ink, 1.6))
-        known, good = np.isfinite(share), np.nan_to_num(share) >= least - 1e-9
-        aside = known[:, :-1] & known[:, 1:] & (good[:, :-1] != good[:, 1:])
-        above = known[:-1] & known[1:] & (good[:-1] != good[1:])
-        for j, i in zip(*np.nonzero(aside), strict=True):
-            cell = self.cell_rect(int(i), int(j))
-            painter.drawLine(cell.topRight(), cell.bottomRight())
-        for j, i in zip(*np.nonzero(above), strict=True):
-            cell = self.cell_rect(int(i), int(j))
-            painter.drawLine(cell.topLeft(), cell.topRight())
-
-    def _draw_axes(self, painter: QPainter, made: GridMap, low: float, high: float) -> None:
-        theme, room, spec = self.theme, self.room(), made.spec
-        painter.setPen(pen(theme.rule, 1.0))
-        painter.drawRect(room)
-        painter.setFont(font(10))
-        painter.setPen(QColor(theme.second))
-        centre = Qt.AlignmentFlag.AlignCenter
-        for k in range(5):
-            x, y = room.left() + 0.25 * k * room.width(), room.bottom() - 0.25 * k * room.height()
-            box = QRectF(x - 26.0, room.bottom() + 2.0, 52.0, 14.0)
-            box.moveRight(min(box.right(), float(self.width())))
-            painter.drawText(box, centre, spec.x.shown(spec.x.at(0.25 * k)))
-            at = QRectF(0.0, min(max(y - 7.0, 0.0), self.height() - 14.0), LEFT - 5.0, 14.0)
-            painter.drawText(
-                at, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, spec.y.shown(spec.y.at(0.25 * k))
-            )
-        painter.setPen(QColor(theme.ink))
-        painter.setFont(font(11, True))
-        painter.drawText(
-            QRectF(LEFT, room.bottom() + 15.0, room.width(), 15.0),
-            centre,
-            _named(spec.x.quantity.label, spec.x.quantity.unit),
-        )
-        painter.save()
-        painter.translate(9.0, room.center().y())
-        painter.rotate(-90.0)
-        painter.drawText(QRectF(-90.0, -8.0, 180.0, 14.0), centre, _named(spec.y.quantity.label, spec.y.quantity.unit))
-        painter.restore()
-        self._draw_legend(painter, room, low, high)
-
-    def _draw_legend(self, painter: QPainter, room: QRectF, low: float, high: float) -> None:
-        measure = MEASURES[self.measure]
-        y, tones = room.bottom() + 38.0, [QColor(tone) for tone in TONES]
-        bar = QRectF(LEFT + 22.0, y, 80.0, 9.0)
-        for k in range(40):
-            painter.fillRect(QRectF(bar.left() + 2.0 * k, y, 2.2, 9.0), _tone(tones, k / 39.0))
-        painter.setFont(font(10))
-        painter.setPen(QColor(self.theme.second))
-        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        painter.drawText(QRectF(0.0, y - 3.0, bar.left() - 4.0, 15.0), right, f"{measure.shown(low)} {measure.unit}")
-        painter.drawText(
-            QRectF(bar.right() + 4.0, y - 3.0, 60.0, 15.0), Qt.AlignmentFlag.AlignVCenter, measure.shown(high)
-        )
-        x = bar.right() + 44.0
-        for share in (1.0, 0.6, 0.2):
-            side = 10.0 * float(np.sqrt(share))
-            painter.fillRect(QRectF(x + 5.0 - side / 2, y + 4.5 - side / 2, side, side), QColor(self.theme.second))
-            x += 15.0
-        painter.drawText(QRectF(x + 3.0, y - 3.0, 90.0, 15.0), Qt.AlignmentFlag.AlignVCenter, "finishes")
-
-    def _paint_today(self, painter: QPainter, made: GridMap) -> None:
-        """A ring at today's settings, if they are on the map."""
-        spec, room = made.spec, self.room()
-        shares = [(axis.of(spec.setup) - axis.low) / max(axis.high - axis.low, 1e-9) for axis in (spec.x, spec.y)]
-        if all(0.0 <= share <= 1.0 for share in shares):
-            at = QPointF(room.left() + shares[0] * room.width(), room.bottom() - shares[1] * room.height())
-            for colour, width in ((self.theme.card, 4.5), (self.theme.rust, 2.2)):
-                painter.setPen(pen(colour, width))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawEllipse(at, 6.5, 6.5)
-
-
-def _named(label: str, unit: str) -> str:
-    return f"{label}, {unit}" if unit else label
-
-
-def _tone(tones: list[QColor], share: float) -> QColor:
-    """A tone between those of a row, by a share (0..1)."""
-    place = min(max(share, 0.0), 1.0) * (len(tones) - 1)
-    i = min(int(place), len(tones) - 2)
-    part, first, second = place - i, tones[i], tones[i + 1]
-    return QColor(
-        round(first.red() + part * (second.red() - first.red())),
-        round(first.green() + part * (second.green() - first.green())),
-        round(first.blue() + part * (second.blue() - first.blue())),
-    )
+    def _drawing(self, made: GridMap) -> MapDrawing:
+        return MapDrawing(self.theme, made, self.measure, QSizeF(self.size()))
