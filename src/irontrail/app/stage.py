@@ -21,6 +21,7 @@ from irontrail.app.widgets.mat_view import MatView
 from irontrail.app.widgets.playback_bar import PlaybackBar
 from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
 from irontrail.app.widgets.strip_picture import lane_of
+from irontrail.app.widgets.trail_picture import ROW_TOP
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.light.sensor import spot_sigma_mm
@@ -63,7 +64,7 @@ class Stage(QWidget):
         column.addWidget(self.bar)
         column.addWidget(self.strip)
         self.tools = MatTools(self.mat)
-        self.tools.move(14, 0)
+        self.tools.move(14, ROW_TOP)
         self.close_up = CloseView(theme, self.mat)
         self.lanes = LaneChoice(session, self.strip)
         self.shade = "plain"
