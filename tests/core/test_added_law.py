@@ -198,6 +198,11 @@ class AddedLawTest(unittest.TestCase):
         os.utime(self.source / "core" / "engine" / "judge.py", ns=(stamp.st_atime_ns, stamp.st_mtime_ns))
         self.assertEqual(self.count(self.source, "filled", "pass"), self.filled)
 
+    def test_each_function_is_compiled_once_but_for_those_of_two_records(self) -> None:
+        again = {found.name.split("-")[0] for found in (self.folder / "cache").rglob("*.2.nbc")}
+        of_two = {"plant.point_of", "sense.levels_at", "samples._copy", "trip.seen_by", "ink._cover_flat"}
+        self.assertEqual(again, of_two)
+
     def test_one_file_and_its_lines_in_the_registry_are_all_it_takes(self) -> None:
         from irontrail.core import derive
         from tests.support import lighthouse

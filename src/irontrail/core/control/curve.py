@@ -9,6 +9,9 @@ from irontrail.core.control.step import decide, limited
 from irontrail.core.setup import Setup
 from irontrail.core.steering.curve import SteeringCurve
 
+# What a law remembers lies in a record, as it does in a run: a law is compiled once for both.
+_MEMORY = np.dtype([("memory", "f8", (MEMORY_SIZE,))])
+
 
 def steering_curve(setup: Setup, points: int = 401) -> SteeringCurve:
     """The curve over all that it can steer by; a law with memory as it decides at first."""
@@ -18,7 +21,7 @@ def steering_curve(setup: Setup, points: int = 401) -> SteeringCurve:
 def curve_over(setup: Setup, reading: np.ndarray) -> SteeringCurve:
     """The curve at some values of what is steered by, shape (n,)."""
     out = np.empty((4, reading.size))
-    _powers(controller(setup), reading, out)
+    _powers(controller(setup), np.zeros(1, _MEMORY), reading, out)
     return SteeringCurve(reading, *out)
 
 
@@ -32,15 +35,15 @@ def steered_by(setup: Setup, first: np.ndarray, second: np.ndarray) -> np.ndarra
 def powers_at(setup: Setup, first: float, second: float) -> tuple[float, float]:
     """The powers that both wheels are set to where its sensors read so; a law with memory as it decides at first."""
     out = np.empty(2)
-    _powers_of_both(controller(setup), first, second, out)
+    _powers_of_both(controller(setup), np.zeros(1, _MEMORY), first, second, out)
     return float(out[0]), float(out[1])
 
 
 @compiled
-def _powers_of_both(records, first, second, out):
+def _powers_of_both(records, memories, first, second, out):
     c = records[0]
     value, _ = value_and_error(c, first, second)
-    _, left, right = decide(c, np.zeros(MEMORY_SIZE), value)
+    _, left, right = decide(c, memories[0].memory, value)
     out[0], out[1] = limited(c, left), limited(c, right)
 
 
@@ -52,9 +55,10 @@ def _errors(records, first, second, out):
 
 
 @compiled
-def _powers(records, reading, out):
-    c = records[0]
+def _powers(records, memories, reading, out):
+    c, memory = records[0], memories[0].memory
     for i in range(reading.size):
-        _, left, right = decide(c, np.zeros(MEMORY_SIZE), reading[i])
+        memory[:] = 0.0
+        _, left, right = decide(c, memory, reading[i])
         out[0, i], out[1, i] = left, right
         out[2, i], out[3, i] = limited(c, left), limited(c, right)

@@ -31,7 +31,7 @@ def follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_fi
     `at_finish` says that the mat's finish has been reached since the leg began.
     """
     if trip.begun == 0:
-        begin_leg(c, trip, 0, reading, second, time, left_rolled, right_rolled)
+        begin_leg(c, trip, trip.leg, reading, second, time, left_rolled, right_rolled)
         return c.legs[0].kind == FOLLOW
     left, right = left_rolled - trip.last_left, right_rolled - trip.last_right
     way, passed = 0.5 * (abs(left) + abs(right)), time - trip.last_time

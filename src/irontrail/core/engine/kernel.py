@@ -147,10 +147,12 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
     decision.second_raw_output = 0.0
     start_trip(p, work)
 
-    skid, row, pulled = 0.0, 0, False
+    # What is called with a plain 0 is compiled once more, for 0.
+    zero = np.int64(0)
+    skid, row, pulled = 0.0, zero, False
     # Loops until the program decides, until a sample is taken that is decided on, and the place of that in the ring:
     # counted, for to divide takes as long as to drive a stride.
-    until_decided, until_sampled, place, kept = 0, -timing.late % p.decision_loops, 0, timing.late + 1
+    until_decided, until_sampled, place, kept = 0, -timing.late % p.decision_loops, zero, timing.late + 1
     while True:
         time = row * p.loop_time
         if time >= p.pull_time and not pulled:
@@ -187,7 +189,7 @@ def simulate(parameters, field, second_field, lines, all_x, all_y, all_headings,
         until_decided -= 1
         until_sampled = until_sampled - 1 if until_sampled > 0 else p.decision_loops - 1
         drive_loop(p, line, work, field, second_field, row, until_sampled == 0, place, route_x, route_y, reach)
-        place = place + 1 if place + 1 < kept else 0
+        place = place + 1 if place + 1 < kept else zero
 
     result = summary[0]
     result.outcome = outcome if outcome != RUNNING else TIME_OUT
@@ -228,9 +230,10 @@ def pull(p, line, work, field, second_field, time, route_x, route_y, reach):
     put_down(work.plant, p.pull_x, p.pull_y, p.pull_heading)
     x, y = point_of(p.plant, work.plant)
     set_back(line, work.judge, x, y, time, route_x, route_y, reach)
-    look_at_once(p.sensor, work.plant, work.timing, work.first, field, work.timing.slow)
+    places = 0 if work.timing.slow else work.timing.late + 1
+    look_at_once(p.sensor, work.plant, work.first, field, places)
     if p.sensors > 1:
-        look_at_once(p.second, work.plant, work.timing, work.second, second_field, work.timing.slow)
+        look_at_once(p.second, work.plant, work.second, second_field, places)
 
 
 @inlined

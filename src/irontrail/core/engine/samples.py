@@ -37,22 +37,22 @@ def first_looks(p, work, field, second_field):
     """All that each sensor has seen so far is the place where the robot is set down; its noise begins."""
     begin_noise(work.first.noise, p.seed)
     begin_noise(work.second.noise, p.second_seed)
-    look_at_once(p.sensor, work.plant, work.timing, work.first, field, False)
+    places = work.timing.late + 1
+    look_at_once(p.sensor, work.plant, work.first, field, places)
     _copy(work.first.light, work.first.lagged)
     if p.sensors > 1:
-        look_at_once(p.second, work.plant, work.timing, work.second, second_field, False)
+        look_at_once(p.second, work.plant, work.second, second_field, places)
         _copy(work.second.light, work.second.lagged)
 
 
 @compiled
-def look_at_once(sensor, plant, timing, seen, field, slow):
-    """Look where the robot has been put: samples on their way are of that place, but for a slow sensor's."""
+def look_at_once(sensor, plant, seen, field, places):
+    """Look where the robot has been put: so many of the samples on their way are of that place."""
     x, y = point_of(sensor, plant)
     levels_at(sensor, field, x, y, seen.light)
     seen.x, seen.y = x, y
-    if not slow:
-        for place in range(timing.late + 1):
-            _copy(seen.light, seen.samples[place])
+    for place in range(places):
+        _copy(seen.light, seen.samples[place])
 
 
 @inlined

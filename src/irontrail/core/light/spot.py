@@ -81,15 +81,15 @@ def _blur(picture, weights, out):
     down = np.empty(columns + 2 * reach, np.float32)
     for row in range(bare.shape[0]):
         top, bottom = row * CELL, min((row + 1) * CELL, rows)
-        begun = -1
+        begun = columns
         for column in range(bare.shape[1] + 1):
             left, right = min(column * CELL, columns), min((column + 1) * CELL, columns)
             if left < right and not _is_even(bare, row, column, cells):
-                begun = left if begun < 0 else begun
+                begun = min(begun, left)
                 continue
-            if begun >= 0:
+            if begun < columns:
                 _blur_part(picture, weights, out, top, bottom, begun, left, down)
-                begun = -1
+                begun = columns
             out[top:bottom, left:right] = bare[row, min(column, bare.shape[1] - 1)]
 
 
