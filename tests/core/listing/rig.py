@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from numba import njit
 
-from irontrail.core.control.legs import BUTTON, TRIP
-from irontrail.core.control.record import MEMORY_SIZE, controller
+from irontrail.core.control.legs import BUTTON
+from irontrail.core.control.record import controller
 from irontrail.core.control.step import control_step
+from irontrail.core.engine.kernel import STATE
 from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.parts import INPUTS
 from irontrail.core.listing.python import python
@@ -25,8 +26,9 @@ LIGHT, SECOND, NOW, LEFT, RIGHT, PRESSED, FINISH = range(len(INPUTS))
 
 
 @njit
-def _decide_all(records, trips, memory, rows, out):  # type: ignore[no-untyped-def]
-    c, trip = records[0], trips[0]
+def _decide_all(records, states, rows, out):  # type: ignore[no-untyped-def]
+    # As they lie in a run, for which the step has been compiled.
+    c, memory, trip = records[0], states[0].memory, states[0].trip
     for i in range(len(rows)):
         row, pressed = rows[i], 0.0
         if c.leg_count > 0 and trip.begun == 1 and trip.braking == 0:
@@ -47,7 +49,7 @@ def _decide_all(records, trips, memory, rows, out):  # type: ignore[no-untyped-d
 def by_engine(setup: Setup, rows: np.ndarray) -> np.ndarray:
     """The powers (left, right) and whether it stopped, row by row up to where it does, shape (n, 3); fills PRESSED."""
     out = np.zeros((len(rows), 3))
-    count = _decide_all(controller(setup), np.zeros(1, TRIP), np.zeros(MEMORY_SIZE), rows, out)
+    count = _decide_all(controller(setup), np.zeros(1, STATE), rows, out)
     return out[:count]
 
 

@@ -84,13 +84,9 @@ class PythonTest(unittest.TestCase):
         self.assertTrue(np.array_equal(by_python(setup, rows), engine))
 
     @settings(max_examples=EXAMPLES, deadline=None)
-    @given(SETUPS | PAIRS, st.integers(0, 10_000))
-    def test_any_program_decides_as_the_engine_does(self, setup: Setup, seed: int) -> None:
-        self.same(setup, rows_for(setup, seed, 60))
-
-    @settings(max_examples=EXAMPLES, deadline=None)
     @given(SETUPS | PAIRS, TRIPS, st.integers(0, 10_000))
-    def test_any_trip_is_driven_leg_by_leg_as_the_engine_does(self, setup: Setup, trip: object, seed: int) -> None:
+    def test_any_program_and_any_trip_decide_as_the_engine_does(self, setup: Setup, trip: object, seed: int) -> None:
+        self.same(setup, rows_for(setup, seed, 60))
         self.same(setup_with(setup, program__trip=trip), rows_for(setup, seed, 200))
 
     def test_it_drives_the_engines_robot_along_the_engines_run(self) -> None:
