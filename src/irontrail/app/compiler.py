@@ -1,8 +1,16 @@
-"""Fills the cache of compiled kernels from another process; the window stays alive meanwhile."""
+"""Fills the cache of compiled kernels from another process; the window stays alive meanwhile.
+
+No thread of the window's compiles beside it: whatever needed the engine next would wait for that.
+"""
 
 import sys
+import threading
 
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
+
+# Nothing is being compiled: threads of long work wait for that before they begin.
+AT_REST = threading.Event()
+AT_REST.set()
 
 
 class Compiler(QObject):
@@ -20,6 +28,7 @@ class Compiler(QObject):
 
     def start(self) -> None:
         """Begin."""
+        AT_REST.clear()
         self._process = QProcess(self)
         self._process.setProcessEnvironment(QProcessEnvironment.systemEnvironment())
         self._process.finished.connect(self._on_ended)
@@ -33,8 +42,10 @@ class Compiler(QObject):
             process.finished.disconnect()
             process.kill()
             process.waitForFinished(2000)
+            AT_REST.set()
 
     def _on_ended(self) -> None:
         if self._process is not None:
             self._process = None
+            AT_REST.set()
             self.ended.emit()

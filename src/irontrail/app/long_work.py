@@ -9,6 +9,7 @@ from typing import Any, Generic, TypeVar
 
 from PySide6.QtCore import Qt
 
+from irontrail.app.compiler import AT_REST
 from irontrail.app.worker import Crossing, hand_over
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.turns import step_back
@@ -75,6 +76,9 @@ class LongWork(Generic[GivenT]):
                 self._crossing.crossed.emit(_Told(number, done=done))
             return not off.is_set()
 
+        AT_REST.wait()
+        if off.is_set():
+            return
         told: _Told[GivenT]
         try:
             told = _Told(number, ended=True, given=work(proceed))

@@ -84,6 +84,7 @@ class ProbeSheet(Panel):
         self.sweep = QPushButton("By a sweep")
         self.sweep.setToolTip("The robot turns to and fro across the line and calls its extremes 0 and 100")
         self.sweep.clicked.connect(self._sweep)
+        self.session.preparing_changed.connect(self._show_what_can_be_pressed)
         self.midway = QPushButton("Midway")
         self.midway.setToolTip("Put the target midway between dark and bright")
         self.midway.clicked.connect(self._aim_midway)
@@ -179,9 +180,7 @@ class ProbeSheet(Panel):
 
     def show_project(self) -> None:
         super().show_project()
-        names = self.seen.light.sensor.names_colours
-        for button in (self.calibrate, self.sweep, self.midway, *self.hold_buttons.values()):
-            button.setEnabled(not names)
+        self._show_what_can_be_pressed()
         setup = self.session.setup
         aims = setup.program.arrangement != "difference"
         for widget in (self.target_heading, self.target, self.target_says, self.midway, self.dials["program.target"]):
@@ -189,6 +188,13 @@ class ProbeSheet(Panel):
         what = "target" if self._path("program.target") == "program.target" else "threshold"
         self.target_heading.setText(f"The {what}, in raw readings")
         self.dials["program.target"].set_label(what)
+
+    def _show_what_can_be_pressed(self) -> None:
+        names = self.seen.light.sensor.names_colours
+        for button in (self.calibrate, self.midway, *self.hold_buttons.values()):
+            button.setEnabled(not names)
+        # The robot drives in a sweep: not before the engine is there.
+        self.sweep.setEnabled(not names and not self.session.preparing)
 
     def show_view(self) -> None:
         view = self.session.view
