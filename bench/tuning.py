@@ -22,7 +22,8 @@ from irontrail.core.tune.chance import STARTS, Comparison
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import GridSpec, best_cell, explore
 from irontrail.core.tune.robustness import robustness_of
-from irontrail.core.tune.search import SearchSpec, search
+from irontrail.core.tune.search import search
+from irontrail.core.tune.search_spec import SearchSpec
 from irontrail.core.tune.tries import Tried, Trying
 
 FRESH_SET, LONG = 63, 10

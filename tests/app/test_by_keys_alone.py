@@ -8,7 +8,7 @@ from PySide6.QtGui import QAccessible, QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from irontrail.core.tune import looks, search
+from irontrail.core.tune import search, search_spec
 from irontrail.files import project_file
 from tests.support import WindowTest
 
@@ -75,8 +75,8 @@ class ByKeysAloneTest(WindowTest):
         self.settle(session)
         self.assertEqual(session.setup.program.speed, 62.0)
         # Let the machine look for the gains: a short search, as its sheet's own tests run it.
-        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
-        self.enterContext(mock.patch.multiple(search, FOREMOST=4, MOST_CONFIRMED=2, PATIENCE=3))
+        self.enterContext(mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, MOST_CONFIRMED=2))
+        self.enterContext(mock.patch.object(search, "PATIENCE", 3))
         self.press("Ctrl+8")
         tune = self.window.panel("Tune")
         while tune.current != "Search":

@@ -12,7 +12,7 @@ from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.core.figures import FIGURES
-from irontrail.core.tune import looks, search
+from irontrail.core.tune import search_spec
 from irontrail.core.tune.differences import paired
 from irontrail.core.tune.duel import STARTS, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
@@ -232,8 +232,7 @@ class DuelTest(CompareTest):
     def test_laws_duel_are_taken_and_kept(self) -> None:
         self.addCleanup(setattr, duel_sheet, "DuelSpec", DuelSpec)
         duel_sheet.DuelSpec = lambda setup, **rest: DuelSpec(setup, generations=4, repeats=3, rounds=1, **rest)
-        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
-        self.enterContext(mock.patch.multiple(search, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
+        self.enterContext(mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
         self.session.choose_mat(two_bends().mat)
         self.settle(self.session)
         self.assertFalse(self.sheet.keep.isEnabled())

@@ -15,7 +15,7 @@ from irontrail.app.stops.tune.dials import MOST_DIALS
 from irontrail.app.stops.tune.event import CALIBRATED
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
-from irontrail.core.tune import looks, robustness, search, ultimate_gain
+from irontrail.core.tune import robustness, search, search_spec, ultimate_gain
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.candidates import Limits
 from irontrail.core.tune.event import Event
@@ -195,8 +195,8 @@ class SearchTest(TuneTest):
 
     def setUp(self) -> None:
         # How good what it finds is, is asked in the core's own tests and in bench/tuning.py.
-        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
-        self.enterContext(mock.patch.multiple(search, FOREMOST=4, MOST_CONFIRMED=2, PATIENCE=3))
+        self.enterContext(mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, MOST_CONFIRMED=2))
+        self.enterContext(mock.patch.object(search, "PATIENCE", 3))
         super().setUp()
 
     def test_a_search_within_limits_is_taken_from(self) -> None:

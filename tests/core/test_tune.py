@@ -16,14 +16,14 @@ from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import looks, nearby, race, robustness, ultimate_gain
-from irontrail.core.tune import search as searching
+from irontrail.core.tune import nearby, race, robustness, search_spec, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, levels, room_of
-from irontrail.core.tune.search import Found, SearchSpec, search
+from irontrail.core.tune.search import search
+from irontrail.core.tune.search_spec import Found, SearchSpec
 from irontrail.core.tune.tries import Tried, Trying
 from irontrail.files import map_csv
 from tests.support import lighthouse, two_bends
@@ -229,7 +229,7 @@ class SearchTest(unittest.TestCase):
 
     def test_it_finds_the_same_each_time(self) -> None:
         spec = self.search_of(generations=4, rounds=1)
-        with mock.patch.object(looks, "LOOKS", 30), mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200):
+        with mock.patch.multiple(search_spec, LOOKS=30, FOREMOST=4, CONFIRMING=200):
             found, again = search(spec), search(spec, threads=1)
         self.assertEqual((found.best, found.course, found.trade_offs), (again.best, again.course, again.trade_offs))
 
@@ -267,7 +267,7 @@ class SearchTest(unittest.TestCase):
     def test_it_steps_back_from_a_cliff_at_which_its_rounds_ended(self) -> None:
         setup = with_value(demo_project("quarry").setup, "program.law", "on-off")
         axes = tuple(axis(setup, path) for path in to_tune(setup))
-        with mock.patch.object(searching, "CONFIRMING", 300):
+        with mock.patch.object(search_spec, "CONFIRMING", 300):
             found = search(SearchSpec(setup, axes, generations=10, rounds=1, seed=4))
         self.assertTrue(found.keeps)
         # What its rounds themselves found and held takes 26.7 s.
@@ -294,8 +294,7 @@ class SearchTest(unittest.TestCase):
 
     def test_limits_are_kept_or_nothing_is_said_to(self) -> None:
         limits = Limits(0.95, swing_mm=3.0, clipped_share=0.02)
-        self.enterContext(mock.patch.object(looks, "LOOKS", 30))
-        self.enterContext(mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=200))
+        self.enterContext(mock.patch.multiple(search_spec, LOOKS=30, FOREMOST=4, CONFIRMING=200))
         found = search(self.search_of(limits=limits, rounds=1))
         self.assertTrue(keeps(limits, found.best))
         self.assertLessEqual(found.best.figure("wobble_mm"), 3.0)
@@ -334,8 +333,7 @@ class SearchTest(unittest.TestCase):
 class DuelTest(unittest.TestCase):
     def test_pid_wins_by_so_much(self) -> None:
         spec = duels.DuelSpec(two_bends(), generations=5, repeats=4, rounds=2)
-        self.enterContext(mock.patch.object(looks, "LOOKS", 20))
-        with mock.patch.multiple(searching, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2):
+        with mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2):
             made = duels.duel(spec)
         self.assertEqual([each.name for each in made.duellists], list(duels.DUELLISTS))
         for each, tried in zip(made.duellists, made.tried, strict=True):

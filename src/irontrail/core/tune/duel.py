@@ -16,7 +16,8 @@ from irontrail.core.steering.registry import LAWS, LawName
 from irontrail.core.tune.axes import axis, to_tune
 from irontrail.core.tune.candidates import Limits, keeps
 from irontrail.core.tune.chance import Comparison, better_or_lucky
-from irontrail.core.tune.search import Found, SearchSpec, search
+from irontrail.core.tune.search import search
+from irontrail.core.tune.search_spec import Found, SearchSpec
 from irontrail.core.tune.tries import FRESH, Tried
 
 # What a pair can be wrong by that no tuning mends.

@@ -2,27 +2,23 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from irontrail.core.errors import CalledOff
 from irontrail.core.setup import Setup
+from irontrail.core.tune import search_spec
 from irontrail.core.tune.batch import run_batch
 from irontrail.core.tune.beside import neighbours
 from irontrail.core.tune.candidates import Candidate, Sure, broken, candidate_of, keeps
 from irontrail.core.tune.differences import mean_of
-
-if TYPE_CHECKING:
-    from irontrail.core.tune.search import SearchSpec
+from irontrail.core.tune.search_spec import SearchSpec
 
 Values = tuple[float, ...]
 
-# A candidate is looked at over so many starts that the search did not see.
-LOOKS = 80
 # A candidate that takes so many times as long as the best so far need not be driven to its end.
 TOO_SLOW = 1.8
-# The number of the first of those starts, and of those that what is told is told of.
+# The number of the first of the starts that it is looked at over, and of those that what is told is told of.
 FIRST_LOOK, FIRST_CONFIRMED = 500_000, 1_000_000
 # A neighbour that finishes less often than is asked for by so much has fallen off.
 FALLS_OFF = 0.05
@@ -75,7 +71,7 @@ class Looks:
     def look(self, values: Iterable[Values]) -> None:
         """Look at candidates over starts that no round has."""
         new = dict.fromkeys(each for each in values if each not in self.looked)
-        self.looked.update(self.tried(new, LOOKS, FIRST_LOOK))
+        self.looked.update(self.tried(new, search_spec.LOOKS, FIRST_LOOK))
 
     def ranked(self) -> list[Candidate]:
         """All that was looked at, the best first."""
@@ -98,7 +94,7 @@ class Looks:
         return not self.falls[candidate.values]
 
     def _looked_beside(self, values: Values) -> Candidate:
-        return self.tried([values], LOOKS, FIRST_LOOK)[values]
+        return self.tried([values], search_spec.LOOKS, FIRST_LOOK)[values]
 
     def best_holding(self) -> Candidate | None:
         """The foremost that holds."""

@@ -5,122 +5,31 @@ own package, goes by the order of its candidates alone; those that break a limit
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import CalledOff
-from irontrail.core.setup import Setup
-from irontrail.core.tune import looks
-from irontrail.core.tune.axes import Axis, put_all
+from irontrail.core.tune import search_spec
 from irontrail.core.tune.beside import beside_of, within
-from irontrail.core.tune.candidates import (
-    Candidate,
-    Limits,
-    front_of,
-    keeps,
-    safer,
-    spread_over,
-)  # fmt: skip
+from irontrail.core.tune.candidates import Candidate, front_of, keeps, safer, spread_over
 from irontrail.core.tune.cloud import Cloud
-from irontrail.core.tune.event import Event
 from irontrail.core.tune.looks import Looks, Values
+from irontrail.core.tune.search_spec import LEAST_ROUNDS, MOST_ROUNDS, POLISHING, Found, SearchSpec
 
 Floats = NDArray[np.float64]
 
 # A round ends when so many generations in a row were no better by this share.
 PATIENCE, BETTER_SHARE = 8, 0.001
 # Rounds go on until the best of two come so near to each other, or there have been so many; within more they agree.
-NEAR_ENOUGH, AGREE, LEAST_ROUNDS, MOST_ROUNDS = 0.01, 0.02, 3, 5
-# So many of the foremost of a round are looked at anew.
-FOREMOST = 10
-# What is told is told of so many starts that chose nothing; so many candidates may come to that.
-CONFIRMING, AT_EVENT, MOST_CONFIRMED = 1000, 300, 8
+NEAR_ENOUGH, AGREE = 0.01, 0.02
 # So many of those that fell off are stepped back from, by the least steps and by such shares of a range.
 STEPPED_BACK, STEPS_BACK = 6, (1e-9, 0.02, 0.05)
-# At last the best is moved by such shares of a range, so many times each at most.
-POLISHING, MOST_STEPS = (0.03, 0.008), 2
+# At last the best is moved by each share of a range so many times at most.
+MOST_STEPS = 2
 # Each round has so many numbers of starts for itself.
 OF_A_ROUND = 1_000
-
-
-@dataclass(frozen=True)
-class SearchSpec:
-    """A search: where it begins, what it may change, what is to be least, the limits, and how long it may take.
-
-    With an `event`, all is judged as it is there. `repeats` are the starts of a candidate, `generations` those of a
-    round at most.
-    """
-
-    setup: Setup
-    axes: tuple[Axis, ...]
-    measure: str = "time_s"
-    limits: Limits = Limits()
-    repeats: int = 6
-    generations: int = 40
-    seed: int = 1
-    event: Event | None = None
-    rounds: int = MOST_ROUNDS
-
-    @property
-    def population(self) -> int:
-        """Candidates in a generation."""
-        return 8 + 4 * len(self.axes)
-
-    @property
-    def confirming(self) -> int:
-        """Over how many starts what it tells is confirmed."""
-        return CONFIRMING if self.event is None else AT_EVENT
-
-    @property
-    def of_round(self) -> int:
-        """About how many runs a round takes: it ends after two thirds of its generations, as a rule."""
-        return self.population * self.repeats * self.generations * 2 // 3 + 3 * FOREMOST // 2 * looks.LOOKS
-
-    @property
-    def of_ending(self) -> int:
-        """About how many runs it takes to polish the best and to confirm it, where nothing falls off."""
-        return 2 * len(self.axes) * len(POLISHING) * looks.LOOKS + self.confirming
-
-    @property
-    def runs(self) -> int:
-        """About how many runs it takes, before anything is known."""
-        return min(LEAST_ROUNDS, self.rounds) * self.of_round + self.of_ending
-
-    def setup_of(self, values: tuple[float, ...]) -> Setup:
-        """The setup with some values on its axes."""
-        return put_all(self.setup, self.axes, values)
-
-    def tried_as(self, values: tuple[float, ...]) -> Setup:
-        """That setup as it is tried: here, or as it will be at the event."""
-        made = self.setup_of(values)
-        return made if self.event is None else self.event.there(made)
-
-
-@dataclass(frozen=True)
-class Found:
-    """A search as far as it has come: the best so far, its course, and the trade-offs.
-
-    `course` holds the best value after each generation of all rounds, NaN while none kept the limits; `trade_offs` are
-    those that none beats in both time and swing, or at an event in both time and finishing. It is
-    `settled` once it is over, and has `agreed` if the best of two rounds came near to each other.
-    """
-
-    spec: SearchSpec
-    best: Candidate | None
-    course: tuple[float, ...]
-    trade_offs: tuple[Candidate, ...]
-    runs: int
-    says: str = ""
-    settled: bool = False
-    agreed: bool = False
-    of_runs: int = 0
-
-    @property
-    def keeps(self) -> bool:
-        """Whether the best keeps the limits."""
-        return self.best is not None and keeps(self.spec.limits, self.best)
 
 
 def search(
@@ -181,7 +90,7 @@ class _Search:
             rounds = each * max(min(LEAST_ROUNDS, spec.rounds), self.round)
         # Each step back from a cliff is looked at, and as much again is asked of what is found there.
         fallen = min(sum(map(bool, self.looks.falls.values())), STEPPED_BACK)
-        return round(rounds) + 2 * fallen * len(STEPS_BACK) * 2 * len(spec.axes) * looks.LOOKS + spec.of_ending
+        return round(rounds) + 2 * fallen * len(STEPS_BACK) * 2 * len(spec.axes) * search_spec.LOOKS + spec.of_ending
 
     # --- a round
 
@@ -217,9 +126,9 @@ class _Search:
             self._show()
             if stale >= PATIENCE:
                 break
-        foremost = sorted(of_round.values(), key=self.looks.order)[:FOREMOST]
+        foremost = sorted(of_round.values(), key=self.looks.order)[: search_spec.FOREMOST]
         front = front_of(spec.limits, of_round.values())
-        self.looks.look(each.values for each in [*foremost, *spread_over(front, FOREMOST)])
+        self.looks.look(each.values for each in [*foremost, *spread_over(front, search_spec.FOREMOST)])
         # So little is known of a candidate by the starts of its round that the best is chosen anew.
         ranked = sorted((self.looks.looked[each.values] for each in foremost), key=self.looks.order)
         self.of_rounds.append(next((each for each in ranked if self.looks.holds(each)), ranked[0]))
@@ -264,7 +173,7 @@ class _Search:
         ranked = self.looks.ranked()
         tried: list[Candidate] = []
         for candidate in ranked:
-            if len(tried) >= MOST_CONFIRMED or (tried and not keeps(spec.limits, candidate)):
+            if len(tried) >= search_spec.MOST_CONFIRMED or (tried and not keeps(spec.limits, candidate)):
                 break
             if keeps(spec.limits, candidate) and not self.looks.holds(candidate):
                 continue
@@ -301,7 +210,7 @@ class _Search:
 
     def _trade_offs(self) -> tuple[Candidate, ...]:
         if self.spec.event is not None:
-            self.looks.look(each.values for each in spread_over(safer(self.seen.values()), FOREMOST))
+            self.looks.look(each.values for each in spread_over(safer(self.seen.values()), search_spec.FOREMOST))
             return tuple(safer(self.looks.looked.values()))
         return tuple(front_of(self.spec.limits, self.looks.looked.values()))
 

@@ -17,8 +17,8 @@ from irontrail.core.tune.axes import all_numbers, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.looks import LOOKS
-from irontrail.core.tune.search import Found, SearchSpec, search
+from irontrail.core.tune.search import search
+from irontrail.core.tune.search_spec import LOOKS, Found, SearchSpec
 
 MOST_AXES = 6
 # Where the numbers are to be good.
