@@ -56,7 +56,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.motor_picture import Motor, MotorPicture
     from irontrail.app.widgets.nearby_picture import NearbyPicture
     from irontrail.app.widgets.piece_button import PICTURES, PieceButton
-    from irontrail.app.widgets.playback_bar import Scrubber, TimeLabel
+    from irontrail.app.widgets.playback_bar import Scrubber, SignButton, TimeLabel
     from irontrail.app.widgets.robot_drawing import Eye
     from irontrail.app.widgets.robot_plan import RobotPlan
     from irontrail.app.widgets.sentence_list import Line, SentenceList
@@ -212,6 +212,10 @@ def views() -> dict[str, Callable[[], Any]]:
         "way back": lambda: made(WayBack(theme), ("set_ways", way, kept)),
         "sentences": lambda: made(SentenceList(theme), ("set_lines", sentences), ("set_lit", 1)),
         "playhead": lambda: made(Scrubber(theme), ("set_time", 3.0, 12.0), width=200, focused=True),
+        "sign play": lambda: made(SignButton("play", "Play", theme), width=26),
+        "sign pause": lambda: made(SignButton("pause", "Pause", theme), width=26),
+        "sign back": lambda: made(SignButton("back", "Back", theme), width=26),
+        "sign forward": lambda: made(SignButton("forward", "Forward", theme), width=26),
         "time": lambda: made(TimeLabel(theme), ("set_time", 3.0, 12.0), width=92),
         "work line": lambda: made(
             WorkLine(("Mat", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92, height=210

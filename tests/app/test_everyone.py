@@ -307,6 +307,9 @@ class ByKeyTest(WindowTest):
         row = self.window.stage.strip.row
         self.press(self.window.stage.strip, "Shift+Right")
         self.assertGreater(self.window.stage.strip.row, row)
+        for key, time in (("End", self.session.playback.duration_s), ("Home", 0.0)):
+            self.press(self.window.stage.bar.scrubber, key)
+            self.assertAlmostEqual(self.session.playback.time_s, time)
 
 
 class SmallScreenTest(WindowTest):

@@ -203,6 +203,7 @@ class StagePictureTest(WindowTest):
     def test_the_bar_tells_time_swing_and_clipping_in_their_units(self) -> None:
         bar, figures = self.stage.bar, self.session.view.figures
         self.session.playback.seek(3.0)
+        self.assertTrue(all(each.isVisible() for each in (bar.time, bar.rate, bar.outcome, bar.swing, bar.clipped)))
         self.assertEqual(seen(bar.time).texts, [f"3.00 / {self.session.view.run.time_s:.2f} s"])
         self.assertEqual(seen(bar.outcome).texts, ["finished in", f"{figures.time_s:.2f}", "s"])
         self.assertEqual(seen(bar.swing).texts, ["swing", f"{figures.wobble_mm:.1f}", "mm"])

@@ -238,6 +238,12 @@ class ToolsTest(WindowTest):
 
     def test_lanes_are_chosen_and_one_always_stays(self) -> None:
         self.assertEqual(tuple(lane.name for lane in self.strip.axis.lanes), USUAL_LANES)
+        # What is never below 0 stands on it; the rest goes both ways alike.
+        self.stage.lanes.show_lane("speeds", True)
+        (low, high), (least, most) = self.strip.axis.ranges[1], self.strip.axis.ranges[4]
+        self.assertEqual((low, least), (-high, 0.0))
+        self.assertGreater(most, 0.0)
+        self.stage.lanes.show_lane("speeds", False)
         self.stage.lanes.show_lane("terms", True)
         self.stage.lanes.show_lane("steer", False)
         self.assertEqual([lane.name for lane in self.strip.axis.lanes], ["reading", "wheels", "off edge", "terms"])

@@ -539,6 +539,8 @@ class ShownTest(TripTest):
         curves = curves_of(strip.axis, picture, strip.theme)
         (off_edge,) = (curve for curve in curves if curve.within == strip.axis.lane(row))
         self.assertEqual(len(off_edge.parts()), 2)
+        self.session.playback.seek(0.5)
+        self.assertIn("off edge not known", strip.value_told())
         self.window.stage.set_by_place(False)
         self.assertAlmostEqual(strip.axis.legs[1].times_s[0], 1.7, delta=0.2)
         self.assertIn("2 follow", seen(strip).texts)

@@ -167,8 +167,11 @@ class StageTest(WindowTest):
         self.assertEqual(pixels_near(self.painted(strip), strip.theme.kept[0], 60), blue)
 
     def test_by_time_the_bends_stand_where_the_run_was_in_them(self) -> None:
-        self.window.actions_of.named["axis"].trigger()
         strip, run = self.stage.strip, self.session.view.run
+        # What was zoomed into by place is none by time.
+        strip.zoom(0.5, 2.0)
+        self.window.actions_of.named["axis"].trigger()
+        self.assertEqual(strip.axis.low, 0.0)
         self.assertAlmostEqual(strip.axis.high, run.trace.time_s[-1], delta=0.01)
         name, start, end = strip.axis.bends[5]
         self.assertEqual(name, "F")
