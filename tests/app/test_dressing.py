@@ -62,7 +62,7 @@ class DressingTest(WindowTest):
             for words in mat.findChildren(Label):
                 if words.isVisible() and words.property("role"):
                     self.assertIn(ink_of(words), (DARK.ink, DARK.second), words.text())
-            at = self.window.areas["Mat"].mapTo(self.window, self.window.areas["Mat"].rect().bottomRight())
+            at = self.window.stack.areas["Mat"].mapTo(self.window, self.window.stack.areas["Mat"].rect().bottomRight())
             self.assertEqual(self.window.grab().toImage().pixelColor(at).name().upper(), DARK.sheet, name)
         self.assertGreater(watch.dressed, 0)
 

@@ -334,7 +334,7 @@ class SmallScreenTest(WindowTest):
                 if sheet:
                     panel.turn_to(sheet)
                 self.app.processEvents()
-                room = window.areas[stop].viewport().width()
+                room = window.stack.areas[stop].viewport().width()
                 self.assertLessEqual(panel.minimumSizeHint().width(), room, (stop, sheet))
         self.settle(window.session)
 
@@ -356,7 +356,7 @@ class SmallScreenTest(WindowTest):
         self.assertEqual(len(tape.line_buttons), 10)
         for button in tape.line_buttons:
             right = button.mapTo(window.panel("Mat"), button.rect().topRight()).x()
-            self.assertLess(right, window.areas["Mat"].viewport().width())
+            self.assertLess(right, window.stack.areas["Mat"].viewport().width())
         self.settle(window.session)
 
     def test_letters_of_the_desktop_scale_everything(self) -> None:

@@ -97,7 +97,7 @@ class ColoursTest(LightTest):
                     panel.turn_to(name)
                 self.settle(self.session)
                 self.assertLessEqual(panel.minimumSizeHint().width(), 332, (stop, name))
-                self.assertEqual(self.window.areas[stop].verticalScrollBar().maximum(), 0, (stop, name))
+                self.assertEqual(self.window.stack.areas[stop].verticalScrollBar().maximum(), 0, (stop, name))
 
 
 class ProbeTest(LightTest):

@@ -184,7 +184,7 @@ class BenchTest(RobotTest):
     def test_every_sheet_fits_the_window_without_a_bar(self) -> None:
         for name in ("Plan", "Drive", "Bench"):
             self.turn_to(name)
-            self.assertEqual(self.window.areas["Robot"].verticalScrollBar().maximum(), 0, name)
+            self.assertEqual(self.window.stack.areas["Robot"].verticalScrollBar().maximum(), 0, name)
 
 
 if __name__ == "__main__":

@@ -537,7 +537,7 @@ class FitTest(RunTest):
             for demo in ("lighthouse", "quarry"):
                 self.session.edit("demo", demo_project(demo).setup)
                 self.settle(self.session)
-                self.assertEqual(self.window.areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
+                self.assertEqual(self.window.stack.areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
 
 
 if __name__ == "__main__":

@@ -51,7 +51,7 @@ class SheetTest(WindowTest):
             for law in ("PID", "on-off", "proportional"):
                 self.session.choose_law(law)
                 self.settle(self.session)
-                bar = self.window.areas["Steer"].verticalScrollBar()
+                bar = self.window.stack.areas["Steer"].verticalScrollBar()
                 self.assertEqual(bar.maximum(), 0, (name, law))
 
     # --- proofreading

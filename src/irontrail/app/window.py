@@ -15,14 +15,12 @@ from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
-    QScrollArea,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from irontrail import __version__
-from irontrail.app import panel, printing
+from irontrail.app import printing
 from irontrail.app.actions import Actions, WindowActs
 from irontrail.app.exchange import Exchange
 from irontrail.app.files_desk import FilesDesk
@@ -31,12 +29,12 @@ from irontrail.app.left_behind import LeftBehind
 from irontrail.app.looking import STOPS
 from irontrail.app.looks import SYSTEM, Looks
 from irontrail.app.panel import Panel
+from irontrail.app.panel_stack import PanelStack
 from irontrail.app.readiness import readiness
 from irontrail.app.safekeeping import Safekeeping
 from irontrail.app.session import Session
 from irontrail.app.sheets import SheetedPanel
 from irontrail.app.stage import Stage
-from irontrail.app.stops import make_panel
 from irontrail.app.theme import dress
 from irontrail.app.top_bar import TopBar
 from irontrail.app.widgets.key_sheet import KeySheet
@@ -61,9 +59,7 @@ class Window(QMainWindow):
         self.files = FilesDesk(self, session, settings)
         self.stage = Stage(session, self.theme)
         self.line = WorkLine(STOPS, self.theme)
-        self.panels: dict[str, SheetedPanel] = {}
-        self.areas: dict[str, QScrollArea] = {}
-        self._stack = QStackedWidget()
+        self.stack = PanelStack(session, self.theme)
         self._keys: KeySheet | None = None
         self._left = False
         self.notice = Notice()
@@ -107,24 +103,12 @@ class Window(QMainWindow):
         row.setSpacing(0)
         row.addWidget(self.line)
         row.addWidget(middle, 1)
-        self._stack.setFixedWidth(panel.WIDTH)
-        row.addWidget(self._stack)
+        row.addWidget(self.stack)
         self.setCentralWidget(whole)
-        for stop in STOPS:
-            area = QScrollArea()
-            area.setWidgetResizable(True)
-            area.setFrameShape(QScrollArea.Shape.NoFrame)
-            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-            area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            self._stack.addWidget(area)
-            self.areas[stop] = area
 
     def panel(self, stop: str) -> SheetedPanel:
-        """The panel of a stop, made when it is first asked for, so that the window opens sooner."""
-        if stop not in self.panels:
-            self.panels[stop] = make_panel(stop, self.session, self.theme)
-            self.areas[stop].setWidget(self.panels[stop])
-        return self.panels[stop]
+        """The panel of a stop."""
+        return self.stack.panel(stop)
 
     def _join(self) -> None:
         session = self.session
@@ -143,12 +127,9 @@ class Window(QMainWindow):
     def wear(self, name: str) -> None:
         """Change the theme of everything; "system" is light or dark as the desktop is, and follows it."""
         self.looks.wear(name)
-        bars = (area.verticalScrollBar() for area in self.areas.values())
-        for part in (self._top, self.line, self.notice, self.stage, *bars, *([self._keys] if self._keys else [])):
+        for part in (self._top, self.line, self.notice, self.stage, *([self._keys] if self._keys else [])):
             dress(part)
-        for shown in self.panels.values():
-            if shown.isVisible():
-                shown.dress()
+        self.stack.wear()
         self.actions_of.named[f"theme {name}"].setChecked(True)
         self._show_title()
 
@@ -210,13 +191,7 @@ class Window(QMainWindow):
         self._show_title()
 
     def _on_opened(self) -> None:
-        """Another project: what the panels held of the one before goes with them."""
-        for stop, gone in self.panels.items():
-            gone.retired.emit()
-            self.areas[stop].takeWidget()
-            gone.hide()
-            gone.deleteLater()
-        self.panels.clear()
+        self.stack.forget()
         self.session.lent.lend(None)
         self.session.lent.lay_under(None)
         self.notice.forget_project()
@@ -227,8 +202,7 @@ class Window(QMainWindow):
         self._on_moment(self.stage.row_at(self.session.playback.time_s))
 
     def _on_stop(self, stop: str) -> None:
-        self.panel(stop)
-        self._stack.setCurrentIndex(STOPS.index(stop))
+        self.stack.go_to(stop)
         self.line.set_current(stop)
         self.line.set_states(readiness(self.session))
 
