@@ -48,7 +48,9 @@ class DialTest(WindowTest):
     def test_arrows_nudge_and_shift_nudges_tenfold(self) -> None:
         QTest.keyClick(self.dial, Qt.Key.Key_Up)
         QTest.keyClick(self.dial, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-        self.assertEqual(self.heard, [(51.0, True), (41.0, True)])
+        QTest.keyClick(self.dial, Qt.Key.Key_PageUp)
+        QTest.keyClick(self.dial, Qt.Key.Key_PageDown)
+        self.assertEqual(self.heard, [(51.0, True), (41.0, True), (51.0, True), (41.0, True)])
 
     def test_nudges_stop_at_the_ends_of_the_range(self) -> None:
         self.dial.set_value(96.0)
@@ -79,6 +81,12 @@ class DialTest(WindowTest):
         QTest.keyClicks(self.editor(self.dial), "3.5")
         QTest.keyClick(self.editor(self.dial), Qt.Key.Key_Return)
         self.assertEqual(self.heard, [(63.5, True)])
+
+    def test_the_field_stays_over_the_figure_as_the_dial_grows(self) -> None:
+        QTest.keyClick(self.dial, Qt.Key.Key_6)
+        before = self.editor(self.dial).geometry()
+        self.dial.resize(self.dial.width() + 80, self.dial.height())
+        self.assertEqual(self.editor(self.dial).geometry(), before.translated(80, 0))
 
     def test_clicking_the_figure_opens_it_and_escape_leaves_it(self) -> None:
         QTest.mouseClick(self.dial, Qt.MouseButton.LeftButton, pos=QPoint(250, 10))
