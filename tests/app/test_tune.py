@@ -317,6 +317,9 @@ class DialsTest(TuneTest):
         self.assertEqual(self.sheet.shown["program.speed"][0].value, 44.0)
         self.sheet.shown["program.speed"][0].edit_to(47.0)
         self.assertEqual(self.session.document.undo_label, "speed 47 %")
+        for _ in range(MOST_DIALS - 1):
+            self.press(self.sheet.drop)
+        self.assertEqual((len(self.sheet.shown), self.sheet.drop.isEnabled()), (1, False))
         self.wait_for(lambda: self.sheet.looker.idle)
 
     def test_what_next_counts_a_failed_run_as_is_said(self) -> None:
