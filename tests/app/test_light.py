@@ -143,8 +143,9 @@ class ProbeTest(LightTest):
     def test_keys_move_it_by_a_millimetre(self) -> None:
         before = self.sheet.place
         self.mat.setFocus()
-        QTest.keyClick(self.mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-        self.assertEqual(self.sheet.place, (before[0] + 1.0, before[1]))
+        for key in (Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Up):
+            QTest.keyClick(self.mat, key, Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(self.sheet.place, (before[0] + 1.0, before[1] + 2.0))
 
     def test_held_readings_make_a_calibration_and_a_target(self) -> None:
         for kind, places in (("dark", ((560.0, 120.0), (600.0, 120.0))), ("bright", ((900.0, 500.0), (700.0, 600.0)))):
