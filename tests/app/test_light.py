@@ -121,6 +121,7 @@ class ProbeTest(LightTest):
         self.assertRegex(", ".join(self.sheet.patch.lines), r"[56]\.\d mm to the light side")
         self.carry(900.0, 500.0)
         self.assertGreater(float(self.sheet.patch.figure), 95.0)
+        self.assertIn(self.sheet.patch.figure, seen(self.mat).texts)
         trace = self.session.view.run.trace
         quiet = setup_with(self.session.setup, light__sensor__noise=0.0, program__delay_s=0.0)
         there = derive.run(quiet).trace
@@ -309,6 +310,9 @@ class ProfileTest(LightTest):
         self.assertEqual(len(self.sheet.plot.others), 1)
         QTest.mouseClick(self.sheet.keep, LEFT)
         self.assertEqual([kept.letter for kept in self.sheet.kept], ["A", "B"])
+        words = seen(self.window.stage.mat)
+        # As a kept cut, beside the bends' own letters.
+        self.assertEqual([words.texts.count(letter) for letter in "ABC"], [2, 2, 1])
         QTest.mouseClick(self.sheet._list.itemAtPosition(1, 1).widget(), LEFT)
         self.assertEqual([kept.letter for kept in self.sheet.kept], ["A"])
         self.sheet.let_go(0)
