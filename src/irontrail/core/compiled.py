@@ -18,11 +18,12 @@ from irontrail.core.compiled_cache import CheckedCache
 def compiled(function, forceinline=False, fused=True):
     """A function compiled when it is first called, or as it was compiled before."""
     fastmath = {"contract"} if fused else False
-    # Nothing is called from C, and what is written out where it is called is not from Python either: a tenth of the
-    # time that the engine takes to be compiled.
-    ways_in = {"no_cfunc_wrapper": True, "no_cpython_wrapper": forceinline}
+    # Nothing is called from C. The way in from Python stays, also for what is only written out where it is called:
+    # whoever calls that would come to no error, but to a crash.
     make: Any = njit
-    made = make(nogil=True, error_model="numpy", forceinline=forceinline, fastmath=fastmath, **ways_in)(function)
+    made = make(nogil=True, error_model="numpy", forceinline=forceinline, fastmath=fastmath, no_cfunc_wrapper=True)(
+        function
+    )
     # Without any folder to keep it in it is compiled at every start.
     with suppress(RuntimeError):
         made._cache = CheckedCache(function)
