@@ -320,6 +320,10 @@ class DialsTest(TuneTest):
         for _ in range(MOST_DIALS - 1):
             self.press(self.sheet.drop)
         self.assertEqual((len(self.sheet.shown), self.sheet.drop.isEnabled()), (1, False))
+        # What is shown is not offered once more, and the list stands at its heading.
+        self.session.choose_law("on-off")
+        self.assertEqual([self.sheet.others.findData(path) for path in self.sheet.shown], [-1] * len(self.sheet.shown))
+        self.assertEqual(self.sheet.others.currentIndex(), 0)
         self.wait_for(lambda: self.sheet.looker.idle)
 
     def test_what_next_counts_a_failed_run_as_is_said(self) -> None:

@@ -13,7 +13,7 @@ from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity
 from irontrail.core.setup import Setup
-from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, own_numbers, put_all
+from irontrail.core.tune.axes import all_numbers, axis, foremost, own_numbers, put_all
 from irontrail.core.tune.nearby import FAILED_TIMES, Advice, Nearby, look_nearby, runs_of_next, what_next
 from irontrail.core.tune.tries import Tried
 
@@ -169,14 +169,13 @@ class DialsSheet(WorkingPanel):
             return
         for path, (dial, _) in self.shown.items():
             dial.set_value(axis(setup, path).of(setup))
-        rest = [path for path in all_numbers(setup) if path not in self.paths or is_combined(path)]
+        rest = [path for path in all_numbers(setup) if path not in self.paths]
         if [self.others.itemData(i) for i in range(1, self.others.count())] != rest:
             self.others.clear()
             self.others.addItem("Another dial …", "")
             for path in rest:
                 quantity = axis(setup, path).quantity
                 self.others.addItem(f"{quantity.label}, {quantity.unit}" if quantity.unit else quantity.label, path)
-        self.others.setCurrentIndex(0)
         self.drop.setEnabled(len(self.paths) > 1)
 
     def show_view(self) -> None:
