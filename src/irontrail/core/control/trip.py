@@ -32,7 +32,7 @@ def follow_trip(c, trip, reading, second, time, left_rolled, right_rolled, at_fi
     """
     if trip.begun == 0:
         begin_leg(c, trip, trip.leg, reading, second, time, left_rolled, right_rolled)
-        return c.legs[0].kind == FOLLOW
+        return c.legs[trip.leg].kind == FOLLOW
     left, right = left_rolled - trip.last_left, right_rolled - trip.last_right
     way, passed = 0.5 * (abs(left) + abs(right)), time - trip.last_time
     trip.last_left, trip.last_right, trip.last_time = left_rolled, right_rolled, time

@@ -19,6 +19,7 @@ from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.result import Run
 from irontrail.core.setup import Setup
+from irontrail.core.tune import map_words
 from irontrail.core.tune.axes import all_numbers, foremost, put_all
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.grid import (
@@ -175,42 +176,12 @@ class MapSheet(WorkingPanel):
 
     def _cliff(self, made: GridMap) -> str:
         """How far today's settings may move, and what the best cell does."""
-        spec, share = made.spec, f"{100 * made.spec.share:g} %"
         if not made.done.all():
             return ""
-        if made.off:
-            names = " and ".join(
-                f"{axis.quantity.label} {axis.shown(axis.of(spec.setup))} {axis.quantity.unit}".rstrip()
-                for axis in made.off
-            )
-            words = f"Today's {names} lies off the map. "
-        elif self.room is None:
-            words = ""
-        elif self.room.today < spec.share:
-            words = f"Today's numbers finish {100 * self.room.today:.0f} % of {ROOM_STARTS} fresh starts. "
-        else:
-            said = []
-            for name, axis in (("x", spec.x), ("y", spec.y)):
-                for way, verb in (("above", "rise"), ("below", "fall")):
-                    by = self.room.to_cliff[f"{name} {way}"]
-                    if by is not None:
-                        by_how = f"{axis.shown(by)} {axis.quantity.unit}".rstrip()
-                        said.append(f"{axis.quantity.label} may {verb} by {by_how}")
-            near = f"Alone, and still {share} finish: {', '.join(said)}. "
-            words = near if said else "No cliff is on the map beside today's numbers. "
-        if self.best is None:
-            return words + ("" if self.work.running else f"No cell holds {share} together with all beside it.")
-        measure = MEASURES[self.measure]
-        return (
-            f"{words}Best with all beside it: {self._named(spec, *self.best.cell)}: "
-            f"{measure.shown(self.best.value)} {measure.unit}, {self.best.good} of {self.best.starts} fresh starts."
-        )
-
-    @staticmethod
-    def _named(spec: GridSpec, i: int, j: int) -> str:
-        return ", ".join(
-            f"{axis.quantity.label} {axis.shown(spec.value(axis, place))}" for axis, place in ((spec.x, i), (spec.y, j))
-        )
+        said = [map_words.of_today(made, self.room)]
+        if self.best is not None or not self.work.running:
+            said.append(map_words.of_best(made, self.measure, self.best))
+        return " ".join(said).strip()
 
     # --- pointing and taking
 
@@ -221,15 +192,7 @@ class MapSheet(WorkingPanel):
             self.trail_hand.set_trail(None)
             self.says.setText(self._cliff(self.map))
             return
-        values, share = self.map.shown(self.measure)
-        measure = MEASURES[self.measure]
-        often = share[j, i]
-        told = (
-            "not run yet"
-            if often != often
-            else f"finishes {100 * often:.0f} %, {measure.shown(values[j, i])} {measure.unit}"
-        )
-        self.says.setText(f"{self._named(self.map.spec, i, j)}: {told}. Press to take these numbers.")
+        self.says.setText(f"{map_words.of_cell(self.map, self.measure, i, j)}. Press to take these numbers.")
         self._pointer.request(self.map.spec.setup_at(i, j))
 
     def _on_pointed_run(self, setup: Setup, run: Run) -> None:
@@ -247,7 +210,7 @@ class MapSheet(WorkingPanel):
             except IronTrailError as error:
                 self.session.notice(str(error))
                 return
-            self.session.edit(self._named(spec, i, j), setup)
+            self.session.edit(map_words.numbers_of(spec, i, j), setup)
 
     def take_best(self) -> None:
         """Take the numbers of the best cell that holds."""

@@ -1,0 +1,57 @@
+"""What is said of a map: how far today's numbers may move, what its best cell does, and what any cell does."""
+
+from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.grid import ROOM_STARTS, BestCell, GridMap, GridSpec, Room
+
+
+def numbers_of(spec: GridSpec, i: int, j: int) -> str:
+    """The two numbers of a cell."""
+    return ", ".join(
+        f"{axis.quantity.label} {axis.shown(spec.value(axis, place))}" for axis, place in ((spec.x, i), (spec.y, j))
+    )
+
+
+def of_cell(made: GridMap, measure: str, i: int, j: int) -> str:
+    """The numbers of a cell, how often it finishes, and the measure there."""
+    values, share = made.shown(measure)
+    often, shown = share[j, i], MEASURES[measure]
+    told = (
+        "not run yet" if often != often else f"finishes {100 * often:.0f} %, {shown.shown(values[j, i])} {shown.unit}"
+    )
+    return f"{numbers_of(made.spec, i, j)}: {told}"
+
+
+def of_today(made: GridMap, room: Room | None) -> str:
+    """Where today's numbers lie, and how far each may move alone; nothing while the room around them is not known."""
+    spec = made.spec
+    if made.off:
+        names = " and ".join(
+            f"{axis.quantity.label} {axis.shown(axis.of(spec.setup))} {axis.quantity.unit}".rstrip()
+            for axis in made.off
+        )
+        return f"Today's {names} lies off the map."
+    if room is None:
+        return ""
+    if room.today < spec.share:
+        return f"Today's numbers finish {100 * room.today:.0f} % of {ROOM_STARTS} fresh starts."
+    said = []
+    for name, axis in (("x", spec.x), ("y", spec.y)):
+        for way, verb in (("above", "rise"), ("below", "fall")):
+            by = room.to_cliff[f"{name} {way}"]
+            if by is not None:
+                by_how = f"{axis.shown(by)} {axis.quantity.unit}".rstrip()
+                said.append(f"{axis.quantity.label} may {verb} by {by_how}")
+    if not said:
+        return "No cliff is on the map beside today's numbers."
+    return f"Alone, and still {100 * spec.share:g} % finish: {', '.join(said)}."
+
+
+def of_best(made: GridMap, measure: str, best: BestCell | None) -> str:
+    """What the best cell does that holds with all beside it, or that there is none."""
+    if best is None:
+        return f"No cell holds {100 * made.spec.share:g} % together with all beside it."
+    shown = MEASURES[measure]
+    return (
+        f"Best with all beside it: {numbers_of(made.spec, *best.cell)}: {shown.shown(best.value)} {shown.unit}, "
+        f"{best.good} of {best.starts} fresh starts."
+    )
