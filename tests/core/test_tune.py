@@ -16,7 +16,7 @@ from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import nearby, race, robustness, search_spec, ultimate_gain
+from irontrail.core.tune import grid, map_words, nearby, race, robustness, search_spec, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
@@ -188,6 +188,12 @@ class MapTest(unittest.TestCase):
         made = GridMap(spec, np.ones((n, n), bool), np.ones((n, n)), {name: np.ones((n, n)) for name in MEASURES})
         self.assertEqual([each.path for each in made.off], ["program.speed"])
         self.assertIsNone(room_of(spec))
+        self.assertEqual(map_words.of_today(made, None), "Today's speed 95 % lies off the map.")
+        here = replace(made, spec=self.spec())
+        ways = dict.fromkeys(("x below", "x above", "y below", "y above"))
+        self.assertEqual(
+            map_words.of_today(here, grid.Room(1.0, ways)), "No cliff is on the map beside today's numbers."
+        )
 
     def test_what_is_not_run_yet_shows_the_coarse_cell(self) -> None:
         seen = []
