@@ -74,7 +74,10 @@ class Hunt:
         self.window.show()
         self.preloading = Preloading(self.window)
         self.preloading.ended.connect(keep_what_is_here)
-        self.session.view_changed.connect(self.preloading.start, Qt.ConnectionType.SingleShotConnection)
+        if self.session.preparing:
+            self.preloading.start()
+        there = self.preloading.engine_is_there
+        self.session.view_changed.connect(there, Qt.ConnectionType.SingleShotConnection)
 
     def _on_error(self, kind: type[BaseException], error: BaseException, trace: Any) -> None:
         text = "".join(traceback.format_exception(kind, error, trace))

@@ -326,6 +326,25 @@ class ProfileTest(LightTest):
         self.assertEqual(heights, ["4", "6", "9", "12"][-len(heights) :])
         self.assertEqual(len({kept.letter for kept in self.sheet.kept}), len(heights))
 
+    def test_the_plot_waits_for_its_library_and_the_words_do_not(self) -> None:
+        self.addCleanup(setattr, Preloading, "under_way", None)
+        loading = Preloading(self.window)
+        light = self.window.panel("Light")
+        light.turn_to("Colours")
+        light._sheets.pop("Profile").deleteLater()
+        sheet = self.turn_to("Profile")
+        self.app.processEvents()
+        self.assertIsNone(sheet.plot)
+        self.assertIn("it changes over", sheet.says.text())
+        below = sheet.says.y()
+        loading.engine_is_there()
+        self.wait_for(lambda: sheet.plot is not None)
+        self.app.processEvents()
+        self.assertTrue(sheet.plot.isVisible())
+        place = sheet.profile_here(self.session.setup).rides_at(self.session.setup.program.target)
+        self.assertAlmostEqual(sheet.plot.rides.value(), place)
+        self.assertEqual(sheet.says.y(), below)
+
     def test_where_the_target_has_it_ride_is_told(self) -> None:
         self.session.set_value("program.target", 80.0)
         self.settle(self.session)
@@ -364,7 +383,7 @@ class RoomsTest(LightTest):
         with mock.patch.object(self.sheet.looker, "request", side_effect=self.sheet.looker.request) as request:
             self.sheet.room_dials["event", "height_mm"].edit_to(14.0)
             request.assert_not_called()
-            loading.start()
+            loading.engine_is_there()
             self.wait_for(lambda: request.called)
         self.looked()
         self.assertNotEqual(self.sheet.cells["best, raw", "event"].text(), told)

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
+from irontrail.app.preloading import Preloading
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import spot_sigma_mm
@@ -304,8 +305,15 @@ class SteerTest(PairWindowTest):
     def test_the_weight_is_a_handle_and_a_slider(self) -> None:
         sheet = self.go("Steer", "Pair")
         setup = setup_with(self.session.setup, second__mount__ahead_mm=-25.0, second__mount__aside_mm=12.0)
+        # What takes the engine waits for it.
+        self.addCleanup(setattr, Preloading, "under_way", None)
+        loading = Preloading(self.window)
         self.put(setup_with(setup, program__pair=Pair(), program__arrangement="weighted"))
         weight = sheet.weight
+        self.assertIn("80 %", words_of(weight))
+        self.assertNotIn("as one at", "".join(words_of(weight)))
+        loading.engine_is_there()
+        self.wait_for(lambda: weight.weighing.lever_mm is not None)
         slopes = pair_point(self.session.setup).slopes
         lever = (slopes[0] * 75.0 + slopes[1] * -25.0) / sum(slopes)
         self.assertIn(f"as one at {lever:.0f} mm", words_of(weight))

@@ -290,7 +290,11 @@ class PreloadingTest(WindowTest):
             QTest.qWait(40)
             self.assertNotIn("slow_to_load", sys.modules)
             QTest.mouseRelease(shown, left, pos=QPoint(3, 3))
-            self.wait_for(lambda: "slow_to_load" in sys.modules)
+            self.wait_for(lambda: "slower_to_load" in sys.modules)
+            QTest.qWait(20)
+            # All is here but the engine.
+            self.assertEqual(ended, [])
+            loading.engine_is_there()
             self.wait_for(lambda: bool(ended))
         QTest.qWait(20)
         self.assertEqual(ended, [True])
@@ -313,7 +317,7 @@ class PreloadingTest(WindowTest):
             mock.patch.multiple(preloading, PACKAGES=names, EVERY_MS=1),
         ):
             loading = preloading.Preloading()
-            loading.start()
+            loading.engine_is_there()
             preloading.when_loaded(sheet, lambda: asked.append("before last"))
             preloading.when_loaded(sheet, lambda: asked.append("sound_to_load" in sys.modules))
             preloading.when_loaded(gone, lambda: asked.append("of one that is gone"))

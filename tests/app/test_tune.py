@@ -19,7 +19,7 @@ from irontrail.core.tune import robustness, search, search_spec, ultimate_gain
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.candidates import Limits
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.grid import BestCell, GridSpec, Room, room_of
+from irontrail.core.tune.grid import BestCell, GridSpec, Leeway, leeway_of
 from irontrail.core.tune.tries import Tried
 from tests.seen import seen
 from tests.support import StopTest, two_bends
@@ -61,7 +61,7 @@ class MapTest(TuneTest):
         self.drawn()
         self.assertTrue(self.sheet.map.done.all())
         self.assertEqual(self.sheet.button.text(), "Draw the map")
-        by = self.sheet.room.to_cliff["x above"]
+        by = self.sheet.leeway.to_cliff["x above"]
         self.assertIn(f"Alone, and still 80 % finish: speed may rise by {by:.0f} %", self.sheet.says.text())
         self.assertIn(f"{self.sheet.best.good} of 400 fresh starts", self.sheet.says.text())
         picture = self.sheet.picture
@@ -107,10 +107,10 @@ class MapTest(TuneTest):
         self.assertTrue(self.sheet.says.text().endswith(": 19.50 s, 397 of 400 fresh starts."))
 
     def test_how_many_starts_todays_numbers_come_through_is_told_where_they_are_too_few(self) -> None:
-        def few(spec: GridSpec, *_: object) -> Room:
-            return replace(room_of(spec), today=0.37)
+        def few(spec: GridSpec, *_: object) -> Leeway:
+            return replace(leeway_of(spec), today=0.37)
 
-        with mock.patch("irontrail.app.stops.tune.map.room_of", side_effect=few):
+        with mock.patch("irontrail.app.stops.tune.map.leeway_of", side_effect=few):
             self.drawn()
         self.assertTrue(self.sheet.says.text().startswith("Today's numbers finish 37 % of 60 fresh starts."))
 
@@ -397,7 +397,7 @@ class RockingTest(TuneTest):
         self.session.set_value("program.speed", 60.0)
         self.assertEqual(self.sheet.theory_says.text(), "")
         self.assertFalse(any(take.isEnabled() for _, _, take in self.sheet.rows))
-        loading.start()
+        loading.engine_is_there()
         self.wait_for(lambda: self.sheet.theory_says.text() != "")
         self.assertNotEqual(self.sheet.theory_says.text(), told)
         self.assertTrue(all(take.isEnabled() for _, _, take in self.sheet.rows))

@@ -21,7 +21,7 @@ from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, o
 from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
 from irontrail.core.tune.event import Event
-from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, levels, room_of
+from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, leeway_of, levels
 from irontrail.core.tune.search import search
 from irontrail.core.tune.search_spec import Found, SearchSpec
 from irontrail.core.tune.tries import Tried, Trying
@@ -165,34 +165,34 @@ class MapTest(unittest.TestCase):
 
     def test_the_cliff_is_where_the_share_asked_for_is_crossed(self) -> None:
         spec = self.spec()
-        room = room_of(spec)
-        self.assertGreaterEqual(room.today, 0.95)
-        by = room.to_cliff["x above"]
+        leeway = leeway_of(spec)
+        self.assertGreaterEqual(leeway.today, 0.95)
+        by = leeway.to_cliff["x above"]
         shares = [
             Trying().one(lighthouse(program__speed=50.0 + by + off), fresh=5, starts=400).good / 400
             for off in (-2.0, 2.0)
         ]
         self.assertGreater(shares[0], 0.95)
         self.assertLess(shares[1], 0.95)
-        self.assertIsNone(room.to_cliff["x below"])
-        strict = room_of(replace(spec, share=0.999)).to_cliff["x above"]
+        self.assertIsNone(leeway.to_cliff["x below"])
+        strict = leeway_of(replace(spec, share=0.999)).to_cliff["x above"]
         self.assertLessEqual(strict, by)
-        lost = room_of(replace(spec, setup=lighthouse(program__speed=75.0)))
+        lost = leeway_of(replace(spec, setup=lighthouse(program__speed=75.0)))
         self.assertEqual((lost.today, set(lost.to_cliff.values())), (0.0, {None}))
         with self.assertRaises(CalledOff):
-            room_of(spec, lambda _done: False)
+            leeway_of(spec, lambda _done: False)
 
-    def test_today_off_the_map_is_told_and_has_no_room(self) -> None:
+    def test_today_off_the_map_is_told_and_has_no_leeway(self) -> None:
         spec = replace(self.spec(), setup=lighthouse(program__speed=95.0))
         n = spec.cells
         made = GridMap(spec, np.ones((n, n), bool), np.ones((n, n)), {name: np.ones((n, n)) for name in MEASURES})
         self.assertEqual([each.path for each in made.off], ["program.speed"])
-        self.assertIsNone(room_of(spec))
+        self.assertIsNone(leeway_of(spec))
         self.assertEqual(map_words.of_today(made, None), "Today's speed 95 % lies off the map.")
         here = replace(made, spec=self.spec())
         ways = dict.fromkeys(("x below", "x above", "y below", "y above"))
         self.assertEqual(
-            map_words.of_today(here, grid.Room(1.0, ways)), "No cliff is on the map beside today's numbers."
+            map_words.of_today(here, grid.Leeway(1.0, ways)), "No cliff is on the map beside today's numbers."
         )
 
     def test_what_is_not_run_yet_shows_the_coarse_cell(self) -> None:

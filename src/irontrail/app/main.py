@@ -81,7 +81,9 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     session = Session(project, path)
     window = Window(session, user_settings())
     preloading = Preloading(window)
-    session.view_changed.connect(preloading.start, Qt.ConnectionType.SingleShotConnection)
+    if session.preparing:
+        preloading.start()
+    session.view_changed.connect(preloading.engine_is_there, Qt.ConnectionType.SingleShotConnection)
     preloading.ended.connect(keep_what_is_here)
     trouble = Trouble(window.keeping.in_words)
     trouble.watch()

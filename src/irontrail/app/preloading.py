@@ -1,8 +1,8 @@
 """What takes long to import is imported before it is asked for, one package at a time, while nothing is dragged.
 
 Importing holds the interpreter. In a thread that has been asked for something it would have the window stand still for
-half a second and more, in the midst of work; here each step is a third of a second at most, just after the start.
-A sheet that needs any of it at once waits for that.
+half a second and more, in the midst of work; here each step is a third of a second or so, just after the start: once
+there is a run, or while the engine is being compiled. A sheet that needs any of it at once waits for that.
 """
 
 from collections.abc import Callable
@@ -13,8 +13,17 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QGuiApplication
 from shiboken6 import isValid
 
+from irontrail.app.stops import MODULES
+
 # Those before are needed by those that follow.
 PACKAGES = (
+    "llvmlite.binding",
+    "numba",
+    "numba.cpython.unicode",
+    "numba.np.linalg",
+    "numba.typed.typedlist",
+    "irontrail.core.mat.trace",
+    *MODULES,
     "scipy.special",
     "scipy.sparse.linalg",
     "scipy.spatial",
@@ -26,7 +35,7 @@ EVERY_MS = 200
 
 
 class Preloading(QObject):
-    """Says `ended` when all has been imported, or as much of it as can be."""
+    """Says `ended` when all has been imported, or as much of it as can be, and the engine is there."""
 
     ended = Signal()
     under_way: ClassVar["Preloading | None"] = None
@@ -34,6 +43,7 @@ class Preloading(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._left = list(PACKAGES)
+        self._engine = False
         self._waiting: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._next)
@@ -41,21 +51,28 @@ class Preloading(QObject):
         Preloading.under_way = self
 
     def start(self) -> None:
-        """Begin, once there is a run."""
+        """Begin to import."""
         self._timer.start(EVERY_MS)
+
+    def engine_is_there(self) -> None:
+        """There is a run: go on, or begin."""
+        self._engine = True
+        self.start()
 
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
-        name = self._left.pop(0)
         try:
-            import_module(name)
+            if self._left:
+                import_module(self._left.pop(0))
         finally:
             if not self._left:
                 self._end()
 
     def _end(self) -> None:
         self._timer.stop()
+        if not self._engine:
+            return
         Preloading.under_way = None
         self.ended.emit()
         for who, act in self._waiting.items():

@@ -19,6 +19,7 @@ _PANELS = {
     "Tune": "tune.TunePanel",
     "Pit": "pit.PitPanel",
 }
+MODULES = tuple(f"{__name__}.{place.partition('.')[0]}" for place in _PANELS.values())
 
 
 def panel_type(stop: str) -> Callable[[Session, Theme], SheetedPanel]:

@@ -2,9 +2,8 @@
 
 import numpy as np
 import pyqtgraph as pg
-from PySide6.QtCore import QEvent, QSize, Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QSizePolicy
 
 from irontrail.app.theme import KEPT_DASHES, Theme, fade, font
 from irontrail.core.light.profile import EdgeProfile
@@ -20,8 +19,6 @@ class EdgePlot(pg.PlotWidget):
         super().__init__(enableMenu=False)
         self.theme = theme
         self.setProperty("plot", True)
-        self.setFixedHeight(236)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Edge profile: reading over distance from the edge")
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -55,9 +52,6 @@ class EdgePlot(pg.PlotWidget):
             self.addItem(name, ignoreBounds=True)
         self.others: list[pg.PlotDataItem] = []
         self._recolour()
-
-    def sizeHint(self) -> QSize:
-        return QSize(300, 236)
 
     def set_profile(
         self, curve: EdgeProfile, target: float, noise: float, others: tuple[EdgeProfile, ...] = ()

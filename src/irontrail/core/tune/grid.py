@@ -17,7 +17,7 @@ Floats = NDArray[np.float64]
 RUNS_AT_ONCE = 320
 COARSEST = 8
 # The cliff is looked for by runs of its own, over so many starts, in no more than so many steps across the map.
-ROOM_STARTS, ROOM_STEPS = 60, 24
+LEEWAY_STARTS, LEEWAY_STEPS = 60, 24
 # The best cell is confirmed over so many starts that drew nothing of the map; so many cells may come to that.
 CONFIRMING, FIRST_CONFIRMED, MOST_CONFIRMED = 400, 1_000_000, 8
 
@@ -187,7 +187,7 @@ def _from(proceed: Callable[[int], bool], before: int) -> Callable[[int], bool]:
 
 
 @dataclass(frozen=True)
-class Room:
+class Leeway:
     """How often today's numbers finish (share), and how far each may move alone until that is less than is asked for.
 
     Keys: x below, x above, y below, y above; in the axes' stored units, None where no cliff is met on the map, or today
@@ -198,9 +198,9 @@ class Room:
     to_cliff: dict[str, float | None]
 
 
-def room_of(
+def leeway_of(
     spec: GridSpec, proceed: Callable[[int], bool] = lambda _done: True, threads: int | None = None
-) -> Room | None:
+) -> Leeway | None:
     """Where the cliff is beside today's numbers, by runs from there; None where they are not on the map.
 
     Between two steps it is interpolated.
@@ -215,12 +215,12 @@ def room_of(
         today = axis.of(spec.setup)
         if not axis.low <= today <= axis.high:
             return None
-        step = max((axis.high - axis.low) / min(spec.cells, ROOM_STEPS), 1e-12)
+        step = max((axis.high - axis.low) / min(spec.cells, LEEWAY_STEPS), 1e-12)
         places += [(f"{name} above", today + k * step) for k in range(1, int((axis.high - today) / step + 1e-9) + 1)]
         places += [(f"{name} below", today - k * step) for k in range(1, int((today - axis.low) / step + 1e-9) + 1)]
     axes = {"x": spec.x, "y": spec.y}
     setups = [spec.setup, *(axes[way[0]].put(spec.setup, value) for way, value in places)]
-    batch = run_batch(setups, ROOM_STARTS, proceed, threads, FIRST_CONFIRMED)
+    batch = run_batch(setups, LEEWAY_STARTS, proceed, threads, FIRST_CONFIRMED)
     if batch is None:
         raise CalledOff
     today_share = float(batch.finished[0])
@@ -236,4 +236,4 @@ def room_of(
                 found[way] = abs(crossed - now)
                 break
             before, high = value, share
-    return Room(today_share, found)
+    return Leeway(today_share, found)

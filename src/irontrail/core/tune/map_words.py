@@ -1,7 +1,7 @@
 """What is said of a map: how far today's numbers may move, what its best cell does, and what any cell does."""
 
 from irontrail.core.tune.batch import MEASURES
-from irontrail.core.tune.grid import ROOM_STARTS, BestCell, GridMap, GridSpec, Room
+from irontrail.core.tune.grid import LEEWAY_STARTS, BestCell, GridMap, GridSpec, Leeway
 
 
 def numbers_of(spec: GridSpec, i: int, j: int) -> str:
@@ -21,8 +21,8 @@ def of_cell(made: GridMap, measure: str, i: int, j: int) -> str:
     return f"{numbers_of(made.spec, i, j)}: {told}"
 
 
-def of_today(made: GridMap, room: Room | None) -> str:
-    """Where today's numbers lie, and how far each may move alone; nothing while the room around them is not known."""
+def of_today(made: GridMap, leeway: Leeway | None) -> str:
+    """Where today's numbers lie, and how far each may move alone; nothing while that is not known."""
     spec = made.spec
     if made.off:
         names = " and ".join(
@@ -30,14 +30,14 @@ def of_today(made: GridMap, room: Room | None) -> str:
             for axis in made.off
         )
         return f"Today's {names} lies off the map."
-    if room is None:
+    if leeway is None:
         return ""
-    if room.today < spec.share:
-        return f"Today's numbers finish {100 * room.today:.0f} % of {ROOM_STARTS} fresh starts."
+    if leeway.today < spec.share:
+        return f"Today's numbers finish {100 * leeway.today:.0f} % of {LEEWAY_STARTS} fresh starts."
     said = []
     for name, axis in (("x", spec.x), ("y", spec.y)):
         for way, verb in (("above", "rise"), ("below", "fall")):
-            by = room.to_cliff[f"{name} {way}"]
+            by = leeway.to_cliff[f"{name} {way}"]
             if by is not None:
                 by_how = f"{axis.shown(by)} {axis.quantity.unit}".rstrip()
                 said.append(f"{axis.quantity.label} may {verb} by {by_how}")

@@ -1,14 +1,16 @@
 """What the sensor reads across the edge, wherever a cut is drawn, and beside other places, heights and rooms."""
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF
-from PySide6.QtWidgets import QGridLayout, QPushButton
+from PySide6.QtWidgets import QGridLayout, QPushButton, QVBoxLayout, QWidget
 
 from irontrail.app.column import clear
 from irontrail.app.panel import Panel
+from irontrail.app.preloading import when_loaded
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.view import RunView
@@ -19,7 +21,11 @@ from irontrail.core.light.profile import REACH_MM, EdgeProfile
 from irontrail.core.light.sensor import reading_per_raw
 from irontrail.core.setup import Setup
 
+if TYPE_CHECKING:
+    from irontrail.app.widgets.edge_plot import EdgePlot
+
 MOST_KEPT = 3
+PLOT_HEIGHT = 236
 # Single readings are within so many standard deviations of the mean.
 SIGMAS = 3.0
 
@@ -41,17 +47,18 @@ class ProfileSheet(Panel):
     SAYS = "What the sensor reads as it crosses the edge."
 
     def __init__(self, session: Session, theme: Theme) -> None:
-        # Its plotting library takes as long to load as all else of the stop: it waits for this sheet.
-        from irontrail.app.widgets.edge_plot import EdgePlot
-
         super().__init__(session, theme)
         self.hand = self.cut_hand = CutHand(self)
         self.cut_hand.drawn.connect(self._on_drawn)
         self.cut: tuple[QPointF, QPointF] | None = None
         self.kept: list[Kept] = []
         self.add_sensor_choice()
-        self.plot = EdgePlot(theme)
-        self.column.addWidget(self.plot)
+        self.plot: EdgePlot | None = None
+        room = QWidget()
+        room.setFixedHeight(PLOT_HEIGHT)
+        self._plotted = QVBoxLayout(room)
+        self._plotted.setContentsMargins(0, 0, 0, 0)
+        self.column.addWidget(room)
         self.says = self.add_words()
         row = self.add_row()
         self.keep = QPushButton("Keep to compare")
@@ -73,6 +80,16 @@ class ProfileSheet(Panel):
         self.add_dial("light.sensor.shield", 0.0, 1.0)
         self.add_dial("light.sensor.noise", 0.0, 5.0)
         self.finish()
+        when_loaded(self, self._lay_out_plot)
+
+    def _lay_out_plot(self) -> None:
+        """The plot: its library takes as long to load as all else of the stop, and waits for this sheet."""
+        from irontrail.app.widgets.edge_plot import EdgePlot
+
+        self.plot = EdgePlot(self.theme)
+        self._plotted.addWidget(self.plot)
+        if self.isVisible():
+            self.show_view()
 
     def _on_drawn(self, x0: float, y0: float, x1: float, y1: float, _settled: bool) -> None:
         self.cut = (QPointF(x0, y0), QPointF(x1, y1))
@@ -118,7 +135,8 @@ class ProfileSheet(Panel):
         profile = self.profile_here(setup)
         noise = SIGMAS * setup.light.sensor.noise * reading_per_raw(setup.light)
         others = tuple(kept.profile for kept in self.kept)
-        self.plot.set_profile(profile, setup.program.target, noise, others)
+        if self.plot is not None:
+            self.plot.set_profile(profile, setup.program.target, noise, others)
         self.cut_hand.set_cut(*self.cut, tuple((kept.letter, kept.start, kept.end) for kept in self.kept))
         self._show_kept()
         self.says.setText(

@@ -3,6 +3,7 @@
 from PySide6.QtWidgets import QGridLayout
 
 from irontrail.app.panel import Panel
+from irontrail.app.preloading import when_loaded
 from irontrail.app.session import Session
 from irontrail.app.stops.steer.curve import CurveOnSheet, is_alike
 from irontrail.app.stops.steer.remarks import RemarksOnSheet
@@ -87,7 +88,8 @@ class PairSheet(Panel):
         for edges, button in self.edges.items():
             button.setChecked(edges == setup.program.pair.edges)
         self._show_cases(setup, None)
-        self._show_weight(setup)
+        if not when_loaded(self, self._weigh):
+            self._show_weight(setup, None)
 
     def _show_cases(self, setup: Setup, now: str | None) -> None:
         if setup.program.arrangement == "table":
@@ -95,17 +97,22 @@ class PairSheet(Panel):
             dark = setup.effective_program.line == "dark"
             self.cases.set_picture(CasesPicture(setup.program.table, line, setup.mat.colour, dark, now))
 
-    def _show_weight(self, setup: Setup) -> None:
-        second = setup.second
+    def _weigh(self) -> None:
+        """Show the weight, and where one sensor that does the same would be; that takes the engine."""
+        setup, second = self.session.setup, self.session.setup.second
         if second is None or setup.program.arrangement != "weighted":
             return
-        first_mm, second_mm = setup.robot.mount.ahead_mm, second.mount.ahead_mm
         try:
             slopes = pair_point(setup).slopes
-            lever = (slopes[0] * first_mm + slopes[1] * second_mm) / sum(slopes)
+            lever = (slopes[0] * setup.robot.mount.ahead_mm + slopes[1] * second.mount.ahead_mm) / sum(slopes)
         except IronTrailError:
             lever = None
-        self.weight.set_weighing(Weighing(first_mm, second_mm, setup.program.pair.weight, lever))
+        self._show_weight(setup, lever)
+
+    def _show_weight(self, setup: Setup, lever_mm: float | None) -> None:
+        if setup.second is not None:
+            ahead_mm = setup.robot.mount.ahead_mm, setup.second.mount.ahead_mm
+            self.weight.set_weighing(Weighing(*ahead_mm, setup.program.pair.weight, lever_mm))
 
     def show_view(self) -> None:
         self.on_sheet.show_view()

@@ -24,15 +24,15 @@ from irontrail.core.tune.axes import all_numbers, foremost, put_all
 from irontrail.core.tune.batch import MEASURES, OF_LINE, OF_SPOT
 from irontrail.core.tune.grid import (
     CONFIRMING,
-    ROOM_STARTS,
-    ROOM_STEPS,
+    LEEWAY_STARTS,
+    LEEWAY_STEPS,
     BestCell,
     GridMap,
     GridSpec,
-    Room,
+    Leeway,
     best_cell,
     explore,
-    room_of,
+    leeway_of,
 )  # fmt: skip
 from irontrail.files import map_csv
 
@@ -58,7 +58,7 @@ class MapSheet(WorkingPanel):
         self.hand = self.trail_hand = TrailHand(self)
         self.map: GridMap | None = None
         self.best: BestCell | None = None
-        self.room: Room | None = None
+        self.leeway: Leeway | None = None
         self.measure, self.cells, self.repeats, self.share = "time_s", 20, 5, 95
         self._pointer = NewestWins(_pointed_run, self._on_pointed_run, session.could_not("This cell's run"))
         self.retired.connect(self._pointer.close)
@@ -135,7 +135,7 @@ class MapSheet(WorkingPanel):
         spec = GridSpec(
             self.session.setup, self.across.axis, self.up.axis, self.cells, self.repeats, self.share / 100.0
         )
-        self.room = None
+        self.leeway = None
         self._show_map(None)
         measure = self.measure
 
@@ -144,18 +144,18 @@ class MapSheet(WorkingPanel):
             if made is None:
                 return None
             best = best_cell(made, measure, lambda done: tell(made, spec.runs + done))
-            return made, measure, best, room_of(spec, lambda done: tell(made, spec.runs + CONFIRMING + done))
+            return made, measure, best, leeway_of(spec, lambda done: tell(made, spec.runs + CONFIRMING + done))
 
-        self.begin(job, spec.runs + CONFIRMING + 2 * min(spec.cells, ROOM_STEPS) * ROOM_STARTS)
+        self.begin(job, spec.runs + CONFIRMING + 2 * min(spec.cells, LEEWAY_STEPS) * LEEWAY_STARTS)
 
     def _confirm(self) -> None:
         """The best cell by another measure, over fresh starts."""
-        made, measure, room = self.map, self.measure, self.room
+        made, measure, leeway = self.map, self.measure, self.leeway
         if made is None or not made.done.all() or self.work.running:
             return
 
         def job(tell):  # type: ignore[no-untyped-def]
-            return made, measure, best_cell(made, measure, lambda done: tell(None, done)), room
+            return made, measure, best_cell(made, measure, lambda done: tell(None, done)), leeway
 
         self.begin(job, CONFIRMING)
 
@@ -163,8 +163,8 @@ class MapSheet(WorkingPanel):
         if partial.done.any() and (self.map is None or partial.done.sum() != self.map.done.sum()):
             self._show_map(partial)
 
-    def show_result(self, result: tuple[GridMap, str, BestCell | None, Room | None]) -> None:
-        made, measure, best, self.room = result
+    def show_result(self, result: tuple[GridMap, str, BestCell | None, Leeway | None]) -> None:
+        made, measure, best, self.leeway = result
         self._show_map(made, best)
         if measure != self.measure:
             self._confirm()
@@ -178,7 +178,7 @@ class MapSheet(WorkingPanel):
         """How far today's settings may move, and what the best cell does."""
         if not made.done.all():
             return ""
-        said = [map_words.of_today(made, self.room)]
+        said = [map_words.of_today(made, self.leeway)]
         if self.best is not None or not self.work.running:
             said.append(map_words.of_best(made, self.measure, self.best))
         return " ".join(said).strip()
