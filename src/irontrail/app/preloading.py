@@ -24,12 +24,14 @@ PACKAGES = (
     "numba.typed.typedlist",
     "irontrail.core.mat.trace",
     *MODULES,
+    "pydantic.type_adapter",
     "scipy.special",
     "scipy.sparse.linalg",
     "scipy.spatial",
     "scipy.ndimage",
     "scipy.optimize",
     "pyqtgraph",
+    "jinja2",
 )
 EVERY_MS = 200
 
