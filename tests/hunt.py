@@ -73,6 +73,7 @@ class Hunt:
         self.window = Window(self.session, QSettings(str(Path(HOME) / "s.ini"), QSettings.Format.IniFormat))
         self.window.show()
         self.preloading = Preloading(self.window)
+        self.preloading.imported.connect(keep_what_is_here)
         self.preloading.ended.connect(keep_what_is_here)
         if self.session.preparing:
             self.preloading.start()

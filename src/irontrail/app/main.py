@@ -84,6 +84,7 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     if session.preparing:
         preloading.start()
     session.view_changed.connect(preloading.engine_is_there, Qt.ConnectionType.SingleShotConnection)
+    preloading.imported.connect(keep_what_is_here)
     preloading.ended.connect(keep_what_is_here)
     trouble = Trouble(window.keeping.in_words)
     trouble.watch()

@@ -40,6 +40,8 @@ class Preloading(QObject):
     """Says `ended` when all has been imported, or as much of it as can be, and the engine is there."""
 
     ended = Signal()
+    # All has been imported; the engine may still be compiled.
+    imported = Signal()
     under_way: ClassVar["Preloading | None"] = None
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -64,17 +66,18 @@ class Preloading(QObject):
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
+        if not self._left:
+            self._timer.stop()
+            if self._engine:
+                self._end()
+            return
         try:
-            if self._left:
-                import_module(self._left.pop(0))
+            import_module(self._left.pop(0))
         finally:
             if not self._left:
-                self._end()
+                self.imported.emit()
 
     def _end(self) -> None:
-        self._timer.stop()
-        if not self._engine:
-            return
         Preloading.under_way = None
         self.ended.emit()
         for who, act in self._waiting.items():
