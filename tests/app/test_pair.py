@@ -1,7 +1,9 @@
 """A second sensor in the window: mounted, dragged, looked at, and steered by; nothing of it with one."""
 
 import unittest
+from threading import current_thread, main_thread
 from typing import Any
+from unittest import mock
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -9,9 +11,11 @@ from PySide6.QtWidgets import QWidget
 
 from irontrail.app.preloading import Preloading
 from irontrail.core import derive
+from irontrail.core.advice.proofread_pair import proofread_pair
+from irontrail.core.advice.remark import Remark
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import spot_sigma_mm
-from irontrail.core.setup import with_one, with_second
+from irontrail.core.setup import Setup, with_one, with_second
 from irontrail.core.steering.laws.table import Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, CreepLeg, FollowLeg, Trip
 from irontrail.core.steering.pair import Pair
@@ -430,6 +434,20 @@ class ShownTest(PairWindowTest):
         self.press(sheet.betweens["sensors"])
         self.assertIn("One sensor on either edge", sheet.about.text())
         self.assertTrue(sheet.of_sensors)
+        # Which arrangements can work is not found out by the window's own thread.
+        looked: list[str] = []
+
+        def proofread(setup: Setup) -> tuple[Remark, ...]:
+            looked.append(current_thread().name)
+            return proofread_pair(setup)
+
+        with mock.patch("irontrail.core.tune.duel.proofread_pair", proofread):
+            QTest.mouseClick(sheet.button, Qt.MouseButton.LeftButton)
+            self.wait_for(lambda: sheet.says.text().startswith("Tuning one, left edge"))
+            QTest.mouseClick(sheet.button, Qt.MouseButton.LeftButton)
+            self.wait_for(lambda: not sheet.work.running)
+        self.assertTrue(looked)
+        self.assertNotIn(main_thread().name, looked)
         self.put(lighthouse())
         self.assertFalse(sheet.of_sensors)
         self.assertIn("Each law", sheet.about.text())

@@ -5,6 +5,7 @@ Whoever takes part has the same limits, and is then run over the same starts.
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from irontrail.core.advice.proofread_pair import proofread_pair
 from irontrail.core.errors import CalledOff
@@ -45,9 +46,17 @@ class DuelSpec:
     rounds: int = 3
     seed: int = 1
 
-    @property
+    @cached_property
     def contenders(self) -> dict[str, Setup]:
-        """Who takes part, by name."""
+        """Who takes part, by name: to see which arrangements can work takes the engine."""
+        return {
+            name: setup
+            for name, setup in self._conceivable.items()
+            if not self.of_sensors or not any(remark.kind in HOPELESS for remark in proofread_pair(setup))
+        }
+
+    @property
+    def _conceivable(self) -> dict[str, Setup]:
         if not self.of_sensors:
             # A table would decide whatever the law.
             setup = self.setup
@@ -58,10 +67,7 @@ class DuelSpec:
         setup = with_value(self.setup, "program.law", law)
         alone = with_value(setup, "program.arrangement", "one")
         found = {f"one, {edge} edge": with_value(alone, "program.edge", edge) for edge in ("left", "right")}
-        for arrangement in ARRANGEMENTS:
-            pair = with_value(setup, "program.arrangement", arrangement)
-            if arrangement != "one" and not any(remark.kind in HOPELESS for remark in proofread_pair(pair)):
-                found[arrangement] = pair
+        found.update({pair: with_value(setup, "program.arrangement", pair) for pair in ARRANGEMENTS if pair != "one"})
         return found
 
     @property
@@ -71,12 +77,15 @@ class DuelSpec:
 
     @property
     def runs(self) -> int:
-        """About how many runs it takes, before anything is known."""
-        return sum(self.search_of(name).runs for name in self.contenders) + self.at_last
+        """About how many runs it takes, before anything is known: as if every arrangement could work."""
+        conceivable = self._conceivable
+        return sum(self._tuning(setup).runs for setup in conceivable.values()) + len(conceivable) * STARTS
 
     def search_of(self, name: str) -> SearchSpec:
         """The search for one that takes part: over its own numbers, and its target where it has one."""
-        setup = self.contenders[name]
+        return self._tuning(self.contenders[name])
+
+    def _tuning(self, setup: Setup) -> SearchSpec:
         axes = tuple(axis(setup, path) for path in to_tune(setup))
         return SearchSpec(
             setup, axes, self.measure, self.limits, self.repeats, self.generations, self.seed, rounds=self.rounds
