@@ -13,9 +13,13 @@ from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.core.figures import FIGURES
 from irontrail.core.tune import search_spec
+from irontrail.core.tune.batch import MEASURES
+from irontrail.core.tune.candidates import Candidate
 from irontrail.core.tune.differences import paired
-from irontrail.core.tune.duel import STARTS, DuelSpec, in_words
+from irontrail.core.tune.duel import STARTS, Duel, Duellist, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
+from irontrail.core.tune.search_spec import Found
+from irontrail.core.tune.tries import Tried
 from tests.seen import seen
 from tests.support import StopTest, two_bends
 
@@ -42,9 +46,10 @@ class RaceTest(CompareTest):
     def test_they_set_off_together_and_the_gaps_are_told(self) -> None:
         playback = self.session.playback
         self.assertAlmostEqual(playback.duration_s, max(each.run.time_s for each in self.session.view.kept))
-        playback.seek(15.0)
+        # From the beginning, wherever the playhead is.
+        playback.seek(10.0)
         self.press(self.sheet.start)
-        self.wait_for(lambda: 0.2 < playback.time_s < 15.0)
+        self.wait_for(lambda: 0.2 < playback.time_s < 10.0)
         playback.pause()
         playback.seek(8.0)
         self.app.processEvents()
@@ -120,7 +125,7 @@ class RaceTest(CompareTest):
         self.session.set_value("mat.width_mm", 2100.0)
         self.settle(self.session)
         self.assertEqual(self.sheet.elsewhere.text(), "On another mat, and so not in this race: 1, 2.")
-        self.assertEqual(self.sheet.runners, {})
+        self.assertEqual((self.sheet.runners, self.sheet.elsewhere.isVisible()), ({}, True))
         self.assertFalse(self.sheet.start.isEnabled())
         # The last of many.
         old = self.session.project.kept[0]
@@ -260,6 +265,34 @@ class DuelTest(CompareTest):
         self.session.document.undo()
         self.assertEqual(len(self.session.project.kept), 2)
         self.painted(self.sheet, "rust", "ink", least=60)
+
+    def test_the_table_tells_each_and_how_far_the_next_is_behind(self) -> None:
+        spec = DuelSpec(self.session.setup)
+        duellists, tried = [], []
+        for name, time, finished in (("on-off", 15.0, 1.0), ("bands", 12.0, 0.5), ("PID", 13.0, 1.0)):
+            of_one = spec.search_of(name)
+            figures = tuple((each, {"time_s": time, "wobble_mm": 4.0}.get(each, 0.0)) for each in MEASURES)
+            best = Candidate(tuple(each.of(of_one.setup) for each in of_one.axes), finished, 0.0, figures)
+            found = Found(of_one, best, (), (), 1, "", True, True)
+            duellists.append(Duellist(name, of_one.setup, found))
+            tried.append(Tried(of_one.setup, time + np.linspace(-0.01, 0.01, 20), np.full(20, 4.0)))
+        self.sheet.show_partial((Duel(spec, tuple(duellists)), "proportional"))
+        self.assertEqual(self.sheet.says.text(), "Tuning proportional …")
+        made = Duel(spec, tuple(duellists), tuple(tried))
+        self.sheet.show_result(made)
+        cells = [[self.sheet._table.itemAtPosition(row, i).widget() for i in range(5)] for row in (1, 2, 3)]
+        gap = made.against(2, 0).time
+        self.assertAlmostEqual(gap.mean, 2.0)
+        self.assertEqual(
+            [[each.text() for each in row] for row in cells],
+            [
+                ["PID", "100 %", "13.00", "4.0", f"{gap.mean:.2f} ± {gap.high - gap.mean:.2f} s"],
+                ["on-off", "100 %", "15.00", "4.0", ""],
+                ["bands", "100 %", "12.00", "4.0", "breaks a limit"],
+            ],
+        )
+        roles = [{each.property("role") for each in row[1:]} for row in cells]
+        self.assertEqual(roles, [{"heading"}, {"words"}, {"words"}])
 
 
 if __name__ == "__main__":

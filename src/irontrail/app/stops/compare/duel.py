@@ -148,13 +148,17 @@ class DuelSheet(WorkingPanel):
         return each.found.best
 
     def _row(self, made: Duel, order: tuple[int, ...], place: int) -> tuple[str, str, str, str]:
-        """What stands beside one: how often it comes through, time, swing, and the gap to who comes after it."""
+        """What stands beside one: how often it comes through, time, swing, and the gap to who comes after it by right.
+
+        Who breaks a limit is not behind anyone.
+        """
         i = order[place]
         each = made.duellists[i]
         best, tried = self._best(each), made.tried[i] if made.tried else None
         if tried is None:
             return f"{100 * best.finished:.0f} %", f"{best.figure('time_s'):.2f}", f"{best.figure('wobble_mm'):.1f}", ""
-        gap = made.against(i, order[place + 1]).time if place + 1 < len(order) else None
+        after = order[place + 1] if place + 1 < len(order) else None
+        gap = made.against(i, after).time if after is not None and made.duellists[after].keeps else None
         says = "" if gap is None else f"{gap.mean:.2f} ± {gap.high - gap.mean:.2f} s"
         if not each.keeps:
             says = "breaks a limit"
