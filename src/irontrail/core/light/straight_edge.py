@@ -1,6 +1,7 @@
 """What the sensor reads across a long straight of a mat's own tape, in closed form: no raster, no noise, no shadows."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from math import erf, sqrt
 
 import numpy as np
@@ -40,12 +41,26 @@ class StraightEdge:
     light: Light
     height_mm: float
 
-    def reading(self, edge_mm: float) -> float:
-        """The reading at a distance from the edge.
+    def readings(self, edge_mm: Floats) -> Floats:
+        """The readings at distances from the edge, shape (n,).
 
         What is seen is a sum of steps, tape, borders and mat, each blurred by the spot's Gaussian to an error function.
         """
-        tape, sigma = self.mat.followed, spot_sigma_mm(self.light.sensor, self.height_mm)
+        mat, steps = self._steps
+        wide = spot_sigma_mm(self.light.sensor, self.height_mm) * sqrt(2.0)
+        seen = [
+            mat + sum(by * 0.5 * (erf((place - at) / wide) - 1.0) for at, by in steps) for place in edge_mm.tolist()
+        ]
+        return reading_of_patch(self.light, self.height_mm, np.array(seen)[:, None], self.mat.gloss)
+
+    def reading(self, edge_mm: float) -> float:
+        """The reading at one distance from the edge."""
+        return float(self.readings(np.array([edge_mm]))[0])
+
+    @cached_property
+    def _steps(self) -> tuple[float, tuple[tuple[float, float], ...]]:
+        """The light that the bare mat gives back, and where and by how much it changes towards the tape and beyond."""
+        tape = self.mat.followed
         mat, line, border = (self._level(colour) for colour in (self.mat.colour, tape.colour, tape.border_colour))
         near, far = tape.border_mm, -tape.width_mm - tape.border_mm
         steps = [
@@ -54,8 +69,7 @@ class StraightEdge:
         ]
         if near > 0.0:
             steps += [(near, mat - border), (far, border - mat)]
-        seen = mat + sum(height * 0.5 * (erf((edge_mm - at) / (sigma * sqrt(2.0))) - 1.0) for at, height in steps)
-        return float(reading_of_patch(self.light, self.height_mm, np.atleast_1d(seen), self.mat.gloss))
+        return mat, tuple(steps)
 
     def _level(self, colour: str) -> float:
         return float(linear_light(colour) @ LAMP_WEIGHTS[self.light.sensor.lamp])
@@ -80,7 +94,7 @@ class StraightEdge:
             raise IronTrailError("a sensor that gives colour names has no slope", "light.sensor.scale")
         tape, sigma = self.mat.followed, spot_sigma_mm(self.light.sensor, self.height_mm)
         away = np.arange(-0.5 * tape.width_mm, tape.border_mm + REACH_SIGMAS * sigma + STEP_MM, STEP_MM)
-        off = np.array([self.reading(float(place)) for place in away]) - target
+        off = self.readings(away) - target
         crossings = np.flatnonzero(np.signbit(off[1:]) != np.signbit(off[:-1]))
         if crossings.size == 0:
             raise IronTrailError(f"a reading of {target:g} does not come up across this edge", "program.target")

@@ -51,20 +51,19 @@ def _point(setup: Setup) -> PairPoint:
     aside = [each.robot.mount.aside_mm - setup.reference.aside_mm for each in alone]
     half, side = 0.5 * setup.mat.followed.width_mm, setup.side
 
-    def readings(off_mm: float, moved: tuple[float, float] = (0.0, 0.0)) -> list[float]:
-        """What both read with the reference so far off, each moved to the left by itself."""
+    def errors_at(off_mm: Floats, moved: tuple[float, float] = (0.0, 0.0)) -> Floats:
+        """The errors with the reference so far off, each sensor moved to the left by itself."""
         left = side * (setup.off_middle_mm + off_mm)
-        return [
-            edge.reading(left + beside + more - half) for edge, beside, more in zip(edges, aside, moved, strict=True)
-        ]
+        first, second = (
+            edge.readings(left + beside + more - half) for edge, beside, more in zip(edges, aside, moved, strict=True)
+        )
+        return steered_by(setup, first, second) - setup.program.aim
 
     def error(off_mm: float, moved: tuple[float, float] = (0.0, 0.0)) -> float:
-        first, second = (np.array([reading]) for reading in readings(off_mm, moved))
-        return float(steered_by(setup, first, second)[0]) - setup.program.aim
+        return float(errors_at(np.array([off_mm]), moved)[0])
 
     away = np.arange(-REACH_MM, REACH_MM + STEP_MM, STEP_MM)
-    first, second = np.array([readings(float(off)) for off in away]).T
-    errors = steered_by(setup, np.ascontiguousarray(first), np.ascontiguousarray(second)) - setup.program.aim
+    errors = errors_at(away)
     crossings = np.flatnonzero(np.signbit(errors[1:]) != np.signbit(errors[:-1]))
     if crossings.size == 0:
         raise IronTrailError("the two sensors are nowhere even across this line", "program.arrangement")
