@@ -13,6 +13,7 @@ from unittest import mock
 
 import numpy as np
 
+from tests import on_mat
 from tests.seen import seen
 from tests.support import lighthouse
 
@@ -52,9 +53,11 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.line_button import LineButton
     from irontrail.app.widgets.log_list import LogEntry, LogList
     from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
+    from irontrail.app.widgets.map_picture import MapPicture
     from irontrail.app.widgets.mat_thumbnail import MatThumbnail
     from irontrail.app.widgets.motor_picture import Motor, MotorPicture
     from irontrail.app.widgets.nearby_picture import NearbyPicture
+    from irontrail.app.widgets.patch_picture import PatchPicture
     from irontrail.app.widgets.piece_button import PICTURES, PieceButton
     from irontrail.app.widgets.playback_bar import Scrubber, SignButton, TimeLabel
     from irontrail.app.widgets.robot_drawing import Eye
@@ -68,7 +71,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.table_cases import CasesPicture, TableCases
     from irontrail.app.widgets.target_picture import TargetPicture
     from irontrail.app.widgets.term_bars import TermBars
-    from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
+    from irontrail.app.widgets.trade_off_picture import FINISHING, Point, TradeOffPicture
     from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
     from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
     from irontrail.app.widgets.way_back import Way, WayBack
@@ -82,6 +85,9 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.core.steering.laws.table import Table
     from irontrail.core.steering.pair import ARRANGEMENTS
     from irontrail.core.steering.program import Program
+    from irontrail.core.tune.axes import axis
+    from irontrail.core.tune.batch import MEASURES
+    from irontrail.core.tune.grid import GridMap, GridSpec
     from irontrail.core.tune.race import Difference
     from irontrail.core.tune.robustness import Strain, StrainResult
 
@@ -109,6 +115,13 @@ def views() -> dict[str, Callable[[], Any]]:
         return sized(view, **size)
 
     points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1), Point(15.0, 2.0, "mixed", 2))
+    shares = (Point(10.0, 91.0), Point(12.0, 97.5), Point(15.0, 100.0))
+    axes = (axis(lighthouse(), path) for path in ("program.speed", "program.proportional.gain"))
+    up, across = np.mgrid[0:4, 0:4].astype(float)
+    grid_map = GridMap(
+        GridSpec(lighthouse(), *axes, 4, 5), np.ones((4, 4), bool), np.clip(1.4 - 0.3 * across, 0.0, 1.0),
+        dict.fromkeys(MEASURES, 10.0 + up + 2.0 * across),
+    )  # fmt: skip
     strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
     held = StrainResult(strain, (-0.2, -0.1, 0.0, 0.1, 0.2), (2, 12, 20, 19, 8), 20)
     near = mock.Mock(
@@ -190,6 +203,14 @@ def views() -> dict[str, Callable[[], Any]]:
             TradeOffPicture(theme), ("set_points", points, Point(11.0, 9.0), False), ("go", 1), focused=True
         ),
         "trade-offs joined": lambda: made(TradeOffPicture(theme), ("set_points", points, None)),
+        "trade-offs at the event": lambda: made(
+            TradeOffPicture(theme), ("set_points", shares, None, True, FINISHING), ("go", -1)
+        ),
+        "map": lambda: made(MapPicture(theme), ("set_map", grid_map, "time_s"), ("go", 1, 0), width=320, focused=True),
+        "map by swing": lambda: made(MapPicture(theme), ("set_map", grid_map, "wobble_mm"), width=320),
+        "what is under the sensor": lambda: made(
+            PatchPicture(theme), ("set_words", "43", ("raw 52", "1.2 mm off the line"))
+        ),
         "strains": lambda: made(StrainBars(theme), ("set_held", (held,)), width=330, height=44),
         "nearby": lambda: made(NearbyPicture(theme), ("set_near", near)),
         "loop": lambda: made(LoopPicture(theme), ("set_times", LoopTimes(0.01, 0.015, 2, 240.0)), height=90),
@@ -221,6 +242,7 @@ def views() -> dict[str, Callable[[], Any]]:
             WorkLine(("Mat", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92, height=210
         ),
     }  # fmt: skip
+    found |= on_mat.drawings()
     for test in ("track width", "dead band", "mismatch", "top speed"):
         found[f"bench {test}"] = lambda test=test: made(BenchPicture(theme), ("set_test", test, ("1.20 m", "2.5 s")))
     for leg in ("follow", "straight", "turn", "creep", "wait"):

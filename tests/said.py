@@ -1,7 +1,8 @@
 """What the window says of some projects, sheet by sheet: `python -m tests.said` writes the records anew.
 
-A record holds of each control its name, value, what is written on it, tooltip, and whether it can be used and is
-chosen. Look at what has changed in a record before it is kept: it is what people read.
+What a sheet says once something has been done on it is recorded by the test that does it: with RECORD_WORDS set it is
+written anew. A record holds of each control its name, value, what is written on it, tooltip, and whether it can be used
+and is chosen. Look at what has changed in a record before it is kept: it is what people read.
 """
 
 import json
@@ -51,7 +52,7 @@ def projects() -> dict[str, tuple[Project, tuple[str, ...]]]:
 
 def path_of(name: str) -> Path:
     """Where a record is kept."""
-    return FOLDER / f"{name}.json"
+    return FOLDER / f"{name.replace(' ', '-')}.json"
 
 
 def alike(was: str, now: str) -> bool:
@@ -118,14 +119,27 @@ class Reader(WindowTest):
         return found
 
     def lines(self, part: Any, but: Any = None) -> Iterator[str]:
-        """A line for each control in sight in a part of the window, but for those in a part of that."""
-        from PySide6.QtWidgets import QWidget
+        return lines_of(part, self.tips, self.folder, but)
 
-        for view in part.findChildren(QWidget):
-            if view.isVisible() and not (but is not None and (view is but or but.isAncestorOf(view))):
-                line = said_by(view, self.tips)
-                if line:
-                    yield line.replace(str(self.folder), "FOLDER")
+
+def lines_of(part: Any, tips: set[str], folder: Path, but: Any = None) -> Iterator[str]:
+    """A line for each control in sight in a part of the window, but for those in a part of that."""
+    from PySide6.QtWidgets import QWidget
+
+    for view in part.findChildren(QWidget):
+        if view.isVisible() and not (but is not None and (view is but or but.isAncestorOf(view))):
+            line = said_by(view, tips)
+            if line:
+                yield line.replace(str(folder), "FOLDER")
+
+
+def as_recorded(test: WindowTest, name: str, part: Any) -> None:
+    """Fails if a part of a window says anything else than when somebody last looked."""
+    test.app.processEvents()
+    now = {name: list(lines_of(part, {""}, test.folder))}
+    if "RECORD_WORDS" in os.environ:
+        path_of(name).write_text(json.dumps(now, indent=0, ensure_ascii=False) + "\n")
+    test.assertEqual(changes(json.loads(path_of(name).read_text()), now), [])
 
 
 def at_rest(panel: Any) -> bool:

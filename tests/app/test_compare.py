@@ -20,6 +20,7 @@ from irontrail.core.tune.duel import STARTS, Duel, Duellist, DuelSpec, in_words
 from irontrail.core.tune.race import gap_s
 from irontrail.core.tune.search_spec import Found
 from irontrail.core.tune.tries import Tried
+from tests.said import as_recorded
 from tests.seen import seen
 from tests.support import StopTest, two_bends
 
@@ -59,6 +60,7 @@ class RaceTest(CompareTest):
             self.sheet.gaps.text(), f"Here run 1 is {gaps[0]:.2f} s behind, run 2 is {gaps[1]:.2f} s behind."
         )
         racers = self.sheet.race_hand.racers
+        as_recorded(self, "race under way", self.sheet)
         self.assertEqual([racer.number for racer in racers], ["1", "2"])
         trace = view.kept[0].run.trace
         row = int(trace.time_s.searchsorted(8.0))
@@ -177,6 +179,7 @@ class ChanceTest(CompareTest):
         self.wait_for(lambda: not self.sheet.work.running)
         first, second = self.sheet.found
         self.assertEqual((first.verdict, second.verdict), ("better", "better"))
+        as_recorded(self, "chance told", self.sheet)
         self.assertIn(f"Now is better than run 1: faster by {-first.time.mean:.2f} s", self.sheet.says.text())
         self.assertEqual([(row.name, row.told) for row in self.sheet.picture.rows], [("run 1", True), ("run 2", True)])
         self.assertLess(self.sheet.picture.x_of(first.time.mean), self.sheet.picture.x_of(second.time.mean))
@@ -293,6 +296,7 @@ class DuelTest(CompareTest):
         )
         roles = [{each.property("role") for each in row[1:]} for row in cells]
         self.assertEqual(roles, [{"heading"}, {"words"}, {"words"}])
+        as_recorded(self, "duel told", self.sheet)
 
 
 if __name__ == "__main__":

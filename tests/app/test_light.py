@@ -17,6 +17,7 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.contrast import COLOURS, told_apart
 from irontrail.core.light.sensor import Calibration
 from irontrail.files import project_file
+from tests.said import as_recorded
 from tests.seen import seen
 from tests.support import StopTest, setup_with
 
@@ -172,6 +173,7 @@ class ProbeTest(LightTest):
         share = 100.0 * (edge - calibration.dark) / (calibration.bright - calibration.dark)
         self.assertLess(abs(self.session.setup.program.target - share), 0.51)
         self.assertEqual(set(self.sheet.target.marks), {"was", "is", "should be"})
+        as_recorded(self, "readings held", self.sheet)
         self.assertLess(abs(self.sheet.target.marks["was"] - (30.0 + 0.8 * 48.0)), 0.01)
         self.session.document.undo()
         self.assertEqual(self.session.setup.light.calibration.dark, 30.0)
@@ -310,6 +312,7 @@ class ProfileTest(LightTest):
         self.assertEqual(len(self.sheet.plot.others), 1)
         QTest.mouseClick(self.sheet.keep, LEFT)
         self.assertEqual([kept.letter for kept in self.sheet.kept], ["A", "B"])
+        as_recorded(self, "profiles kept", self.sheet)
         words = seen(self.window.stage.mat)
         # As a kept cut, beside the bends' own letters.
         self.assertEqual([words.texts.count(letter) for letter in "ABC"], [2, 2, 1])

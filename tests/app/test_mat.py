@@ -16,6 +16,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 from irontrail.files import mat_file, project_file
+from tests.said import as_recorded
 from tests.support import StopTest, pixels_near
 
 LEFT = Qt.MouseButton.LeftButton
@@ -243,6 +244,7 @@ class ForkTest(MatTest):
         self.press(self.sheet.kinds["crossing"])
         self.assertEqual(len(self.session.setup.mat.lines), 5)
         self.settle(self.session)
+        as_recorded(self, "tape of a crossing", self.sheet)
         self.assertGreater(pixels_near(self.painted(self.mat), self.line.colour), ink + 500)
 
     def test_a_line_is_laid_twice_a_little_aside_and_many_stand_in_rows(self) -> None:
@@ -313,6 +315,7 @@ class ThingsTest(MatTest):
         self.assertEqual(self.session.setup.light.areas[0].x_mm, 990.0)
         QTest.keyClick(self.mat, Qt.Key.Key_Insert)
         self.assertEqual(len(self.session.setup.light.areas), 2)
+        as_recorded(self, "things on the table", self.sheet)
         QTest.keyClick(self.mat, Qt.Key.Key_Delete)
         self.assertEqual(len(self.session.setup.light.areas), 1)
         self.sheet.listed[next(iter(self.sheet.listed))].click()

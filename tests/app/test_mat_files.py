@@ -32,6 +32,7 @@ from irontrail.files import picture, png_mat
 from irontrail.files.drawn_mat import DrawnMat
 from irontrail.files.png_mat import PAINTED
 from tests.app.test_mat import LEFT, MatTest
+from tests.said import as_recorded
 from tests.support import WindowTest
 
 # Where the mat's corners are in the photo: top left, top right, bottom right, bottom left.
@@ -107,6 +108,7 @@ class PhotoTest(MatTest):
         self.found()
         self.assertLess(abs(self.sheet.tracing.work.width_mm - 1000.0), 7.5)
         found = tracing.found
+        as_recorded(self, "picture traced", self.sheet)
         self.assertEqual(
             tracing.says.text(),
             f"A circuit of {len(found.fits[0].stroke.pieces)} pieces, {found.width_mm:.0f} mm wide, {found.colour} on "

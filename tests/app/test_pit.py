@@ -20,6 +20,7 @@ from irontrail.core.listing.languages import changed_lines
 from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.files import project_file
+from tests.said import as_recorded
 from tests.support import WindowTest, lighthouse, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
@@ -146,6 +147,7 @@ class GoneOutTest(ListingSheetTest):
         lines = self.sheet.view.toPlainText().splitlines()
         self.assertEqual([lines[i].split("#")[0].strip() for i in changed], ["SPEED = 37.0"])
         self.assertEqual("One line has changed since it last went out.", self.sheet.says.text())
+        as_recorded(self, "listing changed", self.sheet)
         # Its line, and no other, has a mark at the left.
         view = self.sheet.view
         view.verticalScrollBar().setValue(0)

@@ -43,6 +43,7 @@ from irontrail.core.tune.differences import Difference, runs_to_see
 from irontrail.core.tune.grid import GridSpec, explore
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
+from tests.said import as_recorded
 from tests.support import WindowTest, lighthouse, pixels_near, rgb_of, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
@@ -150,6 +151,7 @@ class CardSheetTest(PitTest):
         self.assertEqual(card.setup, self.session.setup)
         said = self.said()
         self.assertGreaterEqual(len(card.advice), 3)
+        as_recorded(self, "card worked out", self.sheet)
         for line in card.advice:
             self.assertIn(line.do, said)
             self.assertIn(line.tried, said)
@@ -239,11 +241,22 @@ class CardSheetTest(PitTest):
 
 
 class CardPageTest(WindowTest):
-    def test_every_demo_fits_on_one_page_of_either_paper(self) -> None:
-        for name in ("lantern", "ropewalk", "quarry"):
-            card = card_of(DEMOS[name].make())
+    def test_every_demo_and_law_has_a_card_of_one_page_with_lines_that_change_something(self) -> None:
+        setups = {name: demo.make() for name, demo in DEMOS.items()}
+        setups |= {law: lighthouse(program__law=law) for law in ("on-off", "bands", "mixed")}
+        setups["table"] = with_value(setups["ropewalk"], "program.arrangement", "table")
+        lines = 0
+        for name, setup in setups.items():
+            card = card_of(setup)
             for size in paper.PAPERS.values():
                 self.assertEqual(page_of(card, size).pageCount(), 1, name)
+            lines += len(card.advice)
+            for line in card.advice:
+                with self.subTest(name, line=line.when):
+                    self.assertRegex(line.tried, r"\d+ of 20")
+                    self.assertEqual(line.setup == setup, "eave the numbers" in line.do)
+                    self.assertEqual(replace(line.setup, program=setup.program), setup)
+        self.assertGreater(lines, 15)
 
     def test_letters_are_as_large_as_one_page_lets_them_be(self) -> None:
         def fill(words: int) -> Any:
@@ -352,6 +365,7 @@ class PagesSheetTest(PitTest):
         self.work()
         self.assertTrue(self.sheet.save.isEnabled())
         QTest.keyClicks(self.sheet.words["learned"], "Speed costs <swing>.")
+        as_recorded(self, "pages made", self.sheet)
         path = self.folder / "pages.html"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.press(self.sheet.save)
@@ -715,6 +729,7 @@ class VenueSheetTest(PitTest):
         self.work()
         self.assertTrue(self.sheet.next_do.isVisible())
         said = self.said()
+        as_recorded(self, "venue worked out", self.sheet)
         taken = take_in(self.session.setup, self.sheet._asked.found)
         anew, as_set = (Trying().one(each).of_starts for each in (taken.anew, taken.there))
         self.assertIn(f"With that {anew} starts come through, as it is set {as_set}.", said)

@@ -15,6 +15,7 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
 from irontrail.core.project import KeptRun, Project, RealRun
 from irontrail.files import project_file
+from tests.said import as_recorded
 from tests.support import StopTest, WindowTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
@@ -160,6 +161,7 @@ class AskTest(RunTest):
     def test_a_question_is_answered_in_a_sentence_and_a_picture(self) -> None:
         sheet = self.ask("How slow")
         self.assertEqual(sheet.question.text(), "How slow may my loop be?")
+        as_recorded(self, "question answered", sheet)
         self.assertRegex(sheet.says.text(), r"^Up to \d+ ms once round\. At \d+ ms \d+ of 10 shaken starts go well\.$")
         self.painted(sheet.picture, "rust", "slate", least=100)
         self.assertFalse(sheet.button.isVisible() or sheet.bar.isVisible())
@@ -421,6 +423,7 @@ class LuckTest(RunTest):
         self.app.processEvents()
         luck = self.session.looking.luck
         self.assertEqual(sheet.says.text(), f"{luck.finished} of 20 finished.")
+        as_recorded(self, "luck told", sheet)
         self.assertEqual(len(self.stage.mat.scene.tries), 20)
         time = sheet.bars.spreads[0]
         self.assertEqual((time.low, time.middle, time.high), luck.spread("time_s"))

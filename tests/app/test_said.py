@@ -1,7 +1,9 @@
 """Every sheet says of some projects what it said when somebody last looked."""
 
 import json
+import re
 import unittest
+from pathlib import Path
 
 from tests import said
 
@@ -12,6 +14,12 @@ class SaidTest(said.Reader):
             with self.subTest(name):
                 recorded = json.loads(said.path_of(name).read_text())
                 self.assertEqual(said.changes(recorded, self.read(*looked_at)), [])
+
+    def test_no_record_is_left_over(self) -> None:
+        texts = [path.read_text() for path in Path(said.__file__).parent.rglob("test_*.py")]
+        done = {name for text in texts for name in re.findall(r'as_recorded\(\s*self, "([^"]+)"', text)}
+        known = {said.path_of(name).name for name in (*said.projects(), *done)}
+        self.assertEqual({path.name for path in said.FOLDER.glob("*.json")}, known)
 
 
 class AlikeTest(unittest.TestCase):

@@ -32,6 +32,7 @@ from irontrail.core.steering.legs import (
     TurnLeg,
     WaitLeg,
 )
+from tests.said import as_recorded
 from tests.seen import seen
 from tests.support import WindowTest
 
@@ -144,6 +145,7 @@ class RibbonTest(TripTest):
         ribbon = self.panel().ribbon
         picture = seen(ribbon)
         self.assertIn("waits: at a reading of 3 or less", picture.texts)
+        as_recorded(self, "trip that waits", self.panel())
         self.assertIn("0 of 40", picture.texts)
         self.assertEqual(
             {word.colour.lower() for word in picture.words if word.text == "0 of 40"}, {self.window.theme.rust.lower()}
@@ -580,6 +582,7 @@ class ShownTest(TripTest):
         self.assertIn(f"The spot: {ends.spots[0]} of 40 starts reach it.", sheet.spots.text())
         missed = misses(self.session.setup.mat.spots, stands(self.session.view.run))
         self.assertIn(f"misses it by {missed.mm[0]:.0f} mm and {missed.deg[0]:.1f}°.", sheet.spots.text())
+        as_recorded(self, "ends told", sheet)
         self.assertNotEqual(f"{missed.mm[0]:.0f}", f"{missed.deg[0]:.0f}")
 
     def test_spots_are_laid_down_and_dragged_like_other_things(self) -> None:

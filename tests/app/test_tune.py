@@ -21,6 +21,7 @@ from irontrail.core.tune.candidates import Limits
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import BestCell, GridSpec, Leeway, leeway_of
 from irontrail.core.tune.tries import Tried
+from tests.said import as_recorded
 from tests.seen import seen
 from tests.support import StopTest, two_bends
 
@@ -65,11 +66,13 @@ class MapTest(TuneTest):
         self.assertIn(f"Alone, and still 80 % finish: speed may rise by {by:.0f} %", self.sheet.says.text())
         self.assertIn(f"{self.sheet.best.good} of 400 fresh starts", self.sheet.says.text())
         picture = self.sheet.picture
+        as_recorded(self, "map drawn", self.sheet)
         i, j = self.sheet.best.cell
         at = picture.cell_rect(i, j).center().toPoint()
         QTest.mouseMove(picture, at)
         self.wait_for(lambda: self.sheet.trail_hand.trail is not None)
         self.assertIn("finishes 100 %", self.sheet.says.text())
+        as_recorded(self, "map pointed at", self.sheet)
         figures = derive.figures(self.sheet.map.spec.setup_at(i, j))
         self.assertIn(f"{figures.time_s:.2f} s", seen(self.window.stage.mat).texts)
         shown = self.painted(self.window.stage.mat)
@@ -376,6 +379,7 @@ class RockingTest(TuneTest):
         self.assertRegex(self.sheet.engine_says.text(), rf"; 0\.\d % {side} theory")
         self.wait_for(lambda: self.sheet.ruler.idle and self.sheet.rows[1][1].text() != "")
         self.assertIn("On this mat", self.sheet.rows[1][1].text())
+        as_recorded(self, "rocking told", self.sheet)
         start, rule = self.sheet.engine, ultimate_gain.RULES[1]
         kp, ki, kd = rule.gains(start.gain, start.period_s)
         self.assertEqual(self.sheet.rows[1][0].text(), f"proportional {kp:.2f}, integral {ki:.2f}, derivative {kd:.3f}")
@@ -427,6 +431,7 @@ class EventTest(TuneTest):
         self.done()
         self.assertTrue(all(heading.isVisible() for heading in headings))
         self.assertTrue(self.sheet.holds.event.calibrated)
+        as_recorded(self, "event worked out", self.sheet)
         self.assertFalse(self.sheet.says.isVisible())
         self.press(self.sheet.choices[CALIBRATED[1]])
         self.assertFalse(self.sheet.event_there.calibrated)
