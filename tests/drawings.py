@@ -45,6 +45,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.course_picture import CoursePicture
     from irontrail.app.widgets.dial import Dial
     from irontrail.app.widgets.difference_picture import Apart, DifferencePicture
+    from irontrail.app.widgets.edge_plot import EdgePlot
     from irontrail.app.widgets.figure import FigureView
     from irontrail.app.widgets.gain_bars import GainBars
     from irontrail.app.widgets.gain_scale import GainScale
@@ -80,6 +81,7 @@ def views() -> dict[str, Callable[[], Any]]:
     from irontrail.core.causes.questions import Column
     from irontrail.core.demos import demo_project
     from irontrail.core.figures import FIGURES
+    from irontrail.core.light.profile import EdgeProfile
     from irontrail.core.quantity import quantities
     from irontrail.core.robot.mount import Mount
     from irontrail.core.steering.laws.table import Table
@@ -115,6 +117,8 @@ def views() -> dict[str, Callable[[], Any]]:
         return sized(view, **size)
 
     points = (Point(10.0, 6.0, "PID"), Point(12.0, 3.0, "bands", 1), Point(15.0, 2.0, "mixed", 2))
+    across_mm = np.linspace(-40.0, 40.0, 81)
+    edge, flat = (EdgeProfile(across_mm, 50.0 + by * np.tanh(across_mm / 6.0)) for by in (45.0, 30.0))
     shares = (Point(10.0, 91.0), Point(12.0, 97.5), Point(15.0, 100.0))
     axes = (axis(lighthouse(), path) for path in ("program.speed", "program.proportional.gain"))
     up, across = np.mgrid[0:4, 0:4].astype(float)
@@ -208,6 +212,7 @@ def views() -> dict[str, Callable[[], Any]]:
         ),
         "map": lambda: made(MapPicture(theme), ("set_map", grid_map, "time_s"), ("go", 1, 0), width=320, focused=True),
         "map by swing": lambda: made(MapPicture(theme), ("set_map", grid_map, "wobble_mm"), width=320),
+        "edge plot": lambda: made(EdgePlot(theme), ("set_profile", edge, 40.0, 6.0, (flat,)), height=236),
         "what is under the sensor": lambda: made(
             PatchPicture(theme), ("set_words", "43", ("raw 52", "1.2 mm off the line"))
         ),

@@ -77,6 +77,7 @@ def seen(widget: Any) -> Seen:
     from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QPoint
     from PySide6.QtGui import QPainter
     from PySide6.QtSvg import QSvgGenerator
+    from PySide6.QtWidgets import QWidget
 
     memory = QByteArray()
     buffer = QBuffer(memory)
@@ -87,7 +88,7 @@ def seen(widget: Any) -> Seen:
     generator.setViewBox(widget.rect())
     generator.setResolution(96)
     painter = QPainter(generator)
-    widget.render(painter, QPoint(0, 0))
+    QWidget.render(widget, painter, QPoint(0, 0))
     painter.end()
     return _read(bytes(memory.data()).decode())
 

@@ -124,6 +124,17 @@ class TapeTest(MatTest):
         self.press(self.sheet.editor.close_up)
         self.assertTrue(self.line.closed)
         self.assertTrue(stroke_route(self.line, "again").closed)
+        # Its open end dragged onto its start closes it too; dragged elsewhere it stays open.
+        self.press(self.sheet.editor.close_up)
+        self.sheet.choose(0, len(self.line.pieces) - 1)
+        end_x, end_y, _ = piece_joints(self.line)[-1]
+        self.drag_on_mat((end_x, end_y), (end_x - 100.0, end_y))
+        self.assertFalse(self.line.closed)
+        (x, y, _), *_, (end_x, end_y, _) = piece_joints(self.line)
+        self.assertGreater(abs(end_x - x), 50.0)
+        self.drag_on_mat((end_x, end_y), (x, y))
+        self.settle(self.session)
+        self.assertTrue(self.line.closed)
 
     def test_what_is_not_good_about_a_way_back_is_told(self) -> None:
         mat = self.session.setup.mat
@@ -241,6 +252,13 @@ class ForkTest(MatTest):
         self.press(self.sheet.kinds["fork"])
         self.assertEqual(len(self.session.setup.mat.lines), 4)
         self.assertEqual(self.session.setup.mat.lines[3].pieces[:2], self.line.pieces[:2])
+        # Where two lie over each other a press is on the one worked on.
+        for line in (3, 0):
+            self.sheet.choose(line, 2)
+            x, y, _ = stroke_route(self.line, "line").at(0.6 * self.line.pieces[0].length_mm)
+            QTest.mouseClick(self.mat, LEFT, pos=self.mat.to_px().map(QPointF(x, y)).toPoint())
+            self.assertEqual((self.sheet.hand.line, self.sheet.hand.piece), (line, 0))
+        self.sheet.choose(3, 1)
         self.press(self.sheet.kinds["crossing"])
         self.assertEqual(len(self.session.setup.mat.lines), 5)
         self.settle(self.session)

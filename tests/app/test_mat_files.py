@@ -158,6 +158,12 @@ class PhotoTest(MatTest):
         QTest.keyClick(self.mat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
         self.assertGreater(self.sheet.tracing.work.corners[1, 0], before[1, 0])
         self.assertTrue((self.sheet.tracing.work.corners[0] == before[0]).all())
+        # Up in the picture, whose rows are counted from its top.
+        QTest.keyClick(self.mat, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+        lower = self.sheet.tracing.work.corners[1, 1]
+        self.assertGreater(lower, before[1, 1])
+        QTest.keyClick(self.mat, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+        self.assertLess(self.sheet.tracing.work.corners[1, 1], lower)
         QTest.mouseClick(self.sheet.tracing.pick, LEFT)
         self.assertEqual(self.sheet.tracing.says.text(), "Press on the line in the picture.")
         at = self.sheet.tracing.picture_hand.to_mm().map(QPointF(400.0, 200.0))

@@ -9,6 +9,13 @@ from irontrail.app.theme import KEPT_DASHES, Theme, fade, font
 from irontrail.core.light.profile import EdgeProfile
 
 
+class _Distance(pg.AxisItem):
+    """An axis whose figures have a true minus sign."""
+
+    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
+        return [text.replace("-", "−") for text in super().tickStrings(values, scale, spacing)]
+
+
 class EdgePlot(pg.PlotWidget):
     """Shows a profile with its noise band, bright, dark, midpoint and target, and others beside it.
 
@@ -16,7 +23,7 @@ class EdgePlot(pg.PlotWidget):
     """
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__(enableMenu=False)
+        super().__init__(enableMenu=False, axisItems={"bottom": _Distance("bottom")})
         self.theme = theme
         self.setProperty("plot", True)
         self.setAccessibleName("Edge profile: reading over distance from the edge")
