@@ -118,6 +118,10 @@ class TapeTest(MatTest):
         for kind, made in (("bend left", Bend), ("corner", Corner), ("wiggle", Wiggle), ("gap", Gap)):
             self.press(self.sheet.kinds[kind])
             self.assertIsInstance(self.line.pieces[-1], made)
+        for side, way in (("left", 1.0), ("right", -1.0)):
+            self.press(self.sheet.kinds[f"bend {side}"])
+            self.assertGreater(way * self.line.pieces[-1].angle_deg, 0.0)
+            self.sheet.take_up()
         self.assertEqual(self.sheet.where.text(), "Lay at the open end")
         for _ in range(4):
             self.sheet.take_up()
@@ -325,6 +329,14 @@ class ThingsTest(MatTest):
         self.drag_on_mat((corner.x(), corner.y()), (corner.x() + 100.0, corner.y() + 50.0))
         patch = self.session.setup.mat.patches[-1]
         self.assertEqual((patch.width_mm, patch.height_mm, patch.x_mm, patch.y_mm), (300.0, 200.0, 1050.0, 525.0))
+        # Of those that lie over each other a press chooses the uppermost, but for the one worked on.
+        self.press(self.sheet.kinds["patch"])
+        *_, under, upper = (thing for thing in self.sheet.hand.boxes if thing.kind == "patch")
+        middle = self.mat.to_px().map(QPointF(1000.0, 500.0)).toPoint()
+        for chosen, pressed in ((under, under), (next(iter(self.sheet.hand.boxes)), upper)):
+            self.sheet.choose(chosen)
+            QTest.mouseClick(self.mat, LEFT, pos=middle)
+            self.assertEqual(self.sheet.chosen, pressed)
 
     def test_keys_and_dials(self) -> None:
         self.press(self.sheet.kinds["shadow"])
