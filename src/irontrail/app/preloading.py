@@ -33,7 +33,7 @@ PACKAGES = (
     "pyqtgraph",
     "jinja2",
 )
-EVERY_MS = 200
+EVERY_MS = 100
 
 
 class Preloading(QObject):
