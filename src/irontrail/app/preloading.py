@@ -5,6 +5,7 @@ half a second and more, in the midst of work; here each step is a third of a sec
 there is a run, or while the engine is being compiled. A sheet that needs any of it at once waits for that.
 """
 
+import sys
 from collections.abc import Callable
 from importlib import import_module
 from typing import ClassVar
@@ -15,38 +16,38 @@ from shiboken6 import isValid
 
 from irontrail.app.stops import MODULES
 
-# Those before are needed by those that follow.
+# What sheets wait for; those before are needed by those that follow.
 PACKAGES = (
     "llvmlite.binding",
     "numba",
     "numba.cpython.unicode",
     "numba.np.linalg",
     "numba.typed.typedlist",
-    "irontrail.core.mat.trace",
-    *MODULES,
-    "pydantic.type_adapter",
     "scipy.special",
     "scipy.sparse.linalg",
     "scipy.spatial",
     "scipy.ndimage",
     "scipy.optimize",
     "pyqtgraph",
-    "jinja2",
 )
+# What would have whoever opens a stop, reads a project or saves pages wait.
+LATER = ("irontrail.core.mat.trace", *MODULES, "pydantic.type_adapter", "jinja2")
 EVERY_MS = 100
 
 
 class Preloading(QObject):
-    """Says `ended` when all has been imported, or as much of it as can be, and the engine is there."""
+    """Says `ended` when what sheets wait for has been imported, or as much of it as can be, and the engine is there.
+
+    It says `imported` when all has been; the engine may still be compiled then.
+    """
 
     ended = Signal()
-    # All has been imported; the engine may still be compiled.
     imported = Signal()
     under_way: ClassVar["Preloading | None"] = None
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._left = list(PACKAGES)
+        self._left = [*PACKAGES, *LATER]
         self._engine = False
         self._waiting: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
@@ -66,15 +67,16 @@ class Preloading(QObject):
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
-        if not self._left:
-            self._timer.stop()
-            if self._engine:
-                self._end()
-            return
+        # The first run imports some of it too, in its own thread.
+        self._left = [name for name in self._left if name not in sys.modules]
         try:
-            import_module(self._left.pop(0))
+            if self._left:
+                import_module(self._left.pop(0))
         finally:
+            if self._engine and Preloading.under_way is self and not set(self._left) & set(PACKAGES):
+                self._end()
             if not self._left:
+                self._timer.stop()
                 self.imported.emit()
 
     def _end(self) -> None:
