@@ -332,7 +332,10 @@ class PreloadingTest(WindowTest):
         self.warnings.clear()
 
     def test_what_sheets_need_is_among_them(self) -> None:
-        """In a fresh process in which they are loaded, SciPy and pyqtgraph are not imported further."""
+        """In a fresh process in which they are loaded, SciPy and pyqtgraph are not imported further.
+
+        Nor is a project read by looking through all that is installed.
+        """
         code = (
             "import sys\n"
             "from importlib import import_module\n"
@@ -350,6 +353,11 @@ class PreloadingTest(WindowTest):
             "from irontrail.core.tune.ultimate_gain import from_theory\n"
             "told(setup), from_theory(setup)\n"
             "print(*(name for name in set(sys.modules) - before if name.split('.')[0] in ('scipy', 'pyqtgraph')))\n"
+            "import importlib.metadata\n"
+            "importlib.metadata.distributions = None\n"
+            "from irontrail.core.project import Project\n"
+            "from irontrail.files import project_file\n"
+            "project_file.from_text(project_file.to_text(Project(setup)), 'x')\n"
         )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=240)
         self.assertEqual(done.returncode, 0, done.stderr)
