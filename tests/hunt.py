@@ -2,8 +2,9 @@
 
 Clicks, drags, keys, wheels, resizes, demos, files, undo, stops and sheets, long work begun and called off. It tells of
 every exception, every Qt warning, and every event after which the window stood still for half a second, with how much
-of that the window's thread was at work: the rest it waited for other threads and programs. Asked for `stacks`, it tells
-what all threads did then; to look at them while they run can itself end the process. Not run in ./check.
+of that the window's thread was at work, or waited for a processor: the rest it waited for other threads or the disk.
+Asked for `stacks`, it tells what all threads did then; to look at them while they run can itself end the process. Not
+run in ./check.
 """
 
 import faulthandler
@@ -15,6 +16,7 @@ import time
 import traceback
 from collections import Counter
 from pathlib import Path
+from threading import get_native_id
 from typing import Any
 from unittest import mock
 
@@ -66,7 +68,7 @@ class Hunt:
         self.app = application()
         self.faults: Counter[str] = Counter()
         self.frozen: list[tuple[float, str]] = []
-        self.last, self.since, self.worked = "", time.perf_counter(), time.thread_time()
+        self.last, self.since, self.worked, self.queued = "", time.perf_counter(), time.thread_time(), 0.0
         sys.excepthook = self._on_error
         qInstallMessageHandler(self._on_message)
         self.session = Session(demo_project("lighthouse"))
@@ -227,17 +229,19 @@ class Hunt:
 
     def watch(self) -> None:
         """From now on the window may stand still."""
-        self.since, self.worked = time.perf_counter(), time.thread_time()
+        self.since, self.worked, self.queued = time.perf_counter(), time.thread_time(), queued_s()
         if "stacks" in sys.argv:
             faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
 
     def live(self) -> None:
         self.app.processEvents()
         took, worked = time.perf_counter() - self.since, time.thread_time() - self.worked
+        queued = queued_s() - self.queued
         self.watch()
         if took > FROZEN_S:
             self.frozen.append((took, self.last))
-            print(f"--- stood still for {took:.2f} s, {worked:.2f} s at work, after {self.last}", flush=True)
+            of_it = f"{worked:.2f} s at work, {queued:.2f} s waiting for a processor"
+            print(f"--- stood still for {took:.2f} s, {of_it}, after {self.last}", flush=True)
         # Outside of Qt's own loop, what is to be deleted waits to be asked for.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
@@ -260,6 +264,14 @@ class Hunt:
             for top in QApplication.topLevelWidgets():
                 if top is not self.window and top.isVisible():
                     top.close()
+
+
+def queued_s() -> float:
+    """How long this thread has waited for a processor, s; 0 where the system does not tell."""
+    try:
+        return int(Path(f"/proc/self/task/{get_native_id()}/schedstat").read_text().split()[1]) / 1e9
+    except OSError:
+        return 0.0
 
 
 def named(widget: QWidget) -> str:
