@@ -172,9 +172,16 @@ class Panel(Column):
 
     def take_typed(self) -> None:
         """Take the figure that is being typed: it is of what is chosen now, and not of what will be."""
+        self._end_typing(True)
+
+    def drop_typed(self) -> None:
+        """Leave the figure that is being typed: what it was typed for is there no more."""
+        self._end_typing(False)
+
+    def _end_typing(self, take: bool) -> None:
         field = QApplication.focusWidget()
         if isinstance(field, FigureEditor):
-            field.end(True)
+            field.end(take)
 
     # --- following
 

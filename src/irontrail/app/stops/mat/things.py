@@ -149,11 +149,12 @@ class ThingsSheet(Panel):
             self.session.settle()
 
     def _set(self, name: str, value: float | str | bool, settled: bool) -> None:
-        if self.chosen is None:
+        """A number of the chosen thing; it may have been typed for one that is there no more."""
+        setup = self.session.setup
+        if self.chosen not in things(setup) or not hasattr(value_at(setup, self.chosen.path), name):
             return
-        path = f"{self.chosen.path}.{name}"
         try:
-            setup = with_value(self.session.setup, path, value)
+            setup = with_value(setup, f"{self.chosen.path}.{name}", value)
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -175,6 +176,7 @@ class ThingsSheet(Panel):
         setup = self.session.setup
         there = things(setup)
         if self.chosen not in there:
+            self.drop_typed()
             # A shadow that is made brighter than the room has become a glare, in the same place.
             same = [thing for thing in there if self.chosen is not None and thing.path == self.chosen.path]
             self.chosen = same[0] if same else there[0] if there else None
