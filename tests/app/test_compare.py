@@ -50,6 +50,7 @@ class RaceTest(CompareTest):
         # From the beginning, wherever the playhead is.
         playback.seek(10.0)
         self.press(self.sheet.start)
+        self.assertLess(playback.time_s, 5.0)
         self.wait_for(lambda: 0.2 < playback.time_s < 10.0)
         playback.pause()
         playback.seek(8.0)
