@@ -123,7 +123,7 @@ def views() -> dict[str, Callable[[], Any]]:
     axes = (axis(lighthouse(), path) for path in ("program.speed", "program.proportional.gain"))
     up, across = np.mgrid[0:4, 0:4].astype(float)
     grid_map = GridMap(
-        GridSpec(lighthouse(), *axes, 4, 5), np.ones((4, 4), bool), np.clip(1.4 - 0.3 * across, 0.0, 1.0),
+        GridSpec(lighthouse(), *axes, 4, 5), np.ones((4, 4), bool), np.clip(1.5 - 0.3 * across - 0.2 * up, 0.0, 1.0),
         dict.fromkeys(MEASURES, 10.0 + up + 2.0 * across),
     )  # fmt: skip
     strain = Strain("battery", "robot.drive.battery", "%", -0.2, 0.2, 100.0, True)
