@@ -332,11 +332,14 @@ class ThingsTest(MatTest):
             box = self.sheet.hand.boxes[self.sheet.chosen]
             self.assertEqual((box.x_mm, box.y_mm), (1100.0, 400.0), kind)
             self.press(self.sheet.away_button)
-            self.assertEqual(self.sheet.chosen, next(iter(self.sheet.listed)))
         # All are taken away again.
         self.assertEqual(
             [thing.path for thing in self.sheet.listed], [path for path in at_first if path != "mat.finish"]
         )
+        # The first is chosen then, and not what has moved up.
+        self.sheet.choose(list(self.sheet.listed)[1])
+        self.press(self.sheet.away_button)
+        self.assertEqual(self.sheet.chosen, next(iter(self.sheet.listed)))
 
     def test_a_corner_makes_it_larger_and_the_other_corner_stays(self) -> None:
         self.press(self.sheet.kinds["patch"])
