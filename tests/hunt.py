@@ -25,7 +25,6 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 from shiboken6 import isValid
 
-from irontrail.app.garbage import keep_what_is_here
 from irontrail.app.looking import STOPS
 from irontrail.app.main import SWITCH_S, application
 from irontrail.app.preloading import Preloading
@@ -74,13 +73,7 @@ class Hunt:
         self.session = Session(demo_project("lighthouse"))
         self.window = Window(self.session, QSettings(str(Path(HOME) / "s.ini"), QSettings.Format.IniFormat))
         self.window.show()
-        self.preloading = Preloading(self.window)
-        self.preloading.imported.connect(keep_what_is_here)
-        self.preloading.ended.connect(keep_what_is_here)
-        if self.session.preparing:
-            self.preloading.start()
-        there = self.preloading.engine_is_there
-        self.session.view_changed.connect(there, Qt.ConnectionType.SingleShotConnection)
+        Preloading(self.window).follow(self.session)
 
     def _on_error(self, kind: type[BaseException], error: BaseException, trace: Any) -> None:
         text = "".join(traceback.format_exception(kind, error, trace))
@@ -186,7 +179,7 @@ class Hunt:
 
     def undo(self) -> None:
         self.last = "undo or redo"
-        (self.session.document.undo if self.chance.random() < 0.7 else self.session.document.redo)()
+        self.window.actions_of.named["undo" if self.chance.random() < 0.7 else "redo"].trigger()
 
     def demo(self) -> None:
         name = self.chance.choice(tuple(DEMOS))

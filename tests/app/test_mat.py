@@ -202,20 +202,6 @@ class TapeTest(MatTest):
 class ForkTest(MatTest):
     DEMO = "ferry"
 
-    def test_what_was_typed_for_a_piece_that_went_is_of_no_other(self) -> None:
-        before = self.session.setup
-        self.sheet.choose(0, len(self.line.pieces) - 1)
-        for _ in range(2):
-            self.press(self.sheet.kinds["straight"])
-        dial = self.sheet.measures["straight", "length_mm"]
-        dial.setFocus()
-        QTest.keyClicks(dial, "9")
-        for _ in range(2):
-            self.session.document.undo()
-        self.mat.setFocus()
-        self.settle(self.session)
-        self.assertEqual(self.session.setup, before)
-
     def test_another_line_is_chosen_followed_and_taken_up(self) -> None:
         self.assertEqual([button.text() for button in self.sheet.line_buttons], ["1 ★", "2", "3"])
         self.assertEqual((self.sheet.goal.text(), self.sheet.goal.isEnabled()), ("Followed", False))
@@ -437,16 +423,17 @@ class ThingsTest(MatTest):
         self.assertEqual(self.sheet.chosen.kind, "patch")
 
     def test_what_was_typed_for_a_thing_that_went_otherwise_is_of_no_other(self) -> None:
-        # A field of its own, and one that the thing has which is chosen then.
         before = self.session.setup
-        for name in ("soft_mm", "x_mm"):
-            self.press(self.sheet.kinds["shadow"])
+        self.press(self.sheet.kinds["shadow"])
+        laid, undo = self.session.setup, self.window.actions_of.named["undo"]
+        # Taken first, what was typed is what is undone first; a step that goes back by itself takes it along.
+        for name, back, stands in (("x_mm", undo.trigger, laid), ("soft_mm", self.session.document.undo, before)):
             dial = self.sheet.numbers[LightArea, name]
             dial.setFocus()
             QTest.keyClicks(dial, "9")
-            self.session.document.undo()
+            back()
             self.settle(self.session)
-            self.assertEqual(self.session.setup, before, name)
+            self.assertEqual(self.session.setup, stands, name)
 
     def test_surface_and_size_change_the_run(self) -> None:
         before = self.session.view.figures

@@ -278,23 +278,28 @@ class PreloadingTest(WindowTest):
         for name in ("slow_to_load", "slower_to_load"):
             (self.folder / f"{name}.py").write_text("")
             self.addCleanup(sys.modules.pop, name, None)
-        left, shown, ended = Qt.MouseButton.LeftButton, self.open_window().windowHandle(), []
+        window, left, ended = self.open_window(), Qt.MouseButton.LeftButton, []
+        shown, session = window.windowHandle(), window.session
         with (
             mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
             mock.patch.multiple(preloading, PACKAGES=("slow_to_load", "slower_to_load"), EVERY_MS=1),
+            mock.patch.object(preloading, "keep_what_is_here") as kept,
+            # As it is while the engine is compiled.
+            mock.patch.object(type(session), "preparing", True),
         ):
             loading = preloading.Preloading()
             loading.ended.connect(lambda: ended.append("slower_to_load" in sys.modules))
             QTest.mousePress(shown, left, pos=QPoint(3, 3))
-            loading.start()
+            loading.follow(session)
             QTest.qWait(40)
             self.assertNotIn("slow_to_load", sys.modules)
             QTest.mouseRelease(shown, left, pos=QPoint(3, 3))
             self.wait_for(lambda: "slower_to_load" in sys.modules)
             QTest.qWait(20)
             # All is here but the engine.
+            self.wait_for(lambda: kept.called)
             self.assertEqual(ended, [])
-            loading.engine_is_there()
+            session.view_changed.emit()
             self.wait_for(lambda: bool(ended))
         QTest.qWait(20)
         self.assertEqual(ended, [True])

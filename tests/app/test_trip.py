@@ -368,16 +368,6 @@ class LegTest(TripTest):
         self.session.document.undo()
         self.wait()
         self.assertEqual(self.legs, (FollowLeg((AfterTime(1.0),)),))
-        # Nor is what was typed for one that is gone of the last there is.
-        self.change(FollowLeg((AfterTime(1.0),)), FollowLeg((AfterTime(2.0),)))
-        sheet.choose(1)
-        dial = sheet.editor.ends["follow"][0].dials["time", "time_s"]
-        dial.setFocus()
-        QTest.keyClicks(dial, "9")
-        self.session.document.undo()
-        sheet.ribbon.setFocus()
-        self.wait()
-        self.assertEqual(self.legs, (FollowLeg((AfterTime(1.0),)),))
 
     def test_where_the_robot_is_set_down(self) -> None:
         sheet = self.panel()

@@ -11,6 +11,7 @@ from irontrail.app.files_desk import FilesDesk
 from irontrail.app.looking import STOPS
 from irontrail.app.session import Session
 from irontrail.app.stage import Stage
+from irontrail.app.widgets.figure_editor import take_typed
 from irontrail.core.demos import DEMOS
 
 
@@ -49,11 +50,19 @@ class Actions:
     def add(
         self, menu: QMenu, name: str, text: str, act: Callable[[], object], keys: str | QKeySequence.StandardKey = ""
     ) -> QAction:
-        """One action; its shortcut works anywhere in the window but while a figure is typed."""
+        """One action; its shortcut works anywhere in the window but while a figure is typed.
+
+        Triggered while one is, as by what reads the screen, it takes that first: it is of what is chosen until then.
+        """
         action = QAction(text, self._holder)
         if keys:
             action.setShortcut(QKeySequence(keys))
-        action.triggered.connect(lambda _checked=False: act())
+
+        def do() -> None:
+            take_typed(self._holder)
+            act()
+
+        action.triggered.connect(lambda _checked=False: do())
         menu.addAction(action)
         self._holder.addAction(action)
         self.named[name] = action

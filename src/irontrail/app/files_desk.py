@@ -11,7 +11,7 @@ from irontrail.app import print_mat
 from irontrail.app.asked_path import asked_path, what_of
 from irontrail.app.session import Session
 from irontrail.app.theme import dress
-from irontrail.app.widgets.figure_editor import FigureEditor
+from irontrail.app.widgets.figure_editor import take_typed
 from irontrail.app.widgets.label import plain_tip
 from irontrail.core.counted import counted
 from irontrail.core.demos import demo_project
@@ -174,10 +174,9 @@ class FilesDesk:
 
     def gather(self) -> None:
         """Take what is being typed as if its field had been left, and keep the runs that are to be kept."""
+        take_typed(self._window)
         field = self._window.focusWidget()
-        if isinstance(field, FigureEditor):
-            field.end(True)
-        elif isinstance(field, QLineEdit) and field.isModified():
+        if isinstance(field, QLineEdit) and field.isModified():
             field.editingFinished.emit()
         self._session.keep_all()
 

@@ -4,12 +4,12 @@ import os
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QSettings
 from PySide6.QtGui import QFontDatabase, QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app import accessible, theme
-from irontrail.app.garbage import Garbage, keep_what_is_here
+from irontrail.app.garbage import Garbage
 from irontrail.app.preloading import Preloading
 from irontrail.app.running import Running
 from irontrail.app.session import Session
@@ -80,12 +80,7 @@ def run(project: Project, path: Path | None, given: Path | None = None) -> int:
     app = application()
     session = Session(project, path)
     window = Window(session, user_settings())
-    preloading = Preloading(window)
-    if session.preparing:
-        preloading.start()
-    session.view_changed.connect(preloading.engine_is_there, Qt.ConnectionType.SingleShotConnection)
-    preloading.imported.connect(keep_what_is_here)
-    preloading.ended.connect(keep_what_is_here)
+    Preloading(window).follow(session)
     trouble = Trouble(window.keeping.in_words)
     trouble.watch()
     signals = SystemSignals()

@@ -6,14 +6,14 @@ from typing import TYPE_CHECKING, ClassVar
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent, QImage, QShowEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from irontrail.app.adviser import Wants
 from irontrail.app.column import Column
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
-from irontrail.app.widgets.figure_editor import FigureEditor
+from irontrail.app.widgets.figure_editor import take_typed
 from irontrail.app.widgets.mat_hand import MatHand
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity, quantity_at, value_at
@@ -172,16 +172,7 @@ class Panel(Column):
 
     def take_typed(self) -> None:
         """Take the figure that is being typed: it is of what is chosen now, and not of what will be."""
-        self._end_typing(True)
-
-    def drop_typed(self) -> None:
-        """Leave the figure that is being typed: what it was typed for is there no more."""
-        self._end_typing(False)
-
-    def _end_typing(self, take: bool) -> None:
-        field = QApplication.focusWidget()
-        if isinstance(field, FigureEditor):
-            field.end(take)
+        take_typed(self)
 
     # --- following
 

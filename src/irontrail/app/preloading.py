@@ -14,6 +14,8 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QGuiApplication
 from shiboken6 import isValid
 
+from irontrail.app.garbage import keep_what_is_here
+from irontrail.app.session import Session
 from irontrail.app.stops import MODULES
 
 # What sheets wait for; those before are needed by those that follow.
@@ -54,6 +56,14 @@ class Preloading(QObject):
         self._timer.timeout.connect(self._next)
         # Until the engine is there nothing that needs it is worked out either: it would be compiled in the midst of it.
         Preloading.under_way = self
+
+    def follow(self, session: Session) -> None:
+        """Begin once a session has a run, or at once while it waits for the engine; keep what has come of it."""
+        if session.preparing:
+            self.start()
+        session.view_changed.connect(self.engine_is_there, Qt.ConnectionType.SingleShotConnection)
+        self.imported.connect(keep_what_is_here)
+        self.ended.connect(keep_what_is_here)
 
     def start(self) -> None:
         """Begin to import."""

@@ -49,3 +49,10 @@ class FigureEditor(QLineEdit):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.end(True)
+
+
+def take_typed(part: QWidget) -> None:
+    """Take the figure that is being typed in the window of a part, before anything else is done there."""
+    field = part.window().focusWidget()
+    if isinstance(field, FigureEditor):
+        field.end(True)

@@ -208,12 +208,9 @@ class TapeSheet(Panel):
     def show_project(self) -> None:
         super().show_project()
         mat = self.session.setup.mat
-        line, piece_at = self._line, self.piece_at
         self._line = min(self._line, len(mat.lines) - 1)
         stroke = mat.lines[self._line]
         self.piece_at = min(self.piece_at, len(stroke.pieces) - 1)
-        if (self._line, self.piece_at) != (line, piece_at):
-            self.drop_typed()
         piece, last = self.piece, len(stroke.pieces) - 1
         self.hand.set_line(mat, self._line, self.piece_at)
         self._show_lines(mat)

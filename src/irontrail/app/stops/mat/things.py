@@ -176,7 +176,6 @@ class ThingsSheet(Panel):
         setup = self.session.setup
         there = things(setup)
         if self.chosen not in there:
-            self.drop_typed()
             # A shadow that is made brighter than the room has become a glare, in the same place.
             same = [thing for thing in there if self.chosen is not None and thing.path == self.chosen.path]
             self.chosen = same[0] if same else there[0] if there else None

@@ -131,8 +131,6 @@ class LegsSheet(Panel):
 
     def _show(self) -> None:
         legs = legs_of(self.session.setup.program)
-        if self.chosen >= len(legs):
-            self.drop_typed()
         self.chosen = min(max(self.chosen, 0), len(legs) - 1)
         down = self.session.setup.trial.set_down
         for name, button in self.starts.items():
