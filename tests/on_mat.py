@@ -107,6 +107,7 @@ def drawings() -> dict[str, Callable[[], Any]]:
         "hand of a probe": lambda: hand(
             ProbeHand, ("set_probe", 700.0, 500.0, 6.0, "43"), ("set_held", (("D", 300.0, 300.0), ("B", 350.0, 420.0)))
         ),
+        "hand of a probe at the rim": lambda: hand(ProbeHand, ("set_probe", 1990.0, 995.0, 6.0, "43, of 100")),
         "hand of a cut": lambda: hand(CutHand, ("set_cut", QPointF(400.0, 300.0), QPointF(520.0, 360.0), others)),
         "hand of a bend": lambda: hand(DemandHand, ("set_bend", way, bend, 10.0, bend.radius_mm - 10.0)),
         "hand of places": lambda: hand(PlaceHand, ("set_places", (("1", 400.0, 300.0), ("2", 900.0, 640.0)))),

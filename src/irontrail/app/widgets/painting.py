@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme, font
@@ -11,6 +11,8 @@ from irontrail.app.theme import Theme, font
 HANDLE_RADIUS = 6.0
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
 LEAST_STEP_PX = 0.35
+# A card is so far from the rim of what it is drawn on, and so far from its top.
+CARD_GAP, CARD_TOP = 6.0, 28.0
 
 
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
@@ -77,9 +79,15 @@ def draw_ring(painter: QPainter, theme: Theme, at: QPointF, number: str, filled:
 
 
 def draw_card(painter: QPainter, theme: Theme, at: QPointF, words: str, colour: str | None = None) -> QRectF:
-    """A few words on a small card with its top left corner at a place, in ink or another colour; tells where it is."""
+    """A few words on a small card with its top left corner at a place, in ink or another colour; tells where it is.
+
+    It stays in sight, below the row of buttons over the mat.
+    """
     painter.setFont(font(11, True))
-    card = QRectF(at.x(), at.y(), painter.fontMetrics().horizontalAdvance(words) + 14.0, 20.0)
+    card = QRectF(at.x(), at.y(), QFontMetricsF(painter.font()).horizontalAdvance(words) + 14.0, 20.0)
+    room, ratio = painter.viewport(), painter.device().devicePixelRatioF()
+    card.moveLeft(min(max(card.left(), CARD_GAP), room.width() / ratio - card.width() - CARD_GAP))
+    card.moveTop(min(max(card.top(), CARD_TOP), room.height() / ratio - card.height() - CARD_GAP))
     if words:
         painter.setPen(QPen(QColor(theme.rule), 1.0))
         painter.setBrush(QColor(theme.card))

@@ -1,13 +1,14 @@
-"""Tape under the hand: joints, bends and whole lines are dragged on the mat, with their measures beside them."""
+"""Tape under the hand: joints, bends and whole lines are dragged on the mat."""
 
 import numpy as np
-from PySide6.QtCore import QLineF, QObject, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtCore import QObject, QPointF, Qt, Signal
+from PySide6.QtGui import QPainter, QTransform
 
-from irontrail.app.theme import LIGHT, Theme, fade, font, pen
+from irontrail.app.theme import LIGHT, Theme, pen
 from irontrail.app.widgets.keys import ARROWS, Key, way, with_shift
 from irontrail.app.widgets.mat_hand import MatHand, Touch
-from irontrail.app.widgets.painting import draw_handle, polygon
+from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.tape_drawing import draw_grid, draw_measures, draw_way
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.laying import (
     FREE,
@@ -15,7 +16,6 @@ from irontrail.core.mat.laying import (
     Snap,
     drag_end,
     drag_middle,
-    in_words,
     middle_place,
     moved,
     turned,
@@ -28,8 +28,6 @@ GRAB_PX = 13.0
 STALK_MM = 60.0
 # A key moves a handle at most so many steps, to land on another one of the grid.
 MOST_FOLDS = 7
-# The grid shown while something is held, and the one things land on.
-GRID_MM = 100.0
 Handle = tuple[str, int]
 
 
@@ -226,8 +224,8 @@ class TapeHand(MatHand):
         if stroke is None or mat is None:
             return
         if self._held is not None:
-            self._draw_grid(painter, mat, to_px)
-        self._draw_chosen(painter, stroke, to_px)
+            draw_grid(painter, mat, to_px)
+        draw_way(painter, stroke, self.piece, to_px)
         handles = self.handles()
         if ("turn", 0) in handles:
             painter.setPen(pen(LIGHT.rust, 1.0, (3.0, 3.0)))
@@ -235,53 +233,8 @@ class TapeHand(MatHand):
         for name, place in handles.items():
             chosen = name[1] == self.piece and name[0] in ("end", "middle")
             draw_handle(painter, LIGHT, to_px.map(place), name == self._held, 5.5 if chosen else 4.0)
-        self._draw_measures(painter, stroke, to_px)
-
-    def _draw_grid(self, painter: QPainter, mat: Mat, to_px: QTransform) -> None:
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
-        up = [GRID_MM * i for i in range(1, int(mat.width_mm // GRID_MM) + 1)]
-        along = [GRID_MM * j for j in range(1, int(mat.height_mm // GRID_MM) + 1)]
-        lines = [QLineF(x, 0.0, x, mat.height_mm) for x in up] + [QLineF(0.0, y, mat.width_mm, y) for y in along]
-        painter.drawLines([to_px.map(line) for line in lines])
-        painter.restore()
-
-    def _draw_chosen(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:
-        """The chosen piece's middle in rust."""
-        painter.setPen(pen(LIGHT.rust, 2.0))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(to_px.map(self._way(stroke, self.piece)))
-
-    def _way(self, stroke: Stroke, piece: int) -> QPolygonF:
-        """A piece's middle, in mm."""
-        lengths = piece_lengths(stroke)
-        start, route = sum(lengths[:piece]), stroke_route(stroke, "line")
-        here = (route.s_mm >= start - 0.5) & (route.s_mm <= start + lengths[piece] + 0.5)
-        return polygon(route.x_mm[here], route.y_mm[here])
-
-    def _draw_measures(self, painter: QPainter, stroke: Stroke, to_px: QTransform) -> None:
-        """What the chosen piece measures, on a card beside its middle."""
-        text = in_words(stroke.pieces[self.piece])
-        if self._held is not None and self._held[0] in ("start", "line", "turn"):
-            text = f"{stroke.x_mm:.4g}, {stroke.y_mm:.4g} mm, {stroke.heading_deg:.4g}°"
-            place = to_px.map(QPointF(stroke.x_mm, stroke.y_mm))
-        else:
-            way = self._way(stroke, self.piece)
-            place = to_px.map(way.at(way.size() // 2) if way.size() else self.handles()["start", 0])
-        painter.setFont(font(11, True))
-        size = QFontMetricsF(painter.font()).horizontalAdvance(text)
-        room = painter.viewport()
-        card = QRectF(place.x() + 14.0, place.y() - 34.0, size + 14.0, 20.0)
-        card.moveLeft(
-            min(max(card.left(), 6.0), room.width() / painter.device().devicePixelRatioF() - card.width() - 6)
-        )
-        card.moveTop(max(card.top(), 28.0))
-        painter.setPen(pen(LIGHT.rule, 1.0))
-        painter.setBrush(QColor(LIGHT.card))
-        painter.drawRoundedRect(card, 4.0, 4.0)
-        painter.setPen(QColor(LIGHT.ink))
-        painter.drawText(card, Qt.AlignmentFlag.AlignCenter, text)
+        whole = self._held is not None and self._held[0] in ("start", "line", "turn")
+        draw_measures(painter, stroke, None if whole else self.piece, to_px)
 
 
 def _moved(kind: str, at: int, before: Stroke, grip: QPointF, to: QPointF, snap: Snap) -> tuple[Stroke | None, str]:

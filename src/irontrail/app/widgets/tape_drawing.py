@@ -1,0 +1,51 @@
+"""What is drawn over tape that is worked on: the grid it lands on, the chosen piece, and what that measures."""
+
+from PySide6.QtCore import QLineF, QPointF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
+
+from irontrail.app.theme import LIGHT, fade, pen
+from irontrail.app.widgets.painting import draw_card, polygon
+from irontrail.core.mat.laying import in_words
+from irontrail.core.mat.route import piece_lengths, stroke_route
+from irontrail.core.mat.tape import Mat, Stroke
+
+# Between the lines of the grid that is shown while something is held.
+GRID_MM = 100.0
+
+
+def draw_grid(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+    """Thin lines over a mat."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
+    up = [GRID_MM * i for i in range(1, int(mat.width_mm // GRID_MM) + 1)]
+    along = [GRID_MM * j for j in range(1, int(mat.height_mm // GRID_MM) + 1)]
+    lines = [QLineF(x, 0.0, x, mat.height_mm) for x in up] + [QLineF(0.0, y, mat.width_mm, y) for y in along]
+    painter.drawLines([to_px.map(line) for line in lines])
+    painter.restore()
+
+
+def draw_way(painter: QPainter, stroke: Stroke, piece: int, to_px: QTransform) -> None:
+    """The middle of a piece in rust."""
+    painter.setPen(pen(LIGHT.rust, 2.0))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(to_px.map(_way(stroke, piece)))
+
+
+def draw_measures(painter: QPainter, stroke: Stroke, piece: int | None, to_px: QTransform) -> None:
+    """What a piece measures, on a card beside its middle; of none, where the line begins and which way."""
+    place = QPointF(stroke.x_mm, stroke.y_mm)
+    if piece is None:
+        text = f"{stroke.x_mm:.4g}, {stroke.y_mm:.4g} mm, {stroke.heading_deg:.4g}°"
+    else:
+        text, way = in_words(stroke.pieces[piece]), _way(stroke, piece)
+        place = way.at(way.size() // 2) if way.size() else place
+    draw_card(painter, LIGHT, to_px.map(place) + QPointF(14.0, -34.0), text)
+
+
+def _way(stroke: Stroke, piece: int) -> QPolygonF:
+    """The middle of a piece, in mm."""
+    lengths = piece_lengths(stroke)
+    start, route = sum(lengths[:piece]), stroke_route(stroke, "line")
+    here = (route.s_mm >= start - 0.5) & (route.s_mm <= start + lengths[piece] + 0.5)
+    return polygon(route.x_mm[here], route.y_mm[here])
