@@ -135,12 +135,13 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.engine import kernel
 from irontrail.core.engine.pack import pack
+from irontrail.core.engine.run_records import ROW, STATE, SUMMARY
 from irontrail.core.demos import demo_project
 setup = demo_project("lighthouse").setup
 np.seterr(over="ignore")
 packed = pack(setup, derive.route(setup.mat, False), derive.field(setup))
 packed.parameters["judge"]["time_limit"] = {seconds}
-room = [np.zeros(n, kind).view(np.recarray) for n, kind in ((1, kernel.STATE), (400, kernel.ROW), (1, kernel.SUMMARY))]
+room = [np.zeros(n, kind).view(np.recarray) for n, kind in ((1, STATE), (400, ROW), (1, SUMMARY))]
 record = packed.parameters.view(np.recarray)
 start = time.perf_counter()
 lines = packed.lines

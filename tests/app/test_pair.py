@@ -14,7 +14,7 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread_pair import proofread_pair
 from irontrail.core.advice.remark import Remark
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.setup import Setup, with_one, with_second
 from irontrail.core.steering.laws.table import Table
 from irontrail.core.steering.legs import AfterDistance, AtMark, CreepLeg, FollowLeg, Trip

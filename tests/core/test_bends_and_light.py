@@ -8,9 +8,8 @@ import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.light.contrast import colour_reading
-from irontrail.core.light.sensor import (
+from irontrail.core.light.reading import (
     NAMES_HEIGHT_MM,
-    Light,
     calibrated,
     lamp_share,
     level_of,
@@ -19,6 +18,7 @@ from irontrail.core.light.sensor import (
     reading_per_raw,
     room_share,
 )
+from irontrail.core.light.sensor import Light
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
 from irontrail.core.theory.linear import UltimateGain

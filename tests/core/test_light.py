@@ -9,16 +9,8 @@ from scipy.special import erf
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import (
-    Calibration,
-    Light,
-    LightArea,
-    Sensor,
-    calibrated,
-    level_per_field,
-    raw_reading,
-    spot_sigma_mm,
-)
+from irontrail.core.light.reading import calibrated, level_per_field, raw_reading, spot_sigma_mm
+from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.light.spot import blurred, seen_field
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import linear_light

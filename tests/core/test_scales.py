@@ -8,13 +8,8 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.light.names import USUAL_PALETTE, NamedColour, nearest_names, palette_points
-from irontrail.core.light.sensor import (
-    NAMES_HEIGHT_MM,
-    Calibration,
-    Sensor,
-    lamp_share,
-    level_per_field,
-)
+from irontrail.core.light.reading import NAMES_HEIGHT_MM, lamp_share, level_per_field
+from irontrail.core.light.sensor import Calibration, Sensor
 from irontrail.core.mat.tape import Patch
 from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.on_off import OnOff

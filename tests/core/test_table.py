@@ -9,7 +9,7 @@ from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import raw_reading
+from irontrail.core.light.reading import raw_reading
 from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.surface import SURFACES
 from irontrail.core.quantity import value_at, with_value

@@ -4,7 +4,7 @@ from irontrail.app.pictures import eyes_at
 from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_hand import RobotNow
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 
 
 def row_at(view: RunView, time_s: float) -> int:

@@ -10,7 +10,7 @@ from irontrail.app.widgets.strip_picture import Lane, StripLeg, StripPicture, St
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core import derive
 from irontrail.core.advice.proofread_trip import ends_at_finish
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.route import Route
 from irontrail.core.result import Run, Trace, point_way
 from irontrail.core.setup import Setup

@@ -24,7 +24,7 @@ from irontrail.app.widgets.strip_picture import lane_of
 from irontrail.app.widgets.trail_picture import ROW_TOP
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import KeptRun, Project
 from irontrail.core.quantity import quantities

@@ -16,7 +16,8 @@ from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import Sweep, sweep_by_itself
 from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edge_profile
-from irontrail.core.light.sensor import LAMP_WEIGHTS, Scale, Sensor, raw_reading, reading_of_patch
+from irontrail.core.light.reading import LAMP_WEIGHTS, raw_reading, reading_of_patch
+from irontrail.core.light.sensor import Scale, Sensor
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route, stroke_route

@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 import numpy as np
 
 from irontrail.core.errors import OutOfRangeError
+from irontrail.core.light.reading import reads_upside_down
 from irontrail.core.light.second import SecondSensor
-from irontrail.core.light.sensor import Calibration, Light, Sensor, reads_upside_down
+from irontrail.core.light.sensor import Calibration, Light, Sensor
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.zones import in_zone, start_and_finish
 from irontrail.core.quantity import Part, Quantity, with_value

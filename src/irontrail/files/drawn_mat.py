@@ -9,46 +9,37 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.dashes import with_dashes
-from irontrail.core.mat.pieces import length_of
-from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import (
     MAX_OTHER_LINES,
     MAX_PATCHES,
     MAX_SPOTS,
-    Gap,
     Mat,
     Patch,
     Spot,
-    Stroke,
     Zone,
 )
-from irontrail.core.plain import plain_name
 from irontrail.core.quantity import quantities
-from irontrail.files.drawn_lines import Line, ahead_of, bordered, in_their_order, tape_of
+from irontrail.files.drawn_lines import Line, bordered, in_their_order
 from irontrail.files.drawn_route import could_be_route, route_of
+from irontrail.files.drawn_tape import NARROWEST_MM, Laying
 from irontrail.files.filled_tape import centre_lines
 from irontrail.files.joined_ways import Marked, joined
 from irontrail.files.mat_extra import (
-    OF_STROKE,
     area_of,
-    stroke_of_text,
-    with_extra,
     with_mat_extra,
     with_patch_extra,
     with_spot_extra,
 )
-from irontrail.files.shapes import DECIMALS, Shape, Sheet, Way, upright_box
+from irontrail.files.shapes import DECIMALS, Shape, Sheet, called, upright_box
 
 Floats = NDArray[np.float64]
 
-# A stroke of less is no tape; one may be so wide.
-HAIR_MM, NARROWEST_MM, WIDEST_MM = 0.5, 4.0, 80.0
+# A stroke of less is no tape.
+HAIR_MM = 0.5
 # A line laid farther from the drawn one than this is asked about.
 ASKED_MM = 1.0
-LEAST_LINE_MM = 20.0
-# So many lines are laid, the longest; and so much is told of what was passed over.
-MOST_LAID, MOST_TOLD = MAX_OTHER_LINES + 1, 5
+# So much is told of what was passed over.
+MOST_TOLD = 5
 # Of more filled shapes nobody looks whether they are tape.
 MOST_TRIED = 40
 
@@ -110,7 +101,7 @@ class _Making:
         self.areas: list[LightArea] = []
         self.patches: list[Patch] = []
         self.ground = "#ffffff"
-        self.tried_as_tape = self.laid = self.to_lay = 0
+        self.tried_as_tape = 0
 
     def made(self, where: str) -> DrawnMat:
         wide, high = self._size()
@@ -118,7 +109,7 @@ class _Making:
         for order, shape in enumerate(self.sheet.shapes):
             self.check(0.5 * order / len(self.sheet.shapes))
             if self._is_off(shape) and "factor" not in shape.told:
-                self.left_out.append(f"a shape{_called(shape)} off the page")
+                self.left_out.append(f"a shape{called(shape)} off the page")
             elif not self._marks(shape):
                 # The outline of what is filled is no line, unless it is as wide as tape.
                 is_line = shape.width_mm >= (HAIR_MM if shape.fill is None else NARROWEST_MM)
@@ -130,29 +121,14 @@ class _Making:
                         drawn.append((tape, tape.ways, order))
                         if min(shape.box[:2]) < 0.0:
                             # No tape starts there.
-                            self.left_out.append(f"what of a filled shape{_called(shape)} lies off the page")
+                            self.left_out.append(f"what of a filled shape{called(shape)} lies off the page")
                 elif shape.stroke is not None:
-                    self.left_out.append(f"a hairline{_called(shape)}")
-        drawn = self._longest(joined(drawn))
-        self.to_lay = sum(len(ways) for _, ways, _ in drawn)
-        lines = in_their_order(bordered([line for each in drawn for line in self._laid(*each[:2])]))
+                    self.left_out.append(f"a hairline{called(shape)}")
+        laying = Laying(self.sheet, self.name, self.left_out, lambda share: self.check(0.5 + 0.5 * share))
+        lines = in_their_order(bordered(laying.lines(joined(drawn))))
         if not lines:
             raise NoLineError(where, self.sheet.pictures, self.left_out)
         return self._with_route(lines, wide, high)
-
-    def _longest(self, drawn: list[Marked]) -> list[Marked]:
-        """What can be laid in good time: a mat has no more lines than this."""
-        ways = [(way.length_mm, i, k) for i, (_, ways, _) in enumerate(drawn) for k, way in enumerate(ways)]
-        ours = any("pieces" in shape.told for shape, _, _ in drawn)
-        if len(ways) <= MOST_LAID or ours:
-            return drawn
-        kept = {(i, k) for _, i, k in sorted(ways, reverse=True)[:MOST_LAID]}
-        self.left_out.append(f"{len(ways) - MOST_LAID} of {len(ways)} lines, the shorter ones")
-        some = (
-            (shape, tuple(way for k, way in enumerate(ways) if (i, k) in kept), order)
-            for i, (shape, ways, order) in enumerate(drawn)
-        )
-        return [each for each in some if each[1]]
 
     def _size(self) -> tuple[float, float]:
         side = quantities(Mat)["width_mm"]
@@ -177,10 +153,10 @@ class _Making:
         """Whether a shape is a zone or a spot, told by its name."""
         box = upright_box(shape)
         if shape.name in ("start", "finish") and box is not None:
-            with self._or_left_out(f"the zone{_called(shape)}"):
+            with self._or_left_out(f"the zone{called(shape)}"):
                 self.zones[shape.name] = Zone(*box)
         elif shape.name.startswith("spot-") and box is not None:
-            with self._or_left_out(f"the spot{_called(shape)}"):
+            with self._or_left_out(f"the spot{called(shape)}"):
                 if len(self.spots) == MAX_SPOTS:
                     raise IronTrailError(f"there are {MAX_SPOTS} already")
                 self.spots.append(with_spot_extra(Spot(box[0], box[1], box[4], 0.5 * box[2]), shape.told))
@@ -202,11 +178,11 @@ class _Making:
         if tape is not None:
             return tape
         if box is None or abs(box[4]) > 0.01:
-            self.left_out.append(f"a filled shape{_called(shape)} that is no upright rectangle")
+            self.left_out.append(f"a filled shape{called(shape)} that is no upright rectangle")
         elif len(self.patches) >= MAX_PATCHES:
             self.left_out.append(f"patches beyond {MAX_PATCHES}")
         else:
-            with self._or_left_out(f"a patch{_called(shape)}"):
+            with self._or_left_out(f"a patch{called(shape)}"):
                 patch = Patch(box[0], box[1], box[2], box[3], fill, over_line=over_line)
                 self.patches.append(with_patch_extra(patch, shape.told))
         return None
@@ -218,60 +194,6 @@ class _Making:
             yield
         except IronTrailError as error:
             self.left_out.append(f"{what}: {error.what}")
-
-    # --- lines
-
-    def _laid(self, shape: Shape, ways: tuple[Way, ...]) -> Iterator[Line]:
-        """The lines of a shape."""
-        strokes = self._strokes(shape, ways)
-        width = float(np.clip(shape.width_mm, NARROWEST_MM, WIDEST_MM))
-        if strokes and abs(width - shape.width_mm) > 0.05:
-            how = "wider" if width > shape.width_mm else "narrower"
-            of = f"{shape.width_mm:.1f} mm of a line{_called(shape)}"
-            self.left_out.append(f"the width of {of}, which is laid {how}, {width:g} mm")
-        for stroke, off in strokes:
-            made = replace(stroke, width_mm=round(width, DECIMALS), colour=shape.stroke or shape.fill or "#000000")
-            if shape.dashes:
-                solid, made = made, with_dashes(made, shape.dashes, shape.dashes_from_mm)
-                if made == solid and shape.dashes[0] < sum(map(length_of, solid.pieces)):
-                    self.left_out.append(f"the dashes of a line{_called(shape)}, too fine for tape")
-            made = with_extra(made, shape.told, OF_STROKE)
-            try:
-                route = stroke_route(made, self.name)
-            except IronTrailError as error:
-                self.left_out.append(f"a line{_called(shape)}: {error.what}")
-                continue
-            wide, high = self.sheet.width_mm, self.sheet.height_mm
-            if min(route.x_mm.min(), route.y_mm.min()) < 0.0 or route.x_mm.max() > wide or route.y_mm.max() > high:
-                self.left_out.append(f"the edge of the page, beyond which a line{_called(shape)} runs")
-            yield Line(shape.name, made, off, shape.told)
-
-    def _strokes(self, shape: Shape, ways: tuple[Way, ...]) -> list[tuple[Stroke, float]]:
-        """The ways of a shape as tape, and how far that is off; those straight ahead of another are one with a gap."""
-        strokes: list[tuple[Stroke, float]] = []
-        if "pieces" in shape.told:
-            known = stroke_of_text(shape.told["pieces"], np.concatenate([way.points for way in ways]))
-            if known is not None:
-                strokes, ways = [(known, 0.0)], ()
-        for way in ways:
-            if way.length_mm < LEAST_LINE_MM:
-                self.left_out.append(f"a line{_called(shape)} shorter than {LEAST_LINE_MM:g} mm")
-                continue
-            self.check(0.5 + 0.5 * self.laid / self.to_lay)
-            self.laid += 1
-            try:
-                stroke, off = tape_of(way)
-            except IronTrailError as error:
-                self.left_out.append(f"a line{_called(shape)}: {error.what}")
-                continue
-            before = strokes[-1][0] if strokes else None
-            ahead = ahead_of(before, stroke) if before is not None else None
-            if before is not None and ahead is not None:
-                longer = replace(before, pieces=(*before.pieces, Gap(ahead), *stroke.pieces))
-                strokes[-1] = longer, max(off, strokes[-1][1])
-            else:
-                strokes.append((stroke, off))
-        return strokes
 
     def _with_route(self, lines: list[Line], wide: float, high: float) -> DrawnMat:
         told, mats = dict(self.sheet.extra), []
@@ -301,7 +223,3 @@ class _Making:
             other_lines=tuple(others[:MAX_OTHER_LINES]), start=self.zones.get("start"),
             finish=self.zones.get("finish"), spots=tuple(self.spots),
         )  # fmt: skip
-
-
-def _called(shape: Shape) -> str:
-    return f" “{plain_name(shape.name)[:40]}”" if shape.name else ""

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from irontrail.core.mat.drawn_way import Arc, Drawn, drawn_way
 from irontrail.core.mat.route import plain_joints
 from irontrail.core.mat.tape import Bend, Corner, Stroke
+from irontrail.core.plain import plain_name
 
 Floats = NDArray[np.float64]
 
@@ -133,3 +134,8 @@ def upright_box(shape: Shape) -> tuple[float, float, float, float, float] | None
     middle, angle = points.mean(axis=0), float(np.degrees(np.arctan2(across[1], across[0])))
     x, y, wide, tall = (round(float(value), DECIMALS) for value in (*middle, wide, tall))
     return x, y, wide, tall, round(angle, 6)
+
+
+def called(shape: Shape) -> str:
+    """What a shape is called, to be said after what it is; nothing without a name."""
+    return f" “{plain_name(shape.name)[:40]}”" if shape.name else ""

@@ -15,8 +15,8 @@ from numba import njit, objmode
 from irontrail.core import derive
 from irontrail.core.control.legs import BUTTON
 from irontrail.core.engine import kernel
-from irontrail.core.engine.kernel import ROW, STATE, SUMMARY
 from irontrail.core.engine.pack import pack
+from irontrail.core.engine.run_records import ROW, STATE, SUMMARY
 from irontrail.files import project_file
 
 _whole = kernel.decide_on

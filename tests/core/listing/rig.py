@@ -12,7 +12,7 @@ from numba import njit
 from irontrail.core.control.legs import BUTTON
 from irontrail.core.control.record import controller
 from irontrail.core.control.step import control_step
-from irontrail.core.engine.kernel import STATE
+from irontrail.core.engine.run_records import STATE
 from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.parts import INPUTS
 from irontrail.core.listing.python import python

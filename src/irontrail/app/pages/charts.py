@@ -16,7 +16,7 @@ from irontrail.app.widgets.robot_drawing import Eye, draw_robot
 from irontrail.app.widgets.spread_bars import Spread, SpreadBars
 from irontrail.app.widgets.strip import Strip
 from irontrail.app.widgets.strip_picture import lane_of
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.project import KeptRun
 from irontrail.core.setup import Setup
 from irontrail.core.tune.grid import GridMap

@@ -17,7 +17,7 @@ from irontrail.app.widgets.race_hand import Racer, draw_racer
 from irontrail.app.widgets.robot_drawing import Eye, draw_robot
 from irontrail.app.widgets.trail_picture import Trail, draw_trouble
 from irontrail.core.errors import CalledOff, IronTrailError
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.result import Run
 from irontrail.core.setup import Setup
 

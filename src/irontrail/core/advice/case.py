@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from irontrail.core import derive
 from irontrail.core.figures import Figures
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.route import Bending
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.result import Run, point_way

@@ -6,7 +6,8 @@ from statistics import fmean, stdev
 
 from irontrail.core.derive import Probed
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import Calibration, calibrated
+from irontrail.core.light.reading import calibrated
+from irontrail.core.light.sensor import Calibration
 from irontrail.core.setup import Setup
 
 KINDS = ("dark", "bright", "edge")

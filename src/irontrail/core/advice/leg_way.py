@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from irontrail.core import derive
 from irontrail.core.light.profile import bilinear
-from irontrail.core.light.sensor import reading_of_patch
+from irontrail.core.light.reading import reading_of_patch
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.quantity import Quantity, quantities, with_value

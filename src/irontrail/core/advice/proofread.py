@@ -14,7 +14,7 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread_pair import proofread_pair
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.tight_bends import too_gentle
-from irontrail.core.light.sensor import reading_per_raw
+from irontrail.core.light.reading import reading_per_raw
 from irontrail.core.quantity import value_at, with_value
 from irontrail.core.setup import Setup
 from irontrail.core.steering.curve import SteeringCurve

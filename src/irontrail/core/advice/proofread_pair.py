@@ -10,7 +10,7 @@ from irontrail.core import derive
 from irontrail.core.advice.remark import Remark
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.profile import EdgeProfile
-from irontrail.core.light.sensor import reads_upside_down
+from irontrail.core.light.reading import reads_upside_down
 from irontrail.core.quantity import quantity_at, value_at, with_value
 from irontrail.core.robot.mount import Mount
 from irontrail.core.setup import Setup

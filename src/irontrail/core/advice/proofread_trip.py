@@ -10,7 +10,7 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread import NOISE_SIGMAS
 from irontrail.core.advice.proofread_watcher import proofread_watcher
 from irontrail.core.advice.remark import Remark
-from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
+from irontrail.core.light.reading import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
 from irontrail.core.quantity import with_value

@@ -8,7 +8,7 @@ import numpy as np
 from irontrail.core import derive
 from irontrail.core.advice.remark import Remark
 from irontrail.core.light.profile import bilinear
-from irontrail.core.light.sensor import reading_of_patch, reading_per_raw
+from irontrail.core.light.reading import reading_of_patch, reading_per_raw
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.quantity import with_value
 from irontrail.core.robot.mount import Mount

@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import Calibration, spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
+from irontrail.core.light.sensor import Calibration
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.quantity import put, value_at
 from irontrail.core.result import Run, point_way

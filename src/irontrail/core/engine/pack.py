@@ -8,12 +8,12 @@ from numpy.typing import NDArray
 
 from irontrail.core.control.record import controller
 from irontrail.core.engine.judge import END_MM, LINE
-from irontrail.core.engine.kernel import PARAMETERS
 from irontrail.core.engine.place import sure_reach
 from irontrail.core.engine.plant import GRAVITY_MM_S2, MAX_STEP_S, PLANT
+from irontrail.core.engine.run_records import PARAMETERS
 from irontrail.core.engine.sense import SENSOR
 from irontrail.core.light.names import palette_points
-from irontrail.core.light.sensor import NAMES_HEIGHT_MM, lamp_share, room_share
+from irontrail.core.light.reading import NAMES_HEIGHT_MM, lamp_share, room_share
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone

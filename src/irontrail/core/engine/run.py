@@ -3,9 +3,10 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
+from irontrail.core.engine.kernel import simulate
 from irontrail.core.engine.pack import Lines, Packed, pack_plant
 from irontrail.core.engine.plant import PLANT_STATE, STRIDE, drive
+from irontrail.core.engine.run_records import ROW, STATE, SUMMARY
 from irontrail.core.figures import Outcome
 from irontrail.core.records import blank
 from irontrail.core.result import COLUMNS, LegRun, Run, Trace

@@ -13,9 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.compiled import compiled
-from irontrail.core.engine.kernel import ROW, STATE, SUMMARY, simulate
+from irontrail.core.engine.kernel import simulate
 from irontrail.core.engine.pack import Packed
 from irontrail.core.engine.run import OUTCOMES
+from irontrail.core.engine.run_records import ROW, STATE, SUMMARY
 from irontrail.core.figures import Outcome
 from irontrail.core.mat.spots import Misses, misses
 from irontrail.core.mat.tape import Spot

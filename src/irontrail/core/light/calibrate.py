@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.light.profile import bilinear
-from irontrail.core.light.sensor import LAMP_WEIGHTS, Calibration, Light, raw_reading
+from irontrail.core.light.reading import LAMP_WEIGHTS, raw_reading
+from irontrail.core.light.sensor import Calibration, Light
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.tape import Mat

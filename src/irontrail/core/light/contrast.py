@@ -6,16 +6,16 @@ from typing import Literal
 import numpy as np
 
 from irontrail.core.light.names import USUAL_PALETTE, nearest_names
-from irontrail.core.light.sensor import (
+from irontrail.core.light.reading import (
     LAMP_WEIGHTS,
     NAMES_HEIGHT_MM,
-    Light,
     lamp_share,
     level_per_field,
     raw_reading,
     reading,
     reading_per_raw,
 )
+from irontrail.core.light.sensor import Light
 from irontrail.core.mat.reflectance import linear_light
 
 Verdict = Literal["yes", "hardly", "no"]

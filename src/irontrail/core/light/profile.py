@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.light.sensor import Light, reading_of_patch
+from irontrail.core.light.reading import reading_of_patch
+from irontrail.core.light.sensor import Light
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.compiled import compiled
-from irontrail.core.light.sensor import LAMP_WEIGHTS, Sensor, spot_sigma_mm
+from irontrail.core.light.reading import LAMP_WEIGHTS, spot_sigma_mm
+from irontrail.core.light.sensor import Sensor
 from irontrail.core.mat.reflectance import MM_PER_PX
 
 # The Gaussian is cut where it has fallen to 3e-4 of its height.

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import LAMP_WEIGHTS, Light, reading_of_patch, spot_sigma_mm
+from irontrail.core.light.reading import LAMP_WEIGHTS, reading_of_patch, spot_sigma_mm
+from irontrail.core.light.sensor import Light
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Mat
 

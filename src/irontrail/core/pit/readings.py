@@ -7,7 +7,8 @@ import numpy as np
 from irontrail.core.advice.rooms import readings_here, take_readings
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import Calibration, Light, lamp_share, room_share
+from irontrail.core.light.reading import lamp_share, room_share
+from irontrail.core.light.sensor import Calibration, Light
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.setup import Setup
 from irontrail.core.tune.tries import Tried

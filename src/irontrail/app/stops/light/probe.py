@@ -24,7 +24,8 @@ from irontrail.core.advice.held import (
 )
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
-from irontrail.core.light.sensor import Calibration, spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
+from irontrail.core.light.sensor import Calibration
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup
 from irontrail.core.steering.pair import Which

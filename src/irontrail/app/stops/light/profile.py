@@ -18,7 +18,7 @@ from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.light_hands import CutHand
 from irontrail.core import derive
 from irontrail.core.light.profile import REACH_MM, EdgeProfile
-from irontrail.core.light.sensor import reading_per_raw
+from irontrail.core.light.reading import reading_per_raw
 from irontrail.core.setup import Setup
 
 if TYPE_CHECKING:

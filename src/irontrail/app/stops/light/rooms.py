@@ -21,8 +21,9 @@ from irontrail.core.advice.rooms import (
     verdict,
 )
 from irontrail.core.errors import IronTrailError
+from irontrail.core.light.reading import calibrated
 from irontrail.core.light.rooms import Room, as_found
-from irontrail.core.light.sensor import Calibration, calibrated
+from irontrail.core.light.sensor import Calibration
 from irontrail.core.project import Project
 from irontrail.core.quantity import put, quantities
 from irontrail.core.setup import Setup

@@ -11,7 +11,7 @@ from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.robot_plan import RobotPlan
 from irontrail.app.widgets.side_view import SideView
 from irontrail.core.errors import IronTrailError
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.setup import with_one, with_second
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import swing

@@ -11,7 +11,7 @@ from irontrail.app.widgets.loop_picture import LoopPicture, LoopTimes
 from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.turn_picture import Turning, TurnPicture, TurnScene
 from irontrail.core import derive
-from irontrail.core.light.sensor import spot_sigma_mm
+from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.mixing import Mixing
 from irontrail.core.steering.program import Program

@@ -6,7 +6,7 @@ from irontrail.core.advice.case import Mend
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.calibration import calibrated_here
-from irontrail.core.light.sensor import LAMP_WEIGHTS
+from irontrail.core.light.reading import LAMP_WEIGHTS
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup
 
