@@ -61,7 +61,7 @@ class ToolsTest(WindowTest):
         mat, trail = self.other_mat(), self.mat.scene.trail
         # However slow the machine is, the run is there before the mat is drawn without it.
         self.stage._mat_soon.setInterval(60_000)
-        with mock.patch("irontrail.app.widgets.mat_view.draw_ground", drawn):
+        with mock.patch("irontrail.app.widgets.scene_picture.draw_ground", drawn):
             self.session.choose_mat(mat)
             self.settle(self.session)
         self.assertEqual([each is mat for each, _ in grounds], [True])

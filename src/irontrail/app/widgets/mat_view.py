@@ -17,12 +17,11 @@ from irontrail.app.theme import LIGHT, Theme, font
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
-from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
-from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run, run_strokes
+from irontrail.app.widgets.mat_scene import Scene, draw_robot_now
 from irontrail.app.widgets.painting import draw_focus, draw_ring
-from irontrail.app.widgets.strokes import Stroke
+from irontrail.app.widgets.scene_picture import ScenePicture
 from irontrail.core.counted import counted
 from irontrail.core.mat.tape import Mat
 
@@ -53,7 +52,6 @@ class MatView(Keyed, Described, QWidget):
         super().__init__()
         self.theme = theme
         self.following = False
-        self.scene: Scene | None = None
         self.robot_hand = RobotHand(self)
         self.robot_hand.pressed.connect(self._seek)
         self._hand: MatHand | None = None
@@ -63,8 +61,7 @@ class MatView(Keyed, Described, QWidget):
         self._dragged = False
         self.pins: tuple[tuple[str, float, float], ...] = ()
         self._held: MatHand | None = None
-        self._ground = Layer(self._draw_ground)
-        self._picture = Layer(self._draw_run, under=self._ground, strokes=self._strokes)
+        self._picture = ScenePicture(self, theme, self.to_px)
         self.setMinimumSize(300, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -79,21 +76,15 @@ class MatView(Keyed, Described, QWidget):
 
     # --- what is shown
 
+    @property
+    def scene(self) -> Scene | None:
+        """What is on the table; None until something is."""
+        return self._picture.scene
+
     def set_scene(self, scene: Scene) -> None:
-        """Show another mat or other trails; what has not changed is not drawn again."""
-        old, self.scene = self.scene, scene
-        same_ground = (
-            old is not None
-            and old.mat is scene.mat
-            and old.marks == scene.marks
-            and old.tries == scene.tries
-            and old.underlay is scene.underlay
-            and len(old.kept) == len(scene.kept)
-            and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
-        )
-        if not same_ground:
-            self._ground.forget()
-        self._picture.forget()
+        """Show another mat or other trails."""
+        old = self.scene
+        self._picture.show(scene)
         if self.camera.fitted or old is None or _size(old.mat) != _size(scene.mat):
             self.fit()
         self.update()
@@ -130,7 +121,7 @@ class MatView(Keyed, Described, QWidget):
     def changeEvent(self, event: QEvent) -> None:
         """What was drawn in another theme is drawn anew."""
         if event.type() == QEvent.Type.StyleChange:
-            self._forget_pictures()
+            self._picture.forget()
         super().changeEvent(event)
 
     # --- the way it is looked at
@@ -152,7 +143,7 @@ class MatView(Keyed, Described, QWidget):
         self.set_following(False)
         self.camera.fitted = True
         if self.scene is not None and self.camera.fit(self.scene.mat.width_mm, self.scene.mat.height_mm, self.size()):
-            self._forget_pictures()
+            self._picture.forget()
         self.update()
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
@@ -172,17 +163,13 @@ class MatView(Keyed, Described, QWidget):
 
     def _look_at(self, centre: QPointF, px_per_mm: float) -> None:
         if self.camera.look_at(centre, px_per_mm):
-            self._forget_pictures()
+            self._picture.forget()
         self.update()
-
-    def _forget_pictures(self) -> None:
-        self._ground.forget()
-        self._picture.forget()
 
     # --- events
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._forget_pictures()
+        self._picture.forget()
         if self.camera.fitted:
             self.fit()
         super().resizeEvent(event)
@@ -292,10 +279,7 @@ class MatView(Keyed, Described, QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
-        if self.scene is None:
-            painter.fillRect(self.rect(), QColor(self.theme.desk))
-        else:
-            self._picture.paint(painter, self)
+        self._picture.paint(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.robot_hand.now is not None and not self.words:
             draw_robot_now(painter, self.robot_hand.now, self.theme, self.to_px(), self.px_per_mm)
@@ -309,18 +293,6 @@ class MatView(Keyed, Described, QWidget):
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
         if self.hasFocus():
             draw_focus(painter, self.theme, self.rect())
-
-    def _strokes(self) -> list[Stroke]:
-        return run_strokes(self.scene, self.to_px()) if self.scene is not None else []
-
-    def _draw_run(self, painter: QPainter) -> None:
-        if self.scene is not None:
-            draw_run(painter, self.scene, self.to_px(), self.width())
-
-    def _draw_ground(self, painter: QPainter) -> None:
-        painter.fillRect(self.rect(), QColor(self.theme.desk))
-        if self.scene is not None:
-            draw_ground(painter, self.scene, self.theme, self.to_px())
 
 
 def _size(mat: Mat) -> tuple[str, float, float]:
