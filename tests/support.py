@@ -246,7 +246,7 @@ class WindowTest(unittest.TestCase):
 
 
 class StopTest(WindowTest):
-    """A window at a stop, whose sheets are turned to and whose buttons are pressed with the mouse."""
+    """A window, at a stop if one is named, whose sheets are turned to and whose buttons are pressed with the mouse."""
 
     STOP = ""
     DEMO = "lighthouse"
@@ -254,9 +254,24 @@ class StopTest(WindowTest):
     def setUp(self) -> None:
         super().setUp()
         self.window = self.open_window(self.DEMO)
-        self.session = self.window.session
-        self.session.looking.go_to(self.STOP)
-        self.app.processEvents()
+        self.session, self.stage = self.window.session, self.window.stage
+        if self.STOP:
+            self.session.looking.go_to(self.STOP)
+            self.settle(self.session)
+
+    def visit(self, stop: str, name: str) -> Any:
+        """Turn to a sheet of any stop."""
+        return self.sheet_of(self.window, stop, name)
+
+    def put(self, setup: Any) -> None:
+        """Put another setup in the window, and wait for its run."""
+        self.session.edit("another setup", setup)
+        self.settle(self.session)
+
+    def edit(self, name: str, value: float) -> None:
+        """Change a number, and wait for the run."""
+        self.session.set_value(name, value)
+        self.settle(self.session)
 
     def turn_to(self, name: str) -> Any:
         """Turn to a sheet."""
@@ -266,8 +281,11 @@ class StopTest(WindowTest):
 
     def press(self, button: Any) -> None:
         """Press a button, and wait for the run."""
-        from PySide6.QtCore import Qt
+        from PySide6.QtCore import QPoint, Qt
         from PySide6.QtTest import QTest
+        from PySide6.QtWidgets import QCheckBox
 
-        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        # A check box is pressed on its box.
+        at = QPoint(8, button.rect().center().y()) if isinstance(button, QCheckBox) else button.rect().center()
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton, pos=at)
         self.settle(self.session)

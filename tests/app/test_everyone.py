@@ -7,10 +7,10 @@ import unittest
 from typing import Any
 
 from irontrail.app.theme import LIGHT
-from tests.support import WindowTest, pixels_near
+from tests.support import StopTest, WindowTest, pixels_near
 
 
-class EverywhereTest(WindowTest):
+class EverywhereTest(StopTest):
     """One walk through every stop and sheet, looking at each control."""
 
     def places(self) -> list[tuple[str, str]]:
@@ -41,8 +41,6 @@ class EverywhereTest(WindowTest):
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
         self.session.keep()
         self.session.choose_law("PID")
         self.settle(self.session)
@@ -201,19 +199,8 @@ class EverywhereTest(WindowTest):
         self.window._keys.close()
 
 
-class ByKeyTest(WindowTest):
+class ByKeyTest(StopTest):
     """What the pointer can take hold of can be chosen and moved by keys."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
-
-    def sheet(self, stop: str, name: str) -> Any:
-        self.session.looking.go_to(stop)
-        self.window.panel(stop).turn_to(name)
-        self.app.processEvents()
-        return self.window.panel(stop).sheet(name)
 
     def press(self, widget: Any, *keys: str) -> None:
         from PySide6.QtGui import QKeySequence
@@ -226,7 +213,7 @@ class ByKeyTest(WindowTest):
             self.app.processEvents()
 
     def test_the_robots_sensor_wheels_height_and_shield(self) -> None:
-        sheet = self.sheet("Robot", "Plan")
+        sheet = self.visit("Robot", "Plan")
         before = self.session.setup
         self.press(sheet.plan, "Right", "Shift+Up")
         mount = self.session.setup.robot.mount
@@ -243,7 +230,7 @@ class ByKeyTest(WindowTest):
         from irontrail.core.project import blank_project
 
         self.session.open(blank_project(), None)
-        sheet = self.sheet("Mat", "Tape")
+        sheet = self.visit("Mat", "Tape")
         mat = self.window.stage.mat
         self.press(mat, "Return", "Shift+Right", "Shift+Right")
         self.assertEqual(sheet.stroke.pieces[0].length_mm, 420.0)
@@ -269,7 +256,7 @@ class ByKeyTest(WindowTest):
         self.settle(self.session)
 
     def test_things_are_moved_and_stretched(self) -> None:
-        sheet = self.sheet("Mat", "Things")
+        sheet = self.visit("Mat", "Things")
         sheet.lay("patch")
         patch = self.session.setup.mat.patches[0]
         self.press(self.window.stage.mat, "Shift+Right", "Ctrl+Shift+Right", "Ctrl+Shift+Up")
@@ -291,7 +278,7 @@ class ByKeyTest(WindowTest):
         self.settle(self.session)
 
     def test_a_dial_goes_to_its_ends_and_mat_and_strip_move_by_keys(self) -> None:
-        dial = self.sheet("Steer", "Law").dials["program.speed"]
+        dial = self.visit("Steer", "Law").dials["program.speed"]
         self.press(dial, "End")
         self.assertEqual(self.session.setup.program.speed, dial.range_told()[2])
         self.press(dial, "Home")

@@ -13,18 +13,14 @@ from irontrail.app.top_bar import TopBar
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.core.steering.handles import handles
 from irontrail.files import project_file
-from tests.support import WindowTest
+from tests.support import StopTest
 
 GAIN, SPEED, TARGET = "program.proportional.gain", "program.speed", "program.target"
 
 
-class NewcomerTest(WindowTest):
-    demo = "lighthouse"
-
+class NewcomerTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window(self.demo)
-        self.session, self.stage = self.window.session, self.window.stage
         self.steer = self.window.panel("Steer").sheet("Law")
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:

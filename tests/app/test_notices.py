@@ -15,22 +15,12 @@ from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.grid import GridSpec, explore
-from tests.support import WindowTest, lighthouse
+from tests.support import StopTest, lighthouse
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class NoticesTest(WindowTest):
-    DEMO = "lighthouse"
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window(self.DEMO)
-        self.session = self.window.session
-
-    def sheet(self, stop: str, name: str) -> Any:
-        return self.sheet_of(self.window, stop, name)
-
+class NoticesTest(StopTest):
     def press(self, sheet: Any, words: str) -> None:
         """Press a sheet's button."""
         (button,) = (each for each in sheet.findChildren(QPushButton) if each.text() == words)
@@ -43,7 +33,7 @@ class NoticesTest(WindowTest):
     # --- tune
 
     def test_without_a_map_none_is_saved_and_no_best_cell_taken(self) -> None:
-        sheet, before = self.sheet("Tune", "Map"), self.session.setup
+        sheet, before = self.visit("Tune", "Map"), self.session.setup
         with mock.patch.object(QFileDialog, "getSaveFileName") as asked:
             self.press(sheet, "CSV …")
         asked.assert_not_called()
@@ -53,7 +43,7 @@ class NoticesTest(WindowTest):
         self.assertEqual(self.session.setup, before)
 
     def test_a_cell_that_cannot_be_taken_is_told(self) -> None:
-        sheet, setup = self.sheet("Tune", "Map"), self.session.setup
+        sheet, setup = self.visit("Tune", "Map"), self.session.setup
         spec = GridSpec(setup, axis(setup, "program.speed"), axis(setup, "program.proportional.gain"), 2, 1)
         sheet.show_partial(explore(spec))
         with mock.patch("irontrail.app.stops.tune.map.put_all", side_effect=IronTrailError("too fast for that")):
@@ -61,7 +51,7 @@ class NoticesTest(WindowTest):
         self.assertEqual((self.said, self.session.setup), ("too fast for that", setup))
 
     def test_theory_that_knows_nothing_says_so_and_offers_nothing(self) -> None:
-        sheet = self.sheet("Tune", "Rocking")
+        sheet = self.visit("Tune", "Rocking")
         self.assertTrue(sheet.rows[0][2].isEnabled())
         self.session.set_value("program.speed", 49.0)
         self.assertFalse(sheet.ruler.idle, "what they do on this mat is on its way")
@@ -73,7 +63,7 @@ class NoticesTest(WindowTest):
             self.assertEqual((gains.text(), does.text(), take.isEnabled()), ("–", "", False))
 
     def test_a_search_at_the_event_is_chosen(self) -> None:
-        sheet = self.sheet("Tune", "Search")
+        sheet = self.visit("Tune", "Search")
         for goal, other in (("at the event", "here"), ("here", "at the event")):
             QTest.mouseClick(sheet.goals[goal], LEFT)
             self.assertTrue(sheet.goals[goal].isChecked() and not sheet.goals[other].isChecked())
@@ -85,7 +75,7 @@ class NoticesTest(WindowTest):
     # --- run
 
     def test_real_times_that_tell_too_little(self) -> None:
-        sheet = self.sheet("Run", "Luck")
+        sheet = self.visit("Run", "Luck")
         for found, says in (
             ({"return_value": None}, "The real times tell too little: "),
             ({"side_effect": IronTrailError("that went wrong")}, "that went wrong"),
@@ -144,7 +134,7 @@ class NoticesTest(WindowTest):
             ("Mat", "Shelf", mat + "shelf.mat_file.put_on_shelf", lambda sheet: sheet.keep, ""),
             ("Mat", "Things", mat + "things.laid", lambda sheet: sheet.kinds["patch"], ""),
         ):  # fmt: skip
-            sheet, before = self.sheet(stop, name), self.session.setup
+            sheet, before = self.visit(stop, name), self.session.setup
             self.session.notice("")
             button = pressed(sheet)
             button.setEnabled(True)
@@ -153,18 +143,18 @@ class NoticesTest(WindowTest):
             self.assertEqual((self.said, self.session.setup), (f"{begins}no way", before), failing)
 
     def test_a_thing_that_cannot_be_laid_twice_and_a_way_back_that_there_is_not(self) -> None:
-        sheet = self.sheet("Mat", "Things")
+        sheet = self.visit("Mat", "Things")
         QTest.mouseClick(sheet.kinds["patch"], LEFT)
         before, no_way = self.session.setup, mock.Mock(side_effect=IronTrailError("no way"))
         with mock.patch("irontrail.app.stops.mat.things.doubled", no_way):
             sheet.double()
         self.assertEqual((self.said, self.session.setup), ("no way", before))
         self.session.notice("")
-        self.sheet("Mat", "Tape").editor.close_by(no_way)
+        self.visit("Mat", "Tape").editor.close_by(no_way)
         self.assertEqual((self.said, self.session.setup), ("no way", before))
 
     def test_a_picture_too_small_for_a_line(self) -> None:
-        sheet = self.sheet("Mat", "Files")
+        sheet = self.visit("Mat", "Files")
         sheet.take_image(QImage(10, 6, QImage.Format.Format_RGB888))
         self.assertEqual(self.said, "That picture is too small to see a line in it.")
         self.assertIsNone(sheet.tracing.work)
@@ -172,7 +162,7 @@ class NoticesTest(WindowTest):
     # --- the rest
 
     def test_without_a_start_zone_it_is_said_where_one_is_laid(self) -> None:
-        sheet = self.sheet("Trip", "Legs")
+        sheet = self.visit("Trip", "Legs")
         self.press(sheet, "in the zone")
         self.assertEqual(self.said, "This mat has no start zone: lay one down under Mat, Things.")
 

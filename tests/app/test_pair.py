@@ -24,7 +24,7 @@ from irontrail.core.tune.axes import axis
 from irontrail.files import project_file
 from tests.core.test_pair import pair
 from tests.seen import seen
-from tests.support import WindowTest, lighthouse, setup_with
+from tests.support import StopTest, lighthouse, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -33,13 +33,8 @@ def words_of(widget: QWidget) -> list[str]:
     return seen(widget).texts
 
 
-class PairWindowTest(WindowTest):
-    demo = "ropewalk"
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window(self.demo)
-        self.session = self.window.session
+class PairWindowTest(StopTest):
+    DEMO = "ropewalk"
 
     def go(self, stop: str, sheet: str) -> Any:
         """Visit a sheet."""
@@ -50,18 +45,9 @@ class PairWindowTest(WindowTest):
         self.settle(self.session)
         return panel.sheet(sheet)
 
-    def put(self, setup: Any) -> None:
-        """Put another setup in the window."""
-        self.session.edit("another setup", setup)
-        self.settle(self.session)
-
-    def press(self, button: QWidget) -> None:
-        QTest.mouseClick(button, LEFT)
-        self.settle(self.session)
-
 
 class OneSensorTest(PairWindowTest):
-    demo = "lighthouse"
+    DEMO = "lighthouse"
 
     def test_with_one_sensor_nothing_is_asked_of_which(self) -> None:
         for stop, sheet in (("Robot", "Plan"), ("Light", "Probe"), ("Light", "Profile"), ("Light", "Rooms"),

@@ -12,7 +12,7 @@ from irontrail.app.widgets.sentence_list import SentenceList
 from irontrail.core.demos import demo_project
 from irontrail.core.figures import FIGURES
 from tests.seen import Line, Seen, seen
-from tests.support import WindowTest
+from tests.support import StopTest
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -29,12 +29,7 @@ def climbing(picture: Seen, texts: list[str], axis: str) -> bool:
     return places == sorted(places, reverse=axis == "y")
 
 
-class StagePictureTest(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session, self.stage = self.window.session, self.window.stage
-
+class StagePictureTest(StopTest):
     def test_the_mat_has_its_line_under_the_trail_under_the_robot(self) -> None:
         self.stage.step(150)
         mat = self.stage.mat
@@ -241,11 +236,9 @@ class StagePictureTest(WindowTest):
         self.window.wear("light")
 
 
-class SteerPictureTest(WindowTest):
+class SteerPictureTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
         self.curve = self.window.panel("Steer").sheet("Law").curve
 
     def test_the_curves_axes_count_rightward_and_upward(self) -> None:
@@ -383,13 +376,11 @@ class SteerPictureTest(WindowTest):
         self.assertIn("Acts on what was read up to 35 ms, 8 mm ago.", picture.texts)
 
 
-class KeyEffectTest(WindowTest):
+class KeyEffectTest(StopTest):
     """Every key of the menus, and what is seen to come of it."""
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session, self.stage = self.window.session, self.window.stage
         self.stage.mat.setFocus()
 
     def press(self, name: str) -> None:

@@ -9,11 +9,11 @@ from typing import Any
 from unittest import mock
 
 import pypdf
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QCheckBox, QFileDialog, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from irontrail.core.listing.c99 import c99
 from irontrail.core.listing.languages import changed_lines
@@ -21,36 +21,22 @@ from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.files import project_file
 from tests.said import as_recorded
-from tests.support import WindowTest, lighthouse, setup_with
+from tests.support import StopTest, lighthouse, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class ListingSheetTest(WindowTest):
-    demo = "lantern"
+class ListingSheetTest(StopTest):
+    STOP, DEMO = "Pit", "lantern"
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window(self.demo)
-        self.session = self.window.session
-        self.session.looking.go_to("Pit")
-        self.settle(self.session)
         self.sheet: Any = self.window.panel("Pit").sheet("Listing")
         self.folder = Path(tempfile.mkdtemp())
         self.addCleanup(shutil.rmtree, self.folder)
 
-    def press(self, button: QWidget) -> None:
-        """Press it; a check box on its box."""
-        at = button.rect().center()
-        QTest.mouseClick(button, LEFT, pos=QPoint(8, at.y()) if isinstance(button, QCheckBox) else at)
-        self.settle(self.session)
-
     def buttons(self) -> tuple[QWidget, ...]:
         return (self.sheet.copy, self.sheet.save, self.sheet.print)
-
-    def edit(self, name: str, value: float) -> None:
-        self.session.set_value(name, value)
-        self.settle(self.session)
 
     def lines_lit(self) -> list[str]:
         """What is lit on screen, as it reads."""
@@ -215,7 +201,7 @@ class GoneOutTest(ListingSheetTest):
 
 
 class PairListingTest(ListingSheetTest):
-    demo = "ropewalk"
+    DEMO = "ropewalk"
 
     def test_both_sensors_are_read_and_each_case_of_the_table_lights_its_line(self) -> None:
         self.assertIn("def read_second_light", self.sheet.view.toPlainText())

@@ -14,10 +14,10 @@ import av
 import numpy as np
 import pypdf
 from PIL import Image
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QPushButton
 
 from irontrail.app.asked_path import asked_path
 from irontrail.app.pages import charts, paper
@@ -44,7 +44,7 @@ from irontrail.core.tune.grid import GridSpec, explore
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
 from tests.said import as_recorded
-from tests.support import WindowTest, lighthouse, pixels_near, rgb_of, setup_with
+from tests.support import StopTest, WindowTest, lighthouse, pixels_near, rgb_of, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -80,11 +80,11 @@ def without_end(*asked: Any) -> None:
 CARD, VENUE = once_each(card_of), once_each(venue_of)
 
 
-class PitTest(WindowTest):
+class PitTest(StopTest):
     """The window at one sheet of the Pit."""
 
+    STOP = "Pit"
     sheet_name = ""
-    demo = "lighthouse"
 
     def setUp(self) -> None:
         super().setUp()
@@ -92,29 +92,14 @@ class PitTest(WindowTest):
         self.enterContext(mock.patch("irontrail.app.stops.pit.venue.venue_of", VENUE))
         # How well the next run is chosen is asked in the core's own tests.
         self.enterContext(mock.patch.object(next_run, "ROBOTS", 40))
-        self.window = self.open_window(self.demo)
-        self.session = self.window.session
-        self.session.looking.go_to("Pit")
-        self.settle(self.session)
         self.panel: Any = self.window.panel("Pit")
-        QTest.mouseClick(self.panel.names[self.sheet_name], LEFT)
-        self.sheet: Any = self.panel.sheet(self.sheet_name)
-        self.app.processEvents()
-
-    def press(self, button: QWidget) -> None:
-        at = button.rect().center()
-        QTest.mouseClick(button, LEFT, pos=QPoint(8, at.y()) if isinstance(button, QCheckBox) else at)
-        self.app.processEvents()
+        self.sheet: Any = self.turn_to(self.sheet_name)
 
     def work(self) -> None:
         """Press the button that starts the work, and wait for its end."""
         self.press(self.sheet.button)
         self.wait_for(lambda: not self.sheet.work.running)
         self.app.processEvents()
-
-    def edit(self, name: str, value: float) -> None:
-        self.session.set_value(name, value)
-        self.settle(self.session)
 
     def said(self) -> str:
         """All that the sheet says."""
@@ -588,7 +573,7 @@ class FilmTest(WindowTest):
 
 class FilmSheetTest(PitTest):
     sheet_name = "Film"
-    demo = "orchard"
+    DEMO = "orchard"
 
     def test_it_says_how_long_and_how_large_it_will_be_and_shows_a_still(self) -> None:
         self.press(self.sheet.speeds["2×"])
@@ -840,7 +825,7 @@ class VenueSheetTest(PitTest):
 
 class PairVenueTest(PitTest):
     sheet_name = "Venue"
-    demo = "ropewalk"
+    DEMO = "ropewalk"
 
     def test_of_two_sensors_it_says_whose_readings_they_are(self) -> None:
         self.sheet.dark.edit_to(15.0)
@@ -853,7 +838,7 @@ class PairVenueTest(PitTest):
 
 class TripVenueTest(PitTest):
     sheet_name = "Venue"
-    demo = "lantern"
+    DEMO = "lantern"
 
     def test_of_a_trip_it_points_to_its_ends_and_readings_that_do_harm_are_left(self) -> None:
         self.work()

@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 
 from irontrail.app.widgets.steering_curve import CURVE_TIP
 from irontrail.core.mat.route import stroke_route
-from tests.support import WindowTest
+from tests.support import StopTest
 
 LEFT = Qt.MouseButton.LeftButton
 ARROW, MOVES, PRESSED = Qt.CursorShape.ArrowCursor, Qt.CursorShape.SizeAllCursor, Qt.CursorShape.PointingHandCursor
@@ -16,17 +16,10 @@ ARROW, MOVES, PRESSED = Qt.CursorShape.ArrowCursor, Qt.CursorShape.SizeAllCursor
 BARE = QPointF(1000.0, 560.0)
 
 
-class PointingTest(WindowTest):
-    DEMO = "lighthouse"
-
+class PointingTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window(self.DEMO)
-        self.session = self.window.session
-        self.mat = self.window.stage.mat
-
-    def sheet(self, stop: str, name: str) -> Any:
-        return self.sheet_of(self.window, stop, name)
+        self.mat = self.stage.mat
 
     def over(self, view: Any, at: QPointF) -> Qt.CursorShape:
         """What the pointer is there."""
@@ -40,14 +33,14 @@ class PointingTest(WindowTest):
 
 class OnMatTest(PointingTest):
     def test_tape_is_pressed_and_its_handles_are_moved(self) -> None:
-        sheet = self.sheet("Mat", "Tape")
+        sheet = self.visit("Mat", "Tape")
         sheet.choose(0, 9)
         x, y, _ = stroke_route(self.session.setup.mat.line, "line").at(280.0)
         shapes = [self.over_mat(at) for at in (sheet.hand.handles()["middle", 9], QPointF(x, y), BARE)]
         self.assertEqual(shapes, [MOVES, PRESSED, ARROW])
 
     def test_things_are_moved_and_made_larger_by_their_corner(self) -> None:
-        sheet = self.sheet("Mat", "Things")
+        sheet = self.visit("Mat", "Things")
         QTest.mouseClick(sheet.kinds["patch"], LEFT)
         self.settle(self.session)
         box = sheet.hand.boxes[sheet.chosen]
@@ -64,10 +57,10 @@ class OnMatTest(PointingTest):
         self.assertEqual(picked, [first])
 
     def test_the_sensor_held_over_the_mat_and_a_cut_across_it_are_moved(self) -> None:
-        hand = self.sheet("Light", "Probe").hand
+        hand = self.visit("Light", "Probe").hand
         at = QPointF(hand.x_mm, hand.y_mm)
         self.assertEqual([self.over_mat(place) for place in (at, at + QPointF(150.0, 150.0))], [MOVES, ARROW])
-        start, end = self.sheet("Light", "Profile").hand.ends
+        start, end = self.visit("Light", "Profile").hand.ends
         beside = 0.5 * (start + end) + 4.0 * QPointF(start.y() - end.y(), end.x() - start.x())
         shapes = [self.over_mat(place) for place in (start, 0.5 * (start + end), beside)]
         self.assertEqual(shapes, [MOVES, MOVES, ARROW])
@@ -79,7 +72,7 @@ class OnTripTest(PointingTest):
     def test_marks_on_the_mat_and_legs_and_gaps_on_the_ribbon(self) -> None:
         self.session.looking.go_to("Trip")
         self.settle(self.session)
-        sheet = self.sheet("Trip", "Legs")
+        sheet = self.visit("Trip", "Legs")
         mark = sheet.hand.marks_px(self.mat.to_px())[0]
         self.assertEqual(self.over(self.mat, mark), MOVES)
         self.assertEqual(self.over(self.mat, mark + QPointF(0.0, 60.0)), ARROW)
@@ -95,7 +88,7 @@ class OnTripTest(PointingTest):
 
 class OnCurveTest(PointingTest):
     def test_a_handle_says_what_it_is_and_which_way_it_goes(self) -> None:
-        curve = self.sheet("Steer", "Law").curve
+        curve = self.visit("Steer", "Law").curve
         for law, shapes in (
             ("bands", {"power": Qt.CursorShape.SizeVerCursor, "reading": Qt.CursorShape.SizeHorCursor}),
             ("proportional", {"both": MOVES}),

@@ -14,7 +14,7 @@ from unittest import mock
 from irontrail.core.demos import demo_project
 from irontrail.core.quantity import with_value
 from irontrail.files import project_file, unsaved
-from tests.support import WindowTest
+from tests.support import StopTest, WindowTest
 
 
 class FaultTest(WindowTest):
@@ -369,13 +369,8 @@ class PreloadingTest(WindowTest):
         self.assertEqual(done.stdout.split(), [])
 
 
-class TypedTest(WindowTest):
+class TypedTest(StopTest):
     """What is being typed is part of the work."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
 
     def save(self) -> Any:
         """Save by its key to a file, and what stands in it."""
@@ -654,28 +649,18 @@ class KeptSafeTest(WindowTest):
         self.assertTrue(self.window.isVisible())
 
 
-class WorkTest(WindowTest):
+class WorkTest(StopTest):
     """Long work belongs to the project it was begun for, and never holds the window up."""
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session = self.window.session
-
-    def sheet(self, stop: str, name: str) -> Any:
-        self.session.looking.go_to(stop)
-        self.window.panel(stop).turn_to(name)
-        return self.window.panel(stop).sheet(name)
 
     def test_work_of_a_project_ends_with_it_and_gives_the_next_one_nothing(self) -> None:
         for stop, name in (("Tune", "Search"), ("Tune", "Event"), ("Compare", "Duel")):
-            sheet = self.sheet(stop, name)
+            sheet = self.visit(stop, name)
             sheet.start()
             work = sheet.work
             self.wait_for(lambda work=work: work.running)
             self.window.actions_of.named["demo quarry"].trigger()
             self.assertFalse(work.running, name)
-            again = self.sheet(stop, name)
+            again = self.visit(stop, name)
             self.assertIsNot(again, sheet)
             self.settle(self.session)
             self.assertEqual(self.session.project, demo_project("quarry"), name)
@@ -685,7 +670,7 @@ class WorkTest(WindowTest):
     def test_watching_a_worst_case_takes_no_later_change_away(self) -> None:
         from irontrail.core.tune.robustness import Robustness, WorstCase
 
-        sheet = self.sheet("Tune", "Event")
+        sheet = self.visit("Tune", "Event")
         setup = self.session.setup
         cases = tuple(
             mock.Mock(spec=WorstCase, setup=with_value(setup, "program.speed", speed), says=says, finished=True,
@@ -703,8 +688,8 @@ class WorkTest(WindowTest):
         self.assertIn("changed something", self.window.notice.words.text())
 
     def test_closing_while_work_runs_does_not_wait(self) -> None:
-        self.sheet("Tune", "Event").start()
-        self.sheet("Tune", "Dials")
+        self.visit("Tune", "Event").start()
+        self.visit("Tune", "Dials")
         self.session.document.mark_saved(self.session.project)
         begun = time.monotonic()
         self.window.close()
@@ -727,7 +712,7 @@ class WorkTest(WindowTest):
 
         pixels = np.full((300, 600, 3), 230, np.uint8)
         pixels[148:152, 50:550] = 30
-        sheet = self.sheet("Mat", "Files")
+        sheet = self.visit("Mat", "Files")
         sheet.tracing.begin("strip", pixels)
         with self.assertRaises(CalledOff):
             sheet.tracing.work.find_line(check)

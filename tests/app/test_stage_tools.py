@@ -20,7 +20,7 @@ from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll
 from tests.seen import seen
-from tests.support import WindowTest, lighthouse, pixels_near
+from tests.support import StopTest, lighthouse, pixels_near
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -32,11 +32,9 @@ def hover(widget: QWidget, at: QPointF, keys: Any = Qt.KeyboardModifier.NoModifi
     QApplication.sendEvent(widget, move)
 
 
-class ToolsTest(WindowTest):
+class ToolsTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session, self.stage = self.window.session, self.window.stage
         self.mat, self.strip = self.stage.mat, self.stage.strip
 
     def strip_px(self, row: int) -> QPointF:

@@ -11,16 +11,15 @@ from irontrail.core.advice.step_response import step_response
 from irontrail.core.quantity import with_value
 from irontrail.core.steering.registry import LAWS
 from irontrail.core.steering.words import in_words
-from tests.support import WindowTest, setup_with
+from tests.support import StopTest, setup_with
 
 LEFT = Qt.MouseButton.LeftButton
 
 
-class SheetTest(WindowTest):
+class SheetTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window()
-        self.session, self.steer = self.window.session, self.window.panel("Steer")
+        self.steer = self.window.panel("Steer")
 
     def turn_to(self, name: str) -> QWidget:
         """Turn to a sheet with the mouse."""

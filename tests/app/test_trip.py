@@ -34,21 +34,14 @@ from irontrail.core.steering.legs import (
 )
 from tests.said import as_recorded
 from tests.seen import seen
-from tests.support import WindowTest
+from tests.support import StopTest
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 
 
-class TripTest(WindowTest):
-    DEMO = "lantern"
-
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window(self.DEMO)
-        self.session = self.window.session
-        self.session.looking.go_to("Trip")
-        self.settle(self.session)
+class TripTest(StopTest):
+    STOP, DEMO = "Trip", "lantern"
 
     def tearDown(self) -> None:
         self.sheet = self.ribbon = None

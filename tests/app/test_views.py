@@ -20,7 +20,7 @@ from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Zone
-from tests.support import WindowTest, lighthouse, pixels_near, setup_with
+from tests.support import StopTest, WindowTest, lighthouse, pixels_near, setup_with
 
 
 def roll(widget: QWidget, at: QPointF, notches: int) -> None:
@@ -32,12 +32,7 @@ def roll(widget: QWidget, at: QPointF, notches: int) -> None:
     QApplication.sendEvent(widget, event)
 
 
-class StageTest(WindowTest):
-    def setUp(self) -> None:
-        super().setUp()
-        self.window = self.open_window()
-        self.session, self.stage = self.window.session, self.window.stage
-
+class StageTest(StopTest):
     def test_the_mat_fits_and_shows_tape_trail_and_robot(self) -> None:
         mat = self.stage.mat
         corner = mat.to_px().map(QPointF(0.0, 0.0))
