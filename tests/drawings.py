@@ -149,7 +149,8 @@ def views() -> dict[str, Callable[[], Any]]:
     spreads = (Spread("time", "s", 2, 10.0, 11.0, 14.0, 13.0), Spread("swing", "mm", 1, 2.0, 3.0, 4.0, None))
     table = CasesPicture(Table(), "#2a2b2d", "#f4f2ec", now="left")
     states = {
-        "Mat": (State.READY, ""), "Run": (State.ATTENTION, "line lost"), "Pit": (State.EMPTY, ""),
+        "Mat": (State.READY, ""), "Light": (State.ATTENTION, "not calibrated"), "Run": (State.ATTENTION, "line lost"),
+        "Pit": (State.EMPTY, ""),
     }  # fmt: skip
     apart = (Apart("with bands", -1.2, -2.0, -0.4, True), Apart("with more gain", 0.1, -0.3, 0.5, False))
     columns = (Column("0.5", 0.4, 20.0), Column("0.7", 1.0, 18.5, True))
@@ -244,7 +245,8 @@ def views() -> dict[str, Callable[[], Any]]:
         "sign forward": lambda: made(SignButton("forward", "Forward", theme), width=26),
         "time": lambda: made(TimeLabel(theme), ("set_time", 3.0, 12.0), width=92),
         "work line": lambda: made(
-            WorkLine(("Mat", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92, height=210
+            WorkLine(("Mat", "Light", "Run", "Pit"), theme), ("set_states", states), ("set_current", "Run"), width=92,
+            height=280,
         ),
     }  # fmt: skip
     found |= on_mat.drawings()

@@ -1,12 +1,14 @@
 """What is drawn over a mat, each by itself, with numbers made up: recorded with the other drawings."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from irontrail.core import derive
 from irontrail.core.demos import demo_project
+from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.table import box_of, things
 
@@ -38,6 +40,9 @@ def drawings() -> dict[str, Callable[[], Any]]:
     lighthouse, ferry, orchard, lantern, ropewalk = (
         demo_project(name).setup for name in ("lighthouse", "ferry", "orchard", "lantern", "ropewalk")
     )
+
+    areas = LightArea(500.0, 500.0, 80.0, 60.0, 0.5), LightArea(1500.0, 500.0, 80.0, 60.0, 1.5)
+    ferry = replace(ferry, light=replace(ferry.light, areas=areas))
 
     class Table(QWidget):
         """Shows what is drawn over a mat."""
