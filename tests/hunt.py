@@ -2,7 +2,8 @@
 
 Clicks, drags, keys, wheels, resizes, demos, files, undo, stops and sheets, long work begun and called off. It tells of
 every exception, every Qt warning, and every event after which the window stood still for half a second, with how much
-of that the window's thread was at work, or waited for a processor: the rest it waited for other threads or the disk.
+of that the window's thread was at work, or waited for a processor: the rest it waited for other threads or the disk;
+and for how long the machine lent its processors to others.
 Asked for `stacks`, it tells what all threads did then; to look at them while they run can itself end the process. Not
 run in ./check.
 """
@@ -68,6 +69,7 @@ class Hunt:
         self.faults: Counter[str] = Counter()
         self.frozen: list[tuple[float, str]] = []
         self.last, self.since, self.worked, self.queued = "", time.perf_counter(), time.thread_time(), 0.0
+        self.lent = 0.0
         sys.excepthook = self._on_error
         qInstallMessageHandler(self._on_message)
         self.session = Session(demo_project("lighthouse"))
@@ -223,17 +225,18 @@ class Hunt:
     def watch(self) -> None:
         """From now on the window may stand still."""
         self.since, self.worked, self.queued = time.perf_counter(), time.thread_time(), queued_s()
+        self.lent = lent_s()
         if "stacks" in sys.argv:
             faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
 
     def live(self) -> None:
         self.app.processEvents()
         took, worked = time.perf_counter() - self.since, time.thread_time() - self.worked
-        queued = queued_s() - self.queued
+        queued, lent = queued_s() - self.queued, lent_s() - self.lent
         self.watch()
         if took > FROZEN_S:
             self.frozen.append((took, self.last))
-            of_it = f"{worked:.2f} s at work, {queued:.2f} s waiting for a processor"
+            of_it = f"{worked:.2f} s at work, {queued:.2f} s waiting for a processor, {lent:.2f} s lent"
             print(f"--- stood still for {took:.2f} s, {of_it}, after {self.last}", flush=True)
         # Outside of Qt's own loop, what is to be deleted waits to be asked for.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -264,6 +267,14 @@ def queued_s() -> float:
     try:
         return int(Path(f"/proc/self/task/{get_native_id()}/schedstat").read_text().split()[1]) / 1e9
     except OSError:
+        return 0.0
+
+
+def lent_s() -> float:
+    """How long the machine's processors, taken together, have been lent to others, s; 0 where it does not tell."""
+    try:
+        return int(Path("/proc/stat").read_text().split(maxsplit=9)[8]) / os.sysconf("SC_CLK_TCK")
+    except (OSError, IndexError):
         return 0.0
 
 

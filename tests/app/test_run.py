@@ -3,6 +3,7 @@
 import unittest
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import Qt
@@ -500,9 +501,11 @@ class LongWorkTest(WindowTest):
         self.work.close()
         super().tearDown()
 
-    def test_it_tells_how_far_it_is_and_how_it_ended(self) -> None:
-        self.work.start(lambda proceed: [proceed(i) for i in (1, 2)])
-        self.wait_for(lambda: not self.work.running)
+    def test_it_tells_how_far_it_is_gives_way_each_time_and_how_it_ended(self) -> None:
+        with mock.patch("irontrail.app.long_work.give_way") as gave_way:
+            self.work.start(lambda proceed: [proceed(i) for i in (1, 2)])
+            self.wait_for(lambda: not self.work.running)
+        self.assertEqual(gave_way.call_count, 2)
         self.assertEqual(self.heard, [1, 2, ([True, True], "")])
 
     def test_an_error_is_an_end_too(self) -> None:

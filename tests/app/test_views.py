@@ -326,12 +326,18 @@ class NewestWinsTest(WindowTest):
         self.assertEqual([str(error) for error in self.errors], ["no line"])
         self.assertEqual(self.given, [0.25])
 
-    def test_after_closing_nothing_is_heard(self) -> None:
-        worker = self.worker(lambda request: request)
-        worker.request(1)
-        worker.close()
-        worker.request(2)
-        QTest.qWait(20)
+    def test_after_closing_nothing_is_heard_even_of_what_fails(self) -> None:
+        import threading
+
+        gate = threading.Event()
+        worker = self.worker(lambda request: 1 // request if gate.wait(10.0) else None)
+        with self.assertNoLogs("irontrail"):
+            worker.request(0)
+            worker.close()
+            worker.request(2)
+            gate.set()
+            worker._pool.shutdown()
+            self.app.processEvents()
         self.assertEqual((self.given, self.errors), ([], []))
 
 

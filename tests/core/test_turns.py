@@ -1,10 +1,54 @@
-"""No more compute at a time than there are turns, and who waits longest is next."""
+"""No more compute at a time than there are turns, who waits longest is next, and the main thread goes first."""
 
 import threading
 import time
 import unittest
+from collections.abc import Callable
+from unittest import mock
 
-from irontrail.core.turns import Turns
+from irontrail.core import turns
+from irontrail.core.turns import MOMENT_S, PATIENCE_S, Turns, give_way
+
+
+class Moments:
+    """Time that passes only while someone sleeps; the main thread is at work for so long of it."""
+
+    def __init__(self, at_work_s: float) -> None:
+        self.at_work_s, self.now = at_work_s, 0.0
+
+    def monotonic(self) -> float:
+        return self.now
+
+    def clock_gettime(self, _clock: int) -> float:
+        return min(self.now, self.at_work_s)
+
+    def sleep(self, seconds: float) -> None:
+        self.now += seconds
+
+    def spent(self, act: Callable[[], None], threaded: bool = True) -> float:
+        """How long it takes a thread, or this one, to act, that looks for the first time after a moment."""
+        with mock.patch.object(turns, "time", self):
+            turns._MAIN.at_work()
+            before = self.now = self.now + MOMENT_S
+            if threaded:
+                thread = threading.Thread(target=act)
+                thread.start()
+                thread.join(20.0)
+            else:
+                act()
+        return self.now - before
+
+
+class WayTest(unittest.TestCase):
+    def test_who_computes_waits_until_the_main_thread_rests_but_not_for_ever(self) -> None:
+        def take() -> None:
+            with Turns(1).taken():
+                pass
+
+        for act in (give_way, take):
+            for at_work_s, waits_s in ((0.0, 0.0), (0.1, 0.1), (9.0, PATIENCE_S)):
+                self.assertAlmostEqual(Moments(at_work_s).spent(act), waits_s, delta=2.5 * MOMENT_S)
+        self.assertEqual(Moments(9.0).spent(give_way, threaded=False), 0.0, "nobody waits for itself")
 
 
 class TurnsTest(unittest.TestCase):

@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from irontrail.app.compiler import AT_REST
 from irontrail.app.worker import Crossing, hand_over
 from irontrail.core.errors import CalledOff, IronTrailError
-from irontrail.core.turns import step_back
+from irontrail.core.turns import give_way, step_back
 
 log = logging.getLogger(__name__)
 
@@ -72,8 +72,10 @@ class LongWork(Generic[GivenT]):
 
     def _run(self, work: Callable[[Proceed], GivenT], number: int, off: threading.Event) -> None:
         def proceed(done: int) -> bool:
-            if not off.is_set():
-                self._crossing.crossed.emit(_Told(number, done=done))
+            if off.is_set():
+                return False
+            self._crossing.crossed.emit(_Told(number, done=done))
+            give_way()
             return not off.is_set()
 
         AT_REST.wait()

@@ -117,7 +117,9 @@ class NewestWins(Generic[AskedT, GivenT]):
         except (IronTrailError, CalledOff) as error:
             ended = _Ended(request, error=error)
         except Exception as error:
-            log.exception("a run failed")
+            # A program that ends takes the ground from under what is still at work.
+            if not self._closed:
+                log.exception("a run failed")
             ended = _Ended(request, error=error)
         if not self._closed:
             self._crossing.crossed.emit(ended)

@@ -1,11 +1,13 @@
 """Threads that compute beside a window: it goes first, and no more of them run at a time than there are cores.
 
 Each thread that computes wants the interpreter now and then, and a window's own waits for it in a row with all of them:
-with four pieces of long work on two cores, half a second for a picture.
+with four pieces of long work on two cores, half a second for a picture. So between one piece of work and the next they
+wait until the window rests.
 """
 
 import os
 import threading
+import time
 from collections import deque
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
@@ -13,6 +15,32 @@ from threading import Lock
 
 # How much less urgent these threads are than others (nice).
 STEP_BACK = 10
+# A window is at work whose thread takes more than this share of a moment; the longest others then wait at a time.
+AT_WORK, MOMENT_S, PATIENCE_S = 0.3, 0.005, 0.25
+
+
+def give_way() -> None:
+    """Let the main thread go first, if it is at work; to be called between one piece of work and the next."""
+    patient = time.monotonic() + PATIENCE_S
+    while _MAIN.at_work() and time.monotonic() < patient:
+        time.sleep(MOMENT_S)
+
+
+class _MainThread:
+    """How busy the main thread has been since someone last looked."""
+
+    def __init__(self) -> None:
+        self._clock = time.pthread_getcpuclockid(threading.main_thread().ident or 0)
+        self._last = time.monotonic(), time.clock_gettime(self._clock)
+
+    def at_work(self) -> bool:
+        """Whether it is, and whoever asks is another."""
+        (before, worked), self._last = self._last, (time.monotonic(), time.clock_gettime(self._clock))
+        now, at_work = self._last
+        return threading.current_thread() is not threading.main_thread() and at_work - worked > AT_WORK * (now - before)
+
+
+_MAIN = _MainThread()
 
 
 class Turns:
@@ -26,6 +54,7 @@ class Turns:
     @contextmanager
     def taken(self) -> Iterator[None]:
         """A turn, waited for and given back; who has one does not ask for another."""
+        give_way()
         self._wait()
         try:
             yield
