@@ -33,7 +33,13 @@ PACKAGES = (
     "pyqtgraph",
 )
 # What would have whoever opens a stop, reads a project or saves pages wait.
-LATER = ("irontrail.core.mat.trace", *MODULES, "pydantic.type_adapter", "jinja2")
+LATER = (
+    "pydantic.type_adapter",
+    "irontrail.files.project_schema",
+    "irontrail.core.mat.trace",
+    *MODULES,
+    "jinja2",
+)
 EVERY_MS = 100
 
 

@@ -1,14 +1,13 @@
 """Project files: JSON with an integer `format`, checked field by field; docs/format/ describes them.
 
 The project's own frozen parts are the schema: their types, limits and defaults are read off by pydantic, which
-also reports every problem of a file at once.
+also reports every problem of a file at once (`project_schema.py`, imported once a file is read).
 """
 
 import json
-from dataclasses import dataclass, fields, replace
-from functools import cache
+from dataclasses import fields, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import stroke_route
@@ -19,9 +18,6 @@ from irontrail.files import atomic
 from irontrail.files.reading import json_of, read_bytes, text_of
 from irontrail.files.upgrades import upgraded
 
-if TYPE_CHECKING:
-    from pydantic import TypeAdapter
-
 SUFFIX = ".irontrail"
 WHAT = "a project file"
 FORMAT = 2
@@ -29,25 +25,11 @@ FORMAT = 2
 MAX_BYTES = 64 * 1024 * 1024
 
 
-@dataclass(frozen=True)
-class ProjectFile(Part):
-    """What stands in a file."""
-
-    format: Literal[2]
-    project: Project
-
-
-@cache
-def _file_adapter() -> "TypeAdapter[ProjectFile]":
-    """Made on first use: importing pydantic takes a quarter of a second, which a window that opens need not wait."""
-    from pydantic import TypeAdapter
-
-    return TypeAdapter(ProjectFile)
-
-
 def schema() -> dict[str, Any]:
     """The published JSON schema of a project file."""
-    return _file_adapter().json_schema() | {
+    from irontrail.files.project_schema import PROJECT_FILE
+
+    return PROJECT_FILE.json_schema() | {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": f"Iron Trail project, format {FORMAT}",
     }
@@ -111,9 +93,10 @@ def from_text(text: str, where: str) -> Project:
     from pydantic import ValidationError
 
     from irontrail.files.problems import describe, refusal
+    from irontrail.files.project_schema import PROJECT_FILE
 
     try:
-        project = _file_adapter().validate_json(text, strict=True).project
+        project = PROJECT_FILE.validate_json(text, strict=True).project
     except ValidationError as error:
         raise refusal(where, describe(error)) from error
     project = _shared(project)
