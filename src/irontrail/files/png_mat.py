@@ -8,7 +8,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.errors import Check, IronTrailError, carry_on
-from irontrail.core.mat.raster import make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.tape import Mat
 from irontrail.files import atomic
@@ -68,6 +67,8 @@ def write(path: Path, mat: Mat, dpi: float, check: Check = carry_on) -> tuple[in
             f"Choose {LEAST_DPI:g} to {largest_dpi(mat)} dpi.",
         )
     from PIL import Image
+
+    from irontrail.core.mat.raster import make_raster
 
     pixels: NDArray[np.uint8] | None = None
     # One colour after the other, and some rows at a time: a large picture of all would need four times the room.

@@ -3,8 +3,6 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.mat.thin import thin_out
-
 Floats = NDArray[np.float64]
 Whole = NDArray[np.signedinteger]
 
@@ -26,6 +24,8 @@ def middles(inside: Floats, mm_per_px: float) -> list[tuple[Floats, bool]]:
 
     `inside` is how many pixels each point of a line is from the line's end on either side; 0 where there is none.
     """
+    from irontrail.core.mat.thin import thin_out
+
     thin = np.ascontiguousarray(inside > 0.0, np.uint8)
     thin[0, :] = thin[-1, :] = thin[:, 0] = thin[:, -1] = 0
     thin_out(thin)

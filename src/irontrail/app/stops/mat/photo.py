@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +11,9 @@ from PySide6.QtGui import QImage
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.core.errors import Check, carry_on
 from irontrail.core.mat.perspective import rectified, usual_step
-from irontrail.core.mat.trace import Traced, trace
+
+if TYPE_CHECKING:
+    from irontrail.core.mat.trace import Traced
 
 Floats = NDArray[np.float64]
 
@@ -37,8 +40,10 @@ class Photo:
         """The mat as it is seen from straight above; worked out where it is first asked for, which takes a second."""
         return rectified(self.picture, self.corners, *self.size_mm, usual_step(*self.size_mm))
 
-    def find_line(self, check: Check = carry_on) -> Traced:
+    def find_line(self, check: Check = carry_on) -> "Traced":
         """The line in it; `check` is called every now and then, and raises to give up."""
+        from irontrail.core.mat.trace import trace
+
         return trace(self.from_above, usual_step(*self.size_mm), self.colour, self.likeness, check)
 
     def underlay(self) -> Underlay:

@@ -1,6 +1,7 @@
 """A picture of a mat, put right and traced: where the mat is in it, how large that is, and its line."""
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,8 +18,10 @@ from irontrail.core.counted import counted
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.perspective import check_corners, scaled_to
 from irontrail.core.mat.tape import Mat
-from irontrail.core.mat.trace import Traced
 from irontrail.core.quantity import Quantity, quantities
+
+if TYPE_CHECKING:
+    from irontrail.core.mat.trace import Traced
 
 Floats = NDArray[np.float64]
 
@@ -208,7 +211,7 @@ class Tracing(Panel):
             self.says.setText(str(error))
             self.show_project()
 
-    def _on_found(self, asked: Photo, found: Traced) -> None:
+    def _on_found(self, asked: Photo, found: "Traced") -> None:
         if self.work is None:
             return
         if asked is self.work or np.array_equal(asked.corners, self.work.corners):
