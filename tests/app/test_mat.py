@@ -225,10 +225,11 @@ class ForkTest(MatTest):
             self.press(button)
             self.assertEqual(self.sheet.piece_at, at)
         self.sheet.choose(0, 2)
+        before = self.line
         self.press(self.sheet.kinds["straight"])
         self.assertEqual(self.sheet.piece_at, 3)
         self.sheet.take_up()
-        self.assertEqual(self.sheet.piece_at, 2)
+        self.assertEqual((self.sheet.piece_at, self.line), (2, before))
 
     def test_a_line_that_runs_off_the_mat_is_told(self) -> None:
         self.assertFalse(self.sheet.hint.text().startswith("This line"))
