@@ -18,7 +18,7 @@ from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QEventLoop, QSettings
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app.main import SWITCH_S, application
@@ -83,7 +83,7 @@ def main() -> int:
         window = Window(session, QSettings(f"{folder}/settings.ini", QSettings.Format.IniFormat))
         window.show()
         while not (session.idle and session.advised and session.view is not None):
-            QApplication.processEvents()
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         # A trail and curves to be drawn.
         session.playback.seek(0.5 * session.playback.duration_s)
         session.playback.pause()

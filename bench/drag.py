@@ -110,7 +110,7 @@ def ellipses_after(session: Session) -> float:
     session.set_value("program.speed", session.setup.program.speed + 1.0)
     session.settle()
     while not session.advised or session.adviser.advice.leg_ends.setup != session.setup:
-        QApplication.processEvents()
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
     return 1000.0 * (time.perf_counter() - before)
 
 

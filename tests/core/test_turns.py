@@ -46,7 +46,7 @@ class WayTest(unittest.TestCase):
                 pass
 
         for act in (give_way, take):
-            for at_work_s, waits_s in ((0.0, 0.0), (0.1, 0.1), (9.0, PATIENCE_S)):
+            for at_work_s, waits_s in ((0.0, 0.0), (0.05, 0.05), (9.0, PATIENCE_S)):
                 self.assertAlmostEqual(Moments(at_work_s).spent(act), waits_s, delta=2.5 * MOMENT_S)
         self.assertEqual(Moments(9.0).spent(give_way, threaded=False), 0.0, "nobody waits for itself")
 

@@ -1,12 +1,13 @@
 """What each of the README's screenshots shows: a demo, and what is done before it is taken."""
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import TypeVar
 
-from PySide6.QtCore import QCoreApplication, QDeadlineTimer, QEventLoop
+from PySide6.QtCore import QCoreApplication, QDeadlineTimer
 from PySide6.QtWidgets import QApplication
 
 from irontrail.app.panel import Panel
@@ -52,7 +53,9 @@ def wait_for(done: Callable[[], bool]) -> None:
         if deadline.hasExpired():
             what = "what it shows has not come to its end"
             raise IronTrailError(what, "a screenshot", "Try again when less is running.")
-        QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 50)
+        QApplication.processEvents()
+        # What is waited for gives way to a window at work.
+        time.sleep(0.005)
 
 
 def settle(session: Session) -> None:

@@ -16,7 +16,7 @@ from threading import Lock
 # How much less urgent these threads are than others (nice).
 STEP_BACK = 10
 # A window is at work whose thread takes more than this share of a moment; the longest others then wait at a time.
-AT_WORK, MOMENT_S, PATIENCE_S = 0.3, 0.005, 0.25
+AT_WORK, MOMENT_S, PATIENCE_S = 0.3, 0.005, 0.1
 
 
 def give_way() -> None:
