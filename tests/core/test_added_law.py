@@ -1,7 +1,4 @@
-"""A steering law is one file and its lines in the registry: one is added to a copy of the sources, and all know it.
-
-The copy's kernels are kept by themselves: filled means that nothing is compiled again.
-"""
+"""A steering law is one file and its lines in the registry: one is added to a copy of the sources, and all know it."""
 
 import json
 import os
@@ -12,7 +9,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-SOURCES = Path(__file__).parent.parent.parent / "src" / "irontrail"
+ROOT = Path(__file__).parent.parent.parent
 
 # Steers with the square of the error: gently near the target, hard far off it.
 SQUARE = """
@@ -115,99 +112,28 @@ print(json.dumps({
     "findings": isinstance(told(setup), tuple),
     "file": project_file.from_text(project_file.to_text(Project(setup)), "x").setup == setup,
     "schema": "Square" in project_file.schema()["$defs"],
-    "others": derive.figures(demo).time_s,
+    "others": {name: getattr(derive.figures(demo), name)
+               for name in ("path_length_mm", "mean_speed_mm_s", "rms_edge_mm", "wobble_mm")},
     "memory": MEMORY_SIZE,
 }))
 """
 
-COUNT = """
-import os, sys
-from irontrail import kernel_cache
-if "fill" in sys.argv:
-    kernel_cache.fill()
-if "filled" in sys.argv:
-    exec(sys.argv[2])
-assert kernel_cache.is_filled() == ("fill" in sys.argv or "filled" in sys.argv), kernel_cache._folder()
-print(sum(len([f for f in files if f.endswith(".nbc")]) for _, _, files in os.walk(kernel_cache._folder())))
-"""
-
-# What sheets work out in the window's own thread, and a picture that is traced.
-USE = """
-import numpy as np
-from irontrail.core import derive, many
-from irontrail.core.demos import DEMOS, demo_project
-from irontrail.core.mat.trace import trace
-for name in DEMOS:
-    setup = demo_project(name).setup
-    derive.figures(setup), derive.curve(setup), many.sweep([setup])
-    derive.profile(setup), derive.probe(setup, 9.0, 9.0)
-    if setup.second is not None:
-        derive.powers_beside(setup, 5.0)
-seen = np.full((300, 600, 3), 0.9, np.float32)
-seen[148:152, 50:550] = 0.1
-trace(seen, 2.0)
-"""
-
 
 class AddedLawTest(unittest.TestCase):
-    """Of one copy of the sources: what it takes to compile them is paid once."""
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        folder = tempfile.TemporaryDirectory()
-        cls.addClassCleanup(folder.cleanup)
-        cls.folder = Path(folder.name)
-        cls.source = cls.folder / "one" / "irontrail"
-        shutil.copytree(SOURCES, cls.source, ignore=shutil.ignore_patterns("__pycache__"))
-        (cls.source / "core/steering/laws/square.py").write_text(SQUARE)
-        registry = cls.source / "core/steering/registry.py"
+    def test_one_file_and_its_lines_in_the_registry_are_all_it_takes(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        source = folder / "irontrail"
+        shutil.copytree(ROOT / "src" / "irontrail", source, ignore=shutil.ignore_patterns("__pycache__"))
+        (source / "core/steering/laws/square.py").write_text(SQUARE)
+        registry = source / "core/steering/registry.py"
         text = registry.read_text()
         last_import, last_line = "import PROPORTIONAL, Proportional\n", "    pid: Annotated[Pid, PID] = Pid()\n"
         assert last_import in text and last_line in text
         registry.write_text(text.replace(last_import, last_import + IMPORT).replace(last_line, last_line + LINE))
-        assert cls.count(cls.source) == 0
-        cls.filled = cls.count(cls.source, "fill")
-
-    @classmethod
-    def run_code(cls, place: Path, code: str, *words: str) -> str:
-        """What a program prints that finds the sources at a place."""
-        environment = os.environ | {"XDG_CACHE_HOME": str(cls.folder / "cache"), "PYTHONPATH": str(place.parent)}
-        environment.pop("NUMBA_CACHE_DIR", None)
-        done = subprocess.run(
-            [sys.executable, "-c", code, *words], env=environment, capture_output=True, text=True, timeout=300
-        )
-        assert done.returncode == 0, done.stderr
-        return done.stdout
-
-    @classmethod
-    def count(cls, place: Path, *words: str) -> int:
-        """Compiled functions in the cache of the sources at a place, filled first if asked to."""
-        return int(cls.run_code(place, COUNT, *words))
-
-    def test_filled_nothing_is_compiled_again_and_another_place_or_time_stamp_has_a_cache_of_its_own(self) -> None:
-        self.assertGreater(self.filled, 5)
-        # Filled again, the entries are found; nor is anything compiled by what the window's sheets work out.
-        self.assertEqual(self.count(self.source, "fill"), self.filled)
-        self.assertEqual(self.count(self.source, "filled", USE), self.filled)
-        other = self.folder / "two" / "irontrail"
-        shutil.copytree(self.source, other)
-        self.assertEqual(self.count(other), 0)
-        stamp = (self.source / "core" / "engine" / "judge.py").stat()
-        os.utime(self.source / "core" / "engine" / "judge.py")
-        self.assertEqual(self.count(self.source), 0)
-        os.utime(self.source / "core" / "engine" / "judge.py", ns=(stamp.st_atime_ns, stamp.st_mtime_ns))
-        self.assertEqual(self.count(self.source, "filled", "pass"), self.filled)
-
-    def test_each_function_is_compiled_once_but_for_those_of_two_records(self) -> None:
-        again = {found.name.split("-")[0] for found in (self.folder / "cache").rglob("*.2.nbc")}
-        of_two = {"plant.point_of", "sense.levels_at", "samples._copy", "trip.seen_by", "ink._cover_flat"}
-        self.assertEqual(again, of_two)
-
-    def test_one_file_and_its_lines_in_the_registry_are_all_it_takes(self) -> None:
-        from irontrail.core import derive
-        from tests.support import lighthouse
-
-        said = json.loads(self.run_code(self.source, ASK))
+        environment = os.environ | {"NUMBA_CACHE_DIR": str(folder / "cache"), "PYTHONPATH": str(folder)}
+        done = subprocess.run([sys.executable, "-c", ASK], env=environment, capture_output=True, text=True, timeout=300)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        said = json.loads(done.stdout)
         self.assertEqual(said["laws"], ["on-off", "bands", "mixed", "proportional", "PID", "square"])
         self.assertEqual((said["outcome"], said["swept"]), ("finished", "finished"))
         self.assertTrue(said["listed"])
@@ -224,7 +150,10 @@ class AddedLawTest(unittest.TestCase):
         self.assertTrue(said["duels"] and said["findings"] and said["file"] and said["schema"])
         self.assertEqual(said["remarks"], [])
         # The laws that were there run as they did.
-        self.assertEqual(said["others"], derive.figures(lighthouse()).time_s)
+        recorded = json.loads((ROOT / "tests" / "found" / "lighthouse.json").read_text())["figures"][0]
+        self.assertEqual(len(said["others"]), 4)
+        for name, value in said["others"].items():
+            self.assertIn(f" {name} {value:.5g},", recorded)
 
 
 if __name__ == "__main__":
