@@ -68,6 +68,14 @@ def pixels_near(image: Any, colour: str, within: int = 30) -> int:
     return int((away < within).sum())
 
 
+class FolderTest(unittest.TestCase):
+    """With a folder of its own."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+
 class WindowTest(unittest.TestCase):
     """Opens the real window; any Qt warning fails, and so does a closed window that is not collected."""
 

@@ -9,6 +9,7 @@ import unittest
 from pathlib import Path
 
 from irontrail import kernel_cache
+from tests.support import FolderTest
 
 ROOT = Path(__file__).parent.parent
 
@@ -41,9 +42,9 @@ print(kept())
 """
 
 
-class FilledTest(unittest.TestCase):
+class FilledTest(FolderTest):
     def test_nothing_is_compiled_again(self) -> None:
-        folder = Path(self.enterContext(tempfile.TemporaryDirectory())) / "kept"
+        folder = self.folder / "kept"
         if not kernel_cache.is_filled():
             kernel_cache.fill()
         self.assertTrue(kernel_cache.is_filled())
@@ -57,11 +58,9 @@ class FilledTest(unittest.TestCase):
         self.assertEqual((filled, used), (before, before))
 
 
-class KernelCacheTest(unittest.TestCase):
+class KernelCacheTest(FolderTest):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
+        super().setUp()
         self.source = self.folder / "one" / "irontrail"
         shutil.copytree(ROOT / "src" / "irontrail", self.source, ignore=shutil.ignore_patterns("__pycache__"))
 

@@ -4,7 +4,6 @@ import os
 import shutil
 import subprocess
 import sys
-import tempfile
 import unittest
 from pathlib import Path
 from typing import Any
@@ -14,7 +13,7 @@ from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.project import blank_project
 from irontrail.files import project_file
-from tests.support import WindowTest
+from tests.support import FolderTest, WindowTest
 
 
 class MannersTest(WindowTest):
@@ -190,11 +189,10 @@ class MannersTest(WindowTest):
             self.assertEqual(ended, [b""])
 
 
-class InstallTest(unittest.TestCase):
+class InstallTest(FolderTest):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.home = Path(folder.name) / "ho me"
+        super().setUp()
+        self.home = self.folder / "ho me"
         self.home.mkdir()
         self.data = self.home / ".local" / "share"
 

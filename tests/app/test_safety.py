@@ -7,14 +7,13 @@ import sys
 import time
 import unittest
 from dataclasses import replace
-from pathlib import Path
 from typing import Any
 from unittest import mock
 
 from irontrail.core.demos import demo_project
 from irontrail.core.quantity import with_value
 from irontrail.files import project_file, unsaved
-from tests.support import StopTest, WindowTest
+from tests.support import FolderTest, StopTest, WindowTest
 
 
 class FaultTest(WindowTest):
@@ -865,15 +864,11 @@ sys.exit(main(sys.argv[1:]))
 """
 
 
-class EndedTest(unittest.TestCase):
+class EndedTest(FolderTest):
     """Whole processes, ended from outside."""
 
     def setUp(self) -> None:
-        import tempfile
-
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
+        super().setUp()
         self.environment = os.environ | {
             "QT_QPA_PLATFORM": "offscreen",
             "XDG_STATE_HOME": str(self.folder / "state"),

@@ -3,8 +3,9 @@
 import os
 import subprocess
 import sys
-import tempfile
 import unittest
+
+from tests.support import FolderTest
 
 LEAVE = """
 import sys
@@ -27,11 +28,7 @@ sys.exit(main({arguments}))
 """
 
 
-class StartTest(unittest.TestCase):
-    def setUp(self) -> None:
-        self.folder = tempfile.TemporaryDirectory()
-        self.addCleanup(self.folder.cleanup)
-
+class StartTest(FolderTest):
     def leave_by(self, how: str, arguments: list[str]) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
             [sys.executable, "-c", LEAVE.format(how=how, arguments=arguments)],
@@ -40,7 +37,7 @@ class StartTest(unittest.TestCase):
             timeout=120,
             env=os.environ
             | {"QT_QPA_PLATFORM": "offscreen"}
-            | {f"XDG_{name}": self.folder.name for name in ("STATE_HOME", "CONFIG_HOME", "RUNTIME_DIR")},
+            | {f"XDG_{name}": str(self.folder) for name in ("STATE_HOME", "CONFIG_HOME", "RUNTIME_DIR")},
         )
 
     def test_it_opens_on_the_demo_and_leaves_without_a_word(self) -> None:

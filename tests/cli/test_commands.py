@@ -6,10 +6,8 @@ import io
 import json
 import subprocess
 import sys
-import tempfile
 import unittest
 from dataclasses import replace
-from pathlib import Path
 from unittest import mock
 
 import av
@@ -25,7 +23,7 @@ from irontrail.core.listing.robot import Options
 from irontrail.core.project import KeptRun
 from irontrail.core.quantity import with_value
 from irontrail.files import project_file
-from tests.support import lighthouse
+from tests.support import FolderTest, lighthouse
 
 JSON_KEYS = {
     "outcome", "time_s", "route_length_mm", "path_length_mm", "progress_mm", "rms_edge_mm", "worst_edge_mm",
@@ -48,12 +46,7 @@ def irontrail(*arguments: str) -> tuple[int, str, str]:
     return code, out.getvalue(), err.getvalue()
 
 
-class CommandTest(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
+class CommandTest(FolderTest):
     def refused(self, *arguments: str) -> str:
         """The one line that a bad call is refused with."""
         code, out, err = irontrail(*arguments)
@@ -191,45 +184,42 @@ class CommandTest(unittest.TestCase):
 
     def test_export_a_listing_in_the_language_of_its_ending(self) -> None:
         setup = demo_project("ropewalk").setup
-        with tempfile.TemporaryDirectory() as folder:
-            for ending, made in ((".py", python(setup)), (".c", c99(setup))):
-                out = Path(folder) / f"pip{ending}"
-                code, said, _ = irontrail("export", "listing", "ropewalk", str(out))
-                self.assertEqual((code, out.read_text()), (0, made.text))
-                self.assertIn(f"{len(made.lines)} lines", said)
-            out = Path(folder) / "pip.py"
-            whole = Options("by a sweep", log=True, wheels=True, stop_button=True)
-            asked = ("--calibrate", "by a sweep", "--log", "--wheels", "--stop-button")
-            code, _, _ = irontrail("export", "listing", "ropewalk", str(out), *asked)
-            self.assertEqual((code, out.read_text()), (0, python(setup, whole).text))
-            out = Path(folder) / "pip"
-            code, _, _ = irontrail("export", "listing", "ropewalk", str(out), "--language", "words")
-            self.assertEqual((code, out.read_text()[:3]), (0, "1. "))
+        for ending, made in ((".py", python(setup)), (".c", c99(setup))):
+            out = self.folder / f"pip{ending}"
+            code, said, _ = irontrail("export", "listing", "ropewalk", str(out))
+            self.assertEqual((code, out.read_text()), (0, made.text))
+            self.assertIn(f"{len(made.lines)} lines", said)
+        out = self.folder / "pip.py"
+        whole = Options("by a sweep", log=True, wheels=True, stop_button=True)
+        asked = ("--calibrate", "by a sweep", "--log", "--wheels", "--stop-button")
+        code, _, _ = irontrail("export", "listing", "ropewalk", str(out), *asked)
+        self.assertEqual((code, out.read_text()), (0, python(setup, whole).text))
+        out = self.folder / "pip"
+        code, _, _ = irontrail("export", "listing", "ropewalk", str(out), "--language", "words")
+        self.assertEqual((code, out.read_text()[:3]), (0, "1. "))
 
     def test_a_listing_in_no_language_or_half_asked_for_is_refused_in_words(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            out = Path(folder) / "pip.exe"
-            code, _, said = irontrail("export", "listing", "lighthouse", str(out))
-            self.assertEqual(code, 2)
-            self.assertIn("End it in .py, .c, .txt, or give --language.", said)
-            code, _, said = irontrail("export", "listing", "lighthouse", str(out.with_suffix(".py")), "--wheels")
-            self.assertEqual(code, 2)
-            self.assertIn("Give --log too.", said)
-            code, _, said = irontrail("export", "listing", "lighthouse", f"{folder}/no/pip.py")
-            self.assertEqual(code, 2)
-            self.assertIn("pip.py", said)
-            self.assertEqual(list(Path(folder).iterdir()), [])
+        out = self.folder / "pip.exe"
+        code, _, said = irontrail("export", "listing", "lighthouse", str(out))
+        self.assertEqual(code, 2)
+        self.assertIn("End it in .py, .c, .txt, or give --language.", said)
+        code, _, said = irontrail("export", "listing", "lighthouse", str(out.with_suffix(".py")), "--wheels")
+        self.assertEqual(code, 2)
+        self.assertIn("Give --log too.", said)
+        code, _, said = irontrail("export", "listing", "lighthouse", f"{self.folder}/no/pip.py")
+        self.assertEqual(code, 2)
+        self.assertIn("pip.py", said)
+        self.assertEqual(list(self.folder.iterdir()), [])
 
     def test_export_a_card_on_either_paper(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            out = Path(folder) / "card.pdf"
-            for paper, wide in (("A5", 148.0), ("A4", 210.0)):
-                code, said, _ = irontrail("export", "card", "orchard", str(out), "--paper", paper)
-                self.assertEqual(code, 0)
-                self.assertRegex(said, rf"a card on {paper}, from [\d,]+ runs")
-                (page,) = pypdf.PdfReader(out).pages
-                self.assertAlmostEqual(float(page.mediabox[2]) * 25.4 / 72.0, wide, delta=0.5)
-                self.assertIn("battery is low", " ".join(page.extract_text().split()))
+        out = self.folder / "card.pdf"
+        for paper, wide in (("A5", 148.0), ("A4", 210.0)):
+            code, said, _ = irontrail("export", "card", "orchard", str(out), "--paper", paper)
+            self.assertEqual(code, 0)
+            self.assertRegex(said, rf"a card on {paper}, from [\d,]+ runs")
+            (page,) = pypdf.PdfReader(out).pages
+            self.assertAlmostEqual(float(page.mediabox[2]) * 25.4 / 72.0, wide, delta=0.5)
+            self.assertIn("battery is low", " ".join(page.extract_text().split()))
 
     def test_export_pages_of_chosen_runs_or_of_a_demo_as_it_is(self) -> None:
         project = demo_project("orchard")
@@ -237,66 +227,62 @@ class CommandTest(unittest.TestCase):
         for number, speed in enumerate((40.0, 45.0, 50.0), 1):
             setup = with_value(project.setup, "program.speed", speed)
             kept.append(KeptRun(number, setup, derive.figures(setup), note=f"note {number}"))
-        with tempfile.TemporaryDirectory() as folder:
-            path, out = Path(folder) / "team.irontrail", Path(folder) / "pages.html"
-            project_file.write(path, replace(project, kept=tuple(kept)))
-            code, said, _ = irontrail("export", "evidence", str(path), str(out), "--runs", "1,3", "--no-map")
-            self.assertEqual((code, said.strip()), (0, f"{out}: pages on 2 runs, from 40 runs of the model"))
-            html = out.read_text()
-            self.assertEqual(["note 1" in html, "note 2" in html, "note 3" in html], [True, False, True])
-            pdf = out.with_suffix(".pdf")
-            code, _, _ = irontrail("export", "evidence", "orchard", str(pdf), "--no-map")
-            self.assertEqual(code, 0)
-            self.assertIn("20 of 20", " ".join(pypdf.PdfReader(pdf).pages[0].extract_text().split()))
-            code, _, said = irontrail("export", "evidence", str(path), str(out), "--runs", "1,7")
-            self.assertEqual(code, 2)
-            self.assertIn("no kept run '7'. The kept runs are: 1, 2, 3.", said)
+        path, out = self.folder / "team.irontrail", self.folder / "pages.html"
+        project_file.write(path, replace(project, kept=tuple(kept)))
+        code, said, _ = irontrail("export", "evidence", str(path), str(out), "--runs", "1,3", "--no-map")
+        self.assertEqual((code, said.strip()), (0, f"{out}: pages on 2 runs, from 40 runs of the model"))
+        html = out.read_text()
+        self.assertEqual(["note 1" in html, "note 2" in html, "note 3" in html], [True, False, True])
+        pdf = out.with_suffix(".pdf")
+        code, _, _ = irontrail("export", "evidence", "orchard", str(pdf), "--no-map")
+        self.assertEqual(code, 0)
+        self.assertIn("20 of 20", " ".join(pypdf.PdfReader(pdf).pages[0].extract_text().split()))
+        code, _, said = irontrail("export", "evidence", str(path), str(out), "--runs", "1,7")
+        self.assertEqual(code, 2)
+        self.assertIn("no kept run '7'. The kept runs are: 1, 2, 3.", said)
 
     def test_export_a_film_of_a_run_and_of_a_race(self) -> None:
         project = demo_project("orchard")
         slower = with_value(project.setup, "program.speed", 40.0)
-        with tempfile.TemporaryDirectory() as folder:
-            path, out = Path(folder) / "team.irontrail", Path(folder) / "race.mp4"
-            project_file.write(path, replace(project, kept=(KeptRun(1, slower, derive.figures(slower)),)))
-            lasts = []
-            for asked in ((), ("--race",)):
-                how = ("--speed", "4", "--width", "640", *asked)
-                code, said, _ = irontrail("export", "film", str(path), str(out), *how)
-                self.assertEqual(code, 0)
-                with av.open(str(out)) as container:
-                    lasts.append(container.duration / 1e6)
-                    self.assertEqual(container.streams.video[0].width, 640)
-                self.assertIn(f"{lasts[-1]:.1f} s, 640 × ", said)
-            self.assertGreater(lasts[1], lasts[0] + 0.2)
-            # Four times as fast as it drives, and standing a moment at its end.
-            self.assertLess(lasts[0], 0.5 * derive.figures(project.setup).time_s)
+        path, out = self.folder / "team.irontrail", self.folder / "race.mp4"
+        project_file.write(path, replace(project, kept=(KeptRun(1, slower, derive.figures(slower)),)))
+        lasts = []
+        for asked in ((), ("--race",)):
+            how = ("--speed", "4", "--width", "640", *asked)
+            code, said, _ = irontrail("export", "film", str(path), str(out), *how)
+            self.assertEqual(code, 0)
+            with av.open(str(out)) as container:
+                lasts.append(container.duration / 1e6)
+                self.assertEqual(container.streams.video[0].width, 640)
+            self.assertIn(f"{lasts[-1]:.1f} s, 640 × ", said)
+        self.assertGreater(lasts[1], lasts[0] + 0.2)
+        # Four times as fast as it drives, and standing a moment at its end.
+        self.assertLess(lasts[0], 0.5 * derive.figures(project.setup).time_s)
 
     def test_a_race_is_run_by_the_newest_that_were_kept(self) -> None:
         project = demo_project("orchard")
         figures = derive.figures(project.setup)
         setups = [with_value(project.setup, "program.speed", 40.0 + i) for i in range(5)]
         kept = tuple(KeptRun(i, setup, figures) for i, setup in enumerate(setups, 1))
-        with tempfile.TemporaryDirectory() as folder:
-            path, out = Path(folder) / "team.irontrail", Path(folder) / "race.mp4"
-            project_file.write(path, replace(project, kept=kept))
-            with mock.patch("irontrail.app.pages.film.film_of", return_value=b"a film") as film:
-                irontrail("export", "film", str(path), str(out), "--race")
+        path, out = self.folder / "team.irontrail", self.folder / "race.mp4"
+        project_file.write(path, replace(project, kept=kept))
+        with mock.patch("irontrail.app.pages.film.film_of", return_value=b"a film") as film:
+            irontrail("export", "film", str(path), str(out), "--race")
         self.assertEqual([each.name for each in film.call_args.args[0].driven], ["3", "4", "5", "now"])
 
     def test_pages_that_cannot_be_are_refused_before_any_work(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            for what, name, says in (
-                ("card", "card.html", "End it in .pdf."),
-                ("evidence", "pages.txt", "End it in .html or .pdf."),
-                ("film", "run.avi", "End it in .mp4 or .webp."),
-                ("film", "no/run.mp4", "no such folder"),
-            ):
-                code, _, said = irontrail("export", what, "orchard", f"{folder}/{name}")
-                self.assertEqual(code, 2)
-                self.assertIn(says, said)
-            code, _, said = irontrail("export", "film", "orchard", f"{folder}/run.mp4", "--race")
-            self.assertIn("no other run is kept", said)
-            self.assertEqual(list(Path(folder).iterdir()), [])
+        for what, name, says in (
+            ("card", "card.html", "End it in .pdf."),
+            ("evidence", "pages.txt", "End it in .html or .pdf."),
+            ("film", "run.avi", "End it in .mp4 or .webp."),
+            ("film", "no/run.mp4", "no such folder"),
+        ):
+            code, _, said = irontrail("export", what, "orchard", f"{self.folder}/{name}")
+            self.assertEqual(code, 2)
+            self.assertIn(says, said)
+        code, _, said = irontrail("export", "film", "orchard", f"{self.folder}/run.mp4", "--race")
+        self.assertIn("no other run is kept", said)
+        self.assertEqual(list(self.folder.iterdir()), [])
 
 
 if __name__ == "__main__":

@@ -5,9 +5,10 @@ import os
 import shutil
 import subprocess
 import sys
-import tempfile
 import unittest
 from pathlib import Path
+
+from tests.support import FolderTest
 
 ROOT = Path(__file__).parent.parent.parent
 
@@ -119,10 +120,9 @@ print(json.dumps({
 """
 
 
-class AddedLawTest(unittest.TestCase):
+class AddedLawTest(FolderTest):
     def test_one_file_and_its_lines_in_the_registry_are_all_it_takes(self) -> None:
-        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        source = folder / "irontrail"
+        source = self.folder / "irontrail"
         shutil.copytree(ROOT / "src" / "irontrail", source, ignore=shutil.ignore_patterns("__pycache__"))
         (source / "core/steering/laws/square.py").write_text(SQUARE)
         registry = source / "core/steering/registry.py"
@@ -130,7 +130,7 @@ class AddedLawTest(unittest.TestCase):
         last_import, last_line = "import PROPORTIONAL, Proportional\n", "    pid: Annotated[Pid, PID] = Pid()\n"
         assert last_import in text and last_line in text
         registry.write_text(text.replace(last_import, last_import + IMPORT).replace(last_line, last_line + LINE))
-        environment = os.environ | {"NUMBA_CACHE_DIR": str(folder / "cache"), "PYTHONPATH": str(folder)}
+        environment = os.environ | {"NUMBA_CACHE_DIR": str(self.folder / "cache"), "PYTHONPATH": str(self.folder)}
         done = subprocess.run([sys.executable, "-c", ASK], env=environment, capture_output=True, text=True, timeout=300)
         self.assertEqual(done.returncode, 0, done.stderr)
         said = json.loads(done.stdout)

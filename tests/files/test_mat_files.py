@@ -19,6 +19,7 @@ from irontrail.files import mat_file, picture, png_mat
 from irontrail.files.drawn_mat import DrawnMat as Drawn
 from irontrail.files.svg.out import to_text
 from irontrail.files.svg.read import from_bytes
+from tests.support import FolderTest
 
 SVG = "<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' width='1000mm' height='500mm'"
 
@@ -141,12 +142,7 @@ class SvgTest(unittest.TestCase):
             self.assertTrue(str(caught.exception).startswith("bad.svg: "), str(caught.exception))
 
 
-class PictureTest(unittest.TestCase):
-    def setUp(self) -> None:
-        self._folder = tempfile.TemporaryDirectory()
-        self.addCleanup(self._folder.cleanup)
-        self.folder = Path(self._folder.name)
-
+class PictureTest(FolderTest):
     def saved(self, name: str, image: Image.Image, **options: object) -> Path:
         path = self.folder / name
         image.save(path, **options)

@@ -4,21 +4,16 @@ import os
 import unittest
 from datetime import datetime
 from pathlib import Path
-from tempfile import TemporaryDirectory
 from unittest import mock
 
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.files import atomic, places, project_file, unsaved
 from irontrail.files.on_disk import OnDisk
+from tests.support import FolderTest
 
 
-class PlacesTest(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
+class PlacesTest(FolderTest):
     def test_a_new_file_has_the_usual_permissions_and_a_replaced_one_keeps_its_own(self) -> None:
         path = self.folder / "a.txt"
         before = os.umask(0o027)

@@ -2,7 +2,6 @@
 
 import json
 import os
-import tempfile
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -20,7 +19,7 @@ from irontrail.core.setup import Setup
 from irontrail.files import atomic, project_file
 from irontrail.files.upgrades import upgraded
 from tests.core.test_any_setup import PAIRS, SETUPS
-from tests.support import lighthouse
+from tests.support import FolderTest, lighthouse
 
 ROOT = Path(__file__).parent.parent.parent
 
@@ -215,12 +214,7 @@ class RefusalTest(unittest.TestCase):
         self.assertIn("light.calibration: bright (60.5) and dark (60) are the same", self.refusal(content))
 
 
-class DiskTest(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
+class DiskTest(FolderTest):
     def test_a_file_on_disk_comes_back(self) -> None:
         path = self.folder / "höhe 1.irontrail"
         project_file.write(path, with_kept("quarry"))

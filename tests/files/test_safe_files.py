@@ -9,7 +9,6 @@ import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
-from tempfile import TemporaryDirectory
 from threading import Thread
 from unittest import mock
 
@@ -18,6 +17,7 @@ from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.files import atomic, mat_file, picture, project_file
 from irontrail.files.on_disk import OnDisk
 from irontrail.files.svg import read as svg_read
+from tests.support import FolderTest
 
 # Writes one of two long texts again and again, until it is killed.
 SAVING = """
@@ -31,18 +31,16 @@ while True:
 """
 
 
-class FolderTest(unittest.TestCase):
+class FilesTest(FolderTest):
     def setUp(self) -> None:
-        folder = TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
+        super().setUp()
         self.path = self.folder / "a.irontrail"
 
     def names(self) -> list[str]:
         return sorted(each.name for each in self.folder.iterdir())
 
 
-class WritingTest(FolderTest):
+class WritingTest(FilesTest):
     def test_a_file_that_may_only_be_read_is_not_replaced(self) -> None:
         self.path.write_text("one")
         self.path.chmod(0o444)
@@ -149,7 +147,7 @@ class WritingTest(FolderTest):
         self.assertEqual(read, [text])
 
 
-class ReadingTest(FolderTest):
+class ReadingTest(FilesTest):
     def test_what_is_no_file_is_refused_at_once_by_every_reader(self) -> None:
         pipe, ring, zero = self.folder / "pipe", self.folder / "ring", Path("/dev/zero")
         os.mkfifo(pipe)
@@ -185,7 +183,7 @@ class ReadingTest(FolderTest):
             mat_file.read(self.path)
 
 
-class ShelfNamesTest(FolderTest):
+class ShelfNamesTest(FilesTest):
     def test_names_that_differ_in_signs_have_a_file_each(self) -> None:
         with mock.patch.dict(os.environ, {"XDG_DATA_HOME": str(self.folder)}):
             mats = [replace(DEMO_MATS["orchard"](), name=name) for name in ("Quay +", "Quay -", "quay", "語" * 190)]

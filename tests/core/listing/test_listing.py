@@ -30,7 +30,7 @@ from irontrail.core.steering.registry import LAW_NAMES
 from tests.core.listing.rig import GCC, by_c, by_engine, by_python, by_small_python, has_small_python
 from tests.core.test_any_setup import EXAMPLES, PAIRS, SETUPS, TRIPS
 from tests.core.test_pair import pair
-from tests.support import lighthouse, setup_with
+from tests.support import FolderTest, lighthouse, setup_with
 
 GCC_THERE = unittest.skipUnless(shutil.which("gcc"), "no gcc here: sudo apt install gcc libc6-dev")
 SMALL_THERE = unittest.skipUnless(
@@ -305,12 +305,7 @@ class BesideDrivingTest(unittest.TestCase):
 
 
 @GCC_THERE
-class CTest(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
+class CTest(FolderTest):
     @settings(max_examples=max(EXAMPLES // 8, 10), deadline=None, phases=NO_SHRINKING)
     @given(SETUPS | PAIRS, st.none() | TRIPS, st.integers(0, 10_000))
     def test_in_double_it_decides_as_the_engine_does(self, setup: Setup, trip: object, seed: int) -> None:
