@@ -1,9 +1,11 @@
 """No more compute at a time than there are turns, who waits longest is next, and the main thread goes first."""
 
+import os
 import threading
 import time
 import unittest
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from unittest import mock
 
 from irontrail.core import turns
@@ -18,6 +20,9 @@ class Moments:
 
     def monotonic(self) -> float:
         return self.now
+
+    def pthread_getcpuclockid(self, _thread: int) -> int:
+        return 0
 
     def clock_gettime(self, _clock: int) -> float:
         return min(self.now, self.at_work_s)
@@ -49,6 +54,13 @@ class WayTest(unittest.TestCase):
             for at_work_s, waits_s in ((0.0, 0.0), (0.05, 0.05), (9.0, PATIENCE_S)):
                 self.assertAlmostEqual(Moments(at_work_s).spent(act), waits_s, delta=2.5 * MOMENT_S)
         self.assertEqual(Moments(9.0).spent(give_way, threaded=False), 0.0, "nobody waits for itself")
+
+    def test_the_main_thread_of_a_process_that_was_forked_is_its_own(self) -> None:
+        pid = os.fork()
+        if pid == 0:
+            with ThreadPoolExecutor(1) as pool:
+                os._exit(int(pool.submit(give_way).exception() is not None))
+        self.assertEqual(os.waitpid(pid, 0)[1], 0)
 
 
 class TurnsTest(unittest.TestCase):

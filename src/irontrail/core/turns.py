@@ -30,14 +30,17 @@ class _MainThread:
     """How busy the main thread has been since someone last looked."""
 
     def __init__(self) -> None:
-        self._clock = time.pthread_getcpuclockid(threading.main_thread().ident or 0)
-        self._last = time.monotonic(), time.clock_gettime(self._clock)
+        self._last = self._looked()
 
     def at_work(self) -> bool:
         """Whether it is, and whoever asks is another."""
-        (before, worked), self._last = self._last, (time.monotonic(), time.clock_gettime(self._clock))
+        (before, worked), self._last = self._last, self._looked()
         now, at_work = self._last
         return threading.current_thread() is not threading.main_thread() and at_work - worked > AT_WORK * (now - before)
+
+    def _looked(self) -> tuple[float, float]:
+        """The time, and that for which it has had a processor; its clock is another one in a process that is forked."""
+        return time.monotonic(), time.clock_gettime(time.pthread_getcpuclockid(threading.main_thread().ident or 0))
 
 
 _MAIN = _MainThread()
