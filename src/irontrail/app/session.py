@@ -108,7 +108,7 @@ class Session(QObject):
             before, setup = setup, put(setup, path, value)
             if setup != before:
                 quantity = quantity_at(setup, path)
-                labels.append(f"{quantity.label} {quantity.shown(value_at(setup, path))} {quantity.unit}".strip())
+                labels.append(f"{quantity.label} {quantity.in_unit(value_at(setup, path))}")
         if labels:
             self.edit(", ".join(labels), setup, merge_key)
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass, fields
 from math import isfinite
 from typing import Annotated, Literal, get_args, get_type_hints
 
-from irontrail.core.quantity import Part
+from irontrail.core.quantity import Part, with_unit
 
 Outcome = Literal["finished", "off-mat", "lost", "stuck", "time-out", "stopped"]
 
@@ -40,6 +40,10 @@ class Figure:
             return "–"
         text = f"{value * self.shown_per_stored:.{self.decimals}f}"
         return (text.lstrip("-") if float(text) == 0.0 else text).replace("-", "−")
+
+    def in_unit(self, value: float) -> str:
+        """A value as on screen, with its unit."""
+        return with_unit(self.shown(value), self.unit)
 
     @property
     def with_unit(self) -> str:

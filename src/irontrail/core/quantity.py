@@ -19,6 +19,15 @@ MORE_FIGURES = 2
 PartT = TypeVar("PartT", bound="Part")
 
 
+def with_unit(figure: str, unit: str) -> str:
+    """A figure and its unit as they are written: degrees of an angle close by it, all else after a blank.
+
+    >>> with_unit("5", "mm"), with_unit("5", "°"), with_unit("0.6", "")
+    ('5 mm', '5°', '0.6')
+    """
+    return figure + unit if unit in ("", "°") else f"{figure} {unit}"
+
+
 @dataclass(frozen=True)
 class Quantity(GroupedMetadata):
     """The meaning of one number.
@@ -69,6 +78,10 @@ class Quantity(GroupedMetadata):
         if float(text) == 0.0:
             text = text.lstrip("-")
         return text.replace("-", "−")
+
+    def in_unit(self, value: float) -> str:
+        """The value as on screen, with its unit."""
+        return with_unit(self.shown(value), self.unit)
 
     def as_shown(self, value: float) -> float:
         """The value to the last figure that is shown of it, so that what is stored is what is seen.

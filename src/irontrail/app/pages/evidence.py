@@ -108,7 +108,7 @@ def _facts(setup: Setup) -> list[tuple[str, str]]:
     facts = []
     for path in OF_ROBOT:
         quantity = quantity_at(setup, path)
-        facts.append((quantity.label, f"{quantity.shown(value_at(setup, path))} {quantity.unit}"))
+        facts.append((quantity.label, quantity.in_unit(value_at(setup, path))))
     mat = setup.mat
     facts.append(("mat", f"{mat.width_mm:.0f} × {mat.height_mm:.0f} mm"))
     facts.append(("line", f"{mat.followed.width_mm:g} mm wide, {_length_m(setup):.2f} m long"))

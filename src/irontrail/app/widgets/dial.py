@@ -158,7 +158,7 @@ class Dial(Keyed, Described, QWidget):
         if inside != value:
             self._tell(
                 f"{self._label} goes from {self.quantity.shown(self.quantity.low)} to "
-                f"{self.quantity.shown(self.quantity.high)} {self.quantity.unit}: set to "
+                f"{self.quantity.in_unit(self.quantity.high)}: set to "
                 f"{self.quantity.shown(inside)}."
             )
         self.edit_to(inside)
@@ -249,7 +249,7 @@ class Dial(Keyed, Described, QWidget):
         return self._label
 
     def value_told(self) -> str:
-        return f"{self.quantity.shown(self.value)} {self.quantity.unit}".strip()
+        return self.quantity.in_unit(self.value)
 
     def range_told(self) -> tuple[float, float, float, float]:
         quantity, per = self.quantity, self.quantity.shown_per_stored

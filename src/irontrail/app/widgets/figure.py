@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.described import Described
 from irontrail.core.figures import Figure
+from irontrail.core.quantity import with_unit
 
 
 class FigureView(Described, QWidget):
@@ -31,7 +32,7 @@ class FigureView(Described, QWidget):
         self.difference = value - kept if value is not None and kept is not None else None
         if label is not None:
             self.label = label
-        self.setAccessibleName(f"{self.label} {self.text()} {self.unit} {self.difference_text()}".strip())
+        self.setAccessibleName(f"{self.label} {with_unit(self.text(), self.unit)} {self.difference_text()}".strip())
         self.update()
 
     def text(self) -> str:

@@ -123,7 +123,7 @@ class MapDrawing:
         painter.setFont(font(10))
         painter.setPen(QColor(self.theme.second))
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        painter.drawText(QRectF(0.0, y - 3.0, bar.left() - 4.0, 15.0), right, f"{measure.shown(low)} {measure.unit}")
+        painter.drawText(QRectF(0.0, y - 3.0, bar.left() - 4.0, 15.0), right, measure.in_unit(low))
         painter.drawText(
             QRectF(bar.right() + 4.0, y - 3.0, 60.0, 15.0), Qt.AlignmentFlag.AlignVCenter, measure.shown(high)
         )

@@ -139,7 +139,7 @@ class MapPicture(Keyed, Described, QWidget):
         does = "not run yet" if often != often else f"finishes {100 * often:.0f} %"
         if often == often and values[j, i] == values[j, i]:
             measure = MEASURES[self.measure]
-            does += f", {measure.shown(values[j, i])} {measure.unit}"
+            does += f", {measure.in_unit(values[j, i])}"
         return f"{said}; at {here}: {does}"
 
     def _point(self, at: tuple[int, int] | None) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font, pen
 from irontrail.app.widgets.described import Described
+from irontrail.core.quantity import with_unit
 
 ROW = 46
 
@@ -29,6 +30,10 @@ class Spread:
         text = f"{value:.{self.decimals}f}"
         return (text.lstrip("-") if float(text) == 0.0 else text).replace("-", "−")
 
+    def in_unit(self, value: float) -> str:
+        """The same with its unit."""
+        return with_unit(self.shown(value), self.unit)
+
 
 class SpreadBars(Described, QWidget):
     """A row for each figure: its name and ends over a bar; each bar has a scale of its own, or all the same."""
@@ -48,7 +53,9 @@ class SpreadBars(Described, QWidget):
         """Show other spreads; on `one_scale` they can be compared with each other."""
         self.spreads = spreads
         self._scale = (min(each.low for each in spreads), max(each.high for each in spreads)) if one_scale else None
-        said = (f"{each.label} {each.shown(each.low)} to {each.shown(each.high)} {each.unit}" for each in spreads)
+        said = (
+            f"{each.label} {each.shown(each.low)} to {with_unit(each.shown(each.high), each.unit)}" for each in spreads
+        )
         self.setAccessibleDescription(", ".join(said))
         self.setFixedHeight(ROW * len(spreads))
         self.update()
@@ -65,7 +72,7 @@ class SpreadBars(Described, QWidget):
         painter.setPen(QColor(theme.ink))
         painter.drawText(QRectF(0, y + 4, width, 16), Qt.AlignmentFlag.AlignLeft, spread.label)
         painter.setFont(font(12, True))
-        middle = f"{spread.shown(spread.middle)} {spread.unit}"
+        middle = spread.in_unit(spread.middle)
         painter.drawText(QRectF(0, y + 4, width, 16), Qt.AlignmentFlag.AlignRight, middle)
         ends = [value for value in (spread.low, spread.high, spread.now) if value is not None]
         least, most = self._scale or (min(ends), max(ends))

@@ -4,7 +4,7 @@ from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
 from irontrail.core.light.second import SecondSensor
-from irontrail.core.quantity import Quantity, quantities
+from irontrail.core.quantity import Quantity, quantities, with_unit
 from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.leg_words import all_ends
@@ -121,4 +121,4 @@ def _moved(quantity: Quantity, was: float, now: float) -> str:
     old, new = quantity.shown(was), quantity.shown(now)
     if old == new:  # a change too fine for the figures on screen
         old, new = (f"{value * quantity.shown_per_stored:.6g}".replace("-", "−") for value in (was, now))
-    return f"{quantity.label} {old} → {new} {quantity.unit}".strip()
+    return f"{quantity.label} {old} → {with_unit(new, quantity.unit)}"

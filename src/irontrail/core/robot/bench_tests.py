@@ -247,7 +247,7 @@ def measured(test: BenchTest, tries: Sequence[Numbers], drive: Drive) -> Measure
     value, quantity = mean(results), quantities(Drive)[test.gives]
     if not quantity.low <= value <= quantity.high:
         raise OutOfRangeError(
-            f"that makes a {quantity.label} of {quantity.shown(value)} {quantity.unit}, which cannot be",
+            f"that makes a {quantity.label} of {quantity.in_unit(value)}, which cannot be",
             test.name,
             "Measure again.",
         )

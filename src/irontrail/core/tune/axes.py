@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at
+from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_unit
 from irontrail.core.setup import Setup
 from irontrail.core.steering.law import Tuned
 from irontrail.core.steering.laws.table import TABLE
@@ -111,6 +111,10 @@ class Axis:
         """A value as on screen, with a figure more than its dial where the range is fine."""
         text = f"{value * self.quantity.shown_per_stored:.{self.quantity.decimals}f}"
         return text.replace("-", "−")
+
+    def in_unit(self, value: float) -> str:
+        """A value as on screen, with its unit."""
+        return with_unit(self.shown(value), self.quantity.unit)
 
 
 def put_all(setup: Setup, axes: Sequence[Axis], values: Sequence[float]) -> Setup:

@@ -15,9 +15,7 @@ def of_cell(made: GridMap, measure: str, i: int, j: int) -> str:
     """The numbers of a cell, how often it finishes, and the measure there."""
     values, share = made.shown(measure)
     often, shown = share[j, i], MEASURES[measure]
-    told = (
-        "not run yet" if often != often else f"finishes {100 * often:.0f} %, {shown.shown(values[j, i])} {shown.unit}"
-    )
+    told = "not run yet" if often != often else f"finishes {100 * often:.0f} %, {shown.in_unit(values[j, i])}"
     return f"{numbers_of(made.spec, i, j)}: {told}"
 
 
@@ -25,10 +23,7 @@ def of_today(made: GridMap, leeway: Leeway | None) -> str:
     """Where today's numbers lie, and how far each may move alone; nothing while that is not known."""
     spec = made.spec
     if made.off:
-        names = " and ".join(
-            f"{axis.quantity.label} {axis.shown(axis.of(spec.setup))} {axis.quantity.unit}".rstrip()
-            for axis in made.off
-        )
+        names = " and ".join(f"{axis.quantity.label} {axis.in_unit(axis.of(spec.setup))}" for axis in made.off)
         return f"Today's {names} lies off the map."
     if leeway is None:
         return ""
@@ -39,8 +34,7 @@ def of_today(made: GridMap, leeway: Leeway | None) -> str:
         for way, verb in (("above", "rise"), ("below", "fall")):
             by = leeway.to_cliff[f"{name} {way}"]
             if by is not None:
-                by_how = f"{axis.shown(by)} {axis.quantity.unit}".rstrip()
-                said.append(f"{axis.quantity.label} may {verb} by {by_how}")
+                said.append(f"{axis.quantity.label} may {verb} by {axis.in_unit(by)}")
     if not said:
         return "No cliff is on the map beside today's numbers."
     return f"Alone, and still {100 * spec.share:g} % finish: {', '.join(said)}."
@@ -52,6 +46,6 @@ def of_best(made: GridMap, measure: str, best: BestCell | None) -> str:
         return f"No cell holds {100 * made.spec.share:g} % together with all beside it."
     shown = MEASURES[measure]
     return (
-        f"Best with all beside it: {numbers_of(made.spec, *best.cell)}: {shown.shown(best.value)} {shown.unit}, "
+        f"Best with all beside it: {numbers_of(made.spec, *best.cell)}: {shown.in_unit(best.value)}, "
         f"{best.good} of {best.starts} fresh starts."
     )

@@ -8,7 +8,7 @@ import numpy as np
 from irontrail.core.advice.case import Case
 from irontrail.core.errors import CalledOff
 from irontrail.core.light.rooms import Room
-from irontrail.core.quantity import put, value_at
+from irontrail.core.quantity import put, value_at, with_unit
 from irontrail.core.setup import Setup
 from irontrail.core.shaking import Shaking
 from irontrail.core.starts import perturbed, raised, worn
@@ -51,8 +51,13 @@ class Strain:
 
     def shown(self, change: float) -> str:
         """A change as on screen."""
-        text = f"{change * self.factor:+.{0 if self.unit == '%' else 1}f} {self.unit}"
-        return text.replace("-", "−").replace("+0 ", "0 ").replace("+0.0 ", "0 ")
+        return signed(change * self.factor, self.unit)
+
+
+def signed(change: float, unit: str) -> str:
+    """A change as on screen, with its sign unless it is none."""
+    figure = f"{change:+.{0 if unit == '%' else 1}f}"
+    return with_unit("0" if float(figure) == 0.0 else figure.replace("-", "−"), unit)
 
 
 HEIGHT, WEAR = "robot.mount.height_mm", "mat.line.unevenness_mm"
@@ -253,6 +258,7 @@ def _otherwise(there: Setup, made: Setup) -> str:
         ("worn", WEAR, "mm", 1.0),
     ):  # fmt: skip
         by = factor * (float(value_at(made, path)) - float(value_at(there, path)))
-        if abs(by) >= 0.05:
-            said.append(f"{name} {by:+.{0 if unit == '%' else 1}f} {unit}".replace("-", "−"))
+        told = signed(by, unit)
+        if told[0] in "+−":
+            said.append(f"{name} {told}")
     return ", ".join(said)

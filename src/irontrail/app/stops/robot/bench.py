@@ -103,7 +103,7 @@ class BenchSheet(Panel):
             self.says.setText(problem)
             return
         quantity, now = quantities(Drive)[test.gives], getattr(drive, test.gives)
-        words = f"{quantity.label.capitalize()} {quantity.shown(found.value)} {quantity.unit}".strip()
+        words = f"{quantity.label.capitalize()} {quantity.in_unit(found.value)}"
         if found.off_by is not None:
             words += f", give or take {quantity.shown(found.off_by)} ({found.tries} tries, 19 times in 20)"
         elif tries:
@@ -118,10 +118,7 @@ class BenchSheet(Panel):
 
     def _labels(self, test: BenchTest) -> tuple[str, ...]:
         """The numbers of the try as written on the drawing."""
-        return tuple(
-            f"{quantity.shown(self.asked[test.name][name].value)} {quantity.unit}".strip()
-            for name, quantity, _ in test.asks
-        )
+        return tuple(quantity.in_unit(self.asked[test.name][name].value) for name, quantity, _ in test.asks)
 
     def measured_now(self) -> tuple[Measured | None, str]:
         """What the tries come to, the present one if there are none yet; or what is wrong."""
@@ -153,5 +150,5 @@ class BenchSheet(Panel):
         quantity, before = quantities(Drive)[test.gives], getattr(drive, test.gives)
         self.session.set_value(f"robot.drive.{test.gives}", found.value)
         self.session.notice(
-            f"{quantity.label.capitalize()}: {quantity.shown(before)} → {quantity.shown(found.value)} {quantity.unit}."
+            f"{quantity.label.capitalize()}: {quantity.shown(before)} → {quantity.in_unit(found.value)}."
         )

@@ -75,7 +75,7 @@ class LuckSheet(Panel):
     def _on_dial(self, name: str, value: float, settled: bool) -> None:
         if value != getattr(self.shaking, name):
             quantity = quantities(Shaking)[name]
-            label = f"{quantity.label} {quantity.shown(value)} {quantity.unit}"
+            label = f"{quantity.label} {quantity.in_unit(value)}"
             self._put(label, replace(self.shaking, **{name: value}), f"shaken {name} {self.where}")
         if settled:
             self.session.settle()

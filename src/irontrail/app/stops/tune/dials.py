@@ -84,7 +84,7 @@ class DialsSheet(WorkingPanel):
 
     def _on_edited(self, path: str, value: float, settled: bool) -> None:
         which = axis(self.session.setup, path)
-        label = f"{which.quantity.label} {which.shown(value)} {which.quantity.unit}".strip()
+        label = f"{which.quantity.label} {which.in_unit(value)}"
         self.session.edit(label, which.put(self.session.setup, value), f"dial {path}")
         if settled:
             self.session.settle()
