@@ -87,6 +87,8 @@ environment() {
         fi
         "$root/.venv/bin/python" -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation \
             -e "$root" || return 1
+        # Read once, here, and not at the first start.
+        "$root/.venv/bin/python" -m compileall -q "$root/src" || return 1
         check_system_libraries offscreen || return 1
         # The checks compile the engine themselves, beside what does without.
         if [ "$1" = run ]; then

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from irontrail.app.stops.compare import duel as duel_sheet
 from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
+from irontrail.core.capital import capital
 from irontrail.core.figures import FIGURES
 from irontrail.core.tune import search_spec
 from irontrail.core.tune.batch import MEASURES
@@ -257,10 +258,10 @@ class DuelTest(CompareTest):
         self.assertEqual(set(self.sheet.take_buttons), {"on-off", "bands", "proportional", "PID"})
         self.assertEqual(list(self.sheet.take_buttons), [made.duellists[i].name for i in made.ranked])
         self.assertLessEqual(self.sheet.minimumSizeHint().width(), self.window.panel("Compare").width())
-        said = in_words(made)
-        self.assertTrue(self.sheet.says.text().startswith(said[:1].upper() + said[1:]))
-        self.press(self.sheet.take_buttons["bands"])
-        self.assertRegex(self.sheet.says.text(), r"^Bands: [a-z].* \d.*, .* \d")
+        self.assertTrue(self.sheet.says.text().startswith(capital(in_words(made))))
+        for law, name in (("PID", "PID"), ("bands", "Bands")):
+            self.press(self.sheet.take_buttons[law])
+            self.assertRegex(self.sheet.says.text(), rf"^{name}: [a-z].* \d.*, .* \d")
         self.assertEqual(self.session.setup.program.law, "bands")
         self.assertEqual(self.session.setup.program, self.sheet.duel.duellists[1].setup.program)
         self.press(self.sheet.keep)

@@ -12,6 +12,7 @@ from irontrail.app.looking import STOPS
 from irontrail.app.session import Session
 from irontrail.app.stage import Stage
 from irontrail.app.widgets.figure_editor import take_typed
+from irontrail.core.capital import capital
 from irontrail.core.demos import DEMOS
 
 
@@ -130,7 +131,7 @@ class Actions:
         menu.addSeparator()
         themes = menu.addMenu("T&heme")
         for name in ("system", "light", "dark"):
-            self.add(themes, f"theme {name}", name.capitalize(), partial(self._acts.wear, name))
+            self.add(themes, f"theme {name}", capital(name), partial(self._acts.wear, name))
         _one_of(themes)
         menu.addSeparator()
         self.add(menu, "full screen", "F&ull Screen", self._acts.full_screen, "F11").setCheckable(True)
@@ -169,7 +170,7 @@ class Actions:
         for name, label in (("undo", document.undo_label), ("redo", document.redo_label)):
             action = self.named[name]
             action.setEnabled(label is not None)
-            action.setText(f"&{name.capitalize()}" + (f": {label}" if label else ""))
+            action.setText(f"&{capital(name)}" + (f": {label}" if label else ""))
 
 
 def _one_of(menu: QMenu) -> None:

@@ -12,6 +12,7 @@ from irontrail.app.copying import copy, is_plot, plots_in
 from irontrail.app.panel import Panel
 from irontrail.app.session import Session
 from irontrail.app.stage import Stage
+from irontrail.core.capital import capital
 from irontrail.files import project_file
 from irontrail.files.mat_in import SUFFIXES as MAT_SUFFIXES
 
@@ -80,7 +81,7 @@ class Exchange:
         menu.clear()
         plots = {"the mat": self._stage.mat, "the strip": self._stage.strip}
         for name, plot in (plots | plots_in(self._in_sight())).items():
-            menu.addAction(name[:1].upper() + name[1:].replace("&", "&&"), partial(self._copy, plot))
+            menu.addAction(capital(name).replace("&", "&&"), partial(self._copy, plot))
 
     def _copy(self, plot: QWidget) -> None:
         copy(plot)

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QMenu, QPushButton, QWidget
 
 from irontrail.app.session import Session
 from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, PAIR_LANES, TERM_LANES, USUAL_LANES
+from irontrail.core.capital import capital
 
 
 class LaneChoice(QPushButton):
@@ -45,7 +46,7 @@ class LaneChoice(QPushButton):
         """List all lanes, those that are shown ticked; one more than there is room for cannot be."""
         menu.clear()
         for name in LANES:
-            action = menu.addAction(name.capitalize())
+            action = menu.addAction(capital(name))
             action.setCheckable(True)
             action.setChecked(name in self.names)
             action.setEnabled(name in self.names or len(self.names) < MOST_LANES)

@@ -15,6 +15,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.figure_editor import take_typed
 from irontrail.app.widgets.mat_hand import MatHand
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import Quantity, quantity_at, value_at
 from irontrail.core.setup import Setup
@@ -225,6 +226,6 @@ class Panel(Column):
             # Two numbers that cannot be together: those of before stay, and are shown again.
             self.show_project()
             if settled:
-                self.session.notice(f"{error.what[:1].upper()}{error.what[1:]}. {error.remedy}".strip())
+                self.session.notice(f"{capital(error.what)}. {error.remedy}".strip())
         if settled:
             self.session.settle()

@@ -5,6 +5,7 @@ from PySide6.QtGui import QTextDocument
 from irontrail.app.pages import paper
 from irontrail.app.pages.mat import mat_picture
 from irontrail.core import shaking
+from irontrail.core.capital import capital
 from irontrail.core.pit.card import Card
 from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
 
@@ -50,7 +51,7 @@ def in_words(placing: Placing) -> str:
 
     off = reach(placing.off_mm, " mm", "aside", "40")
     turned = reach(placing.turned_deg, "°", "turned", "40")
-    return f"{off[:1].upper()}{off[1:]}; {turned} ({placing.starts} starts a step, to either side)."
+    return f"{capital(off)}; {turned} ({placing.starts} starts a step, to either side)."
 
 
 def check_words(check: WheelCheck) -> str:

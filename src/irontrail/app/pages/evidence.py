@@ -11,6 +11,7 @@ from irontrail.app.pages.mat import LOOKS, mat_picture
 from irontrail.app.pages.pictures import Picture
 from irontrail.app.widgets.spread_bars import Spread
 from irontrail.core import derive
+from irontrail.core.capital import capital
 from irontrail.core.pit.card import numbers
 from irontrail.core.pit.evidence import Account, Step
 from irontrail.core.pit.venue import Foretold
@@ -183,7 +184,7 @@ def difference_words(what: str, difference: Difference, unit: str, names: tuple[
     better, worse = names if low > 0.0 else names[::-1]
     least, most = sorted((abs(low), abs(high)))
     return (
-        f"{better.capitalize()} {what} {abs(difference.mean):.2f} {unit} less than {worse} "
+        f"{capital(better)} {what} {abs(difference.mean):.2f} {unit} less than {worse} "
         f"({least:.2f} to {most:.2f} at 95 %, {difference.starts} starts that both came through)."
     )
 

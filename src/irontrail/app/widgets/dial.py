@@ -22,6 +22,7 @@ from irontrail.app.widgets.dial_face import HEIGHT, TRACK_Y, DialFace
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import HANDLE_RADIUS
+from irontrail.core.capital import capital
 from irontrail.core.quantity import Quantity
 
 DIAL_KEYS = "Drag it, type a figure, or use the arrows; / halves and * doubles."
@@ -57,7 +58,7 @@ class Dial(Keyed, Described, QWidget):
         self.value = low
         self.kept: float | None = None
         self._low, self._high = low, high
-        self._label = _capital(label or quantity.label)
+        self._label = capital(label or quantity.label)
         self._held = False
         self._hovered = False
         self._editor: FigureEditor | None = None
@@ -86,7 +87,7 @@ class Dial(Keyed, Described, QWidget):
 
     def set_label(self, label: str) -> None:
         """Call it something else."""
-        self._label = _capital(label)
+        self._label = capital(label)
         self._describe()
         self.update()
 
@@ -271,7 +272,3 @@ class Dial(Keyed, Described, QWidget):
 def _sign(name: str) -> float:
     """Up and right are more."""
     return sum(way(name))
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]

@@ -5,6 +5,7 @@ from PySide6.QtGui import QAction, QActionGroup
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from irontrail.app.widgets.trail_shade import SHADES
+from irontrail.core.capital import capital
 
 
 class MatTools(QWidget):
@@ -25,7 +26,7 @@ class MatTools(QWidget):
         group = QActionGroup(self)
         self.actions_of: dict[str, QAction] = {}
         for name in SHADES:
-            action = self.menu.addAction(name.capitalize())
+            action = self.menu.addAction(capital(name))
             action.setCheckable(True)
             action.triggered.connect(lambda _checked=False, name=name: self.shaded.emit(name))
             group.addAction(action)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import fmean, stdev
 
+from irontrail.core.capital import capital
 from irontrail.core.derive import Probed
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.reading import calibrated
@@ -51,7 +52,7 @@ def in_words(held: Sequence[HeldReading]) -> str:
         if raw:
             spread = f" ± {stdev(raw):.1f} over {len(raw)} spots" if len(raw) > 1 else " from one spot"
             said.append(f"{kind} {fmean(raw):.1f}{spread}")
-    return "; ".join(said).capitalize() + "." if said else ""
+    return capital("; ".join(said)) + "." if said else ""
 
 
 def raw_target(setup: Setup) -> float:

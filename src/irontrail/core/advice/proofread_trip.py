@@ -10,6 +10,7 @@ from irontrail.core import derive
 from irontrail.core.advice.proofread import NOISE_SIGMAS
 from irontrail.core.advice.proofread_watcher import proofread_watcher
 from irontrail.core.advice.remark import Remark
+from irontrail.core.capital import capital
 from irontrail.core.light.reading import reading_of_patch, reading_per_raw
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat
@@ -108,19 +109,19 @@ def _impossible(plan: _Plan, end: End) -> str:
     if isinstance(end, AtReading | AtMark):
         below = end.side == "below" if isinstance(end, AtReading) else end.mark == "crossing"
         if below and end.reading < low:
-            return f"a reading of {number(end.reading)} or less. {_capital(_darkest(plan, end.sensor))}"
+            return f"a reading of {number(end.reading)} or less. {capital(_darkest(plan, end.sensor))}"
         if not below and end.reading > high:
-            return f"a reading of {number(end.reading)} or more. {_capital(_brightest(plan, end.sensor))}"
+            return f"a reading of {number(end.reading)} or more. {capital(_brightest(plan, end.sensor))}"
     if isinstance(end, AtMark) and end.mark == "crossing":
         times = max(len(places) for places in crossings(plan.setup.mat))
         if end.count > times:
             there = f"no line of this mat is crossed more than {times} times" if times else "no lines cross on this mat"
-            return f"the {ordinal(end.count)} crossing. {_capital(there)}."
+            return f"the {ordinal(end.count)} crossing. {capital(there)}."
     if isinstance(end, LineFound):
         dark = plan.setup.effective_program.line == "dark"
         if end.reading < low if dark else end.reading > high:
             most = _darkest(plan, end.sensor) if dark else _brightest(plan, end.sensor)
-            return f"a line that reads {number(end.reading)}. {_capital(most)}"
+            return f"a line that reads {number(end.reading)}. {capital(most)}"
     return ""
 
 
@@ -139,11 +140,7 @@ def _behind(plan: _Plan, place: int, end: End) -> str:
     there = (
         "no line crosses ahead" if not ahead else f"only {len(ahead)} lie ahead" if len(ahead) > 1 else "one lies ahead"
     )
-    return f"the {ordinal(end.count)} crossing. {_capital(there)} of where the robot is set down."
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
+    return f"the {ordinal(end.count)} crossing. {capital(there)} of where the robot is set down."
 
 
 def _darkest(plan: _Plan, which: Which) -> str:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any
 
 from irontrail.core.advice.changes import changes
+from irontrail.core.capital import capital
 from irontrail.core.causes.cause import STARTS, Starts, starts_of
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import with_value
@@ -75,17 +76,13 @@ def _in_words(before: Starts, now: Starts, undone: tuple[Undone, ...]) -> str:
         return f"{counts} It is no worse."
     did = [each for each in undone if each.good >= went - WORSE + 1]
     if len(did) == 1:
-        return f"{counts} {_capital(did[0].says)} did it: without that {did[0].good} go well."
+        return f"{counts} {capital(did[0].says)} did it: without that {did[0].good} go well."
     if did:
         return f"{counts} Undoing any of these mends it: {'; '.join(each.says for each in did[:3])}."
     best = undone[0]
     if best.good > goes + WORSE:
         return f"{counts} No change did it alone; most of it {best.says}: without that {best.good} go well."
     return f"{counts} No single change did it: only together they do."
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
 
 
 def _one_by_one(good: Setup, now: Setup) -> Iterator[tuple[str, Setup]]:

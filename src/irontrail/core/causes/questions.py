@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.capital import capital
 from irontrail.core.causes.cause import STARTS, Starts, starts_of
 from irontrail.core.causes.ended import where_most_end
 from irontrail.core.causes.look import Look
@@ -197,7 +198,7 @@ def _limiting_bend(setup: Setup, proceed: Proceed) -> Answer:
             where, count = where_most_end(made, [i for i, good in enumerate(each.good, 1) if not good])
             bad = STARTS - _good(each)
             words = f"at {axis.of(made):.0f} {axis.quantity.unit} {count} of {bad} that go wrong end there"
-            return Answer(f"{where[:1].upper()}{where[1:]}: {words}.", columns)
+            return Answer(f"{capital(where)}: {words}.", columns)
     return Answer(f"None up to {axis.of(tried[-1]):.0f} {axis.quantity.unit}: it holds at every speed tried.", columns)
 
 

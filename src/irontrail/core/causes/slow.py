@@ -5,6 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from irontrail.core.advice.case import Case, Finding
+from irontrail.core.capital import capital
 from irontrail.core.causes.cause import MENDED, STARTS, Starts, asks_for_more, starts_of
 from irontrail.core.causes.look import Look
 from irontrail.core.setup import Setup
@@ -46,7 +47,7 @@ def slow(case: Case, before: Starts, proceed: Callable[[int], bool]) -> Finding 
         f"in {after.time_s:.1f} s instead of {before.time_s:.1f}."
     )
     row = int(np.argmin(np.abs(case.run.trace.time_s - 0.5 * case.run.time_s)))
-    return Finding("slow", says, row, f"{numbers[:1].upper()}{numbers[1:]}", setup)
+    return Finding("slow", says, row, capital(numbers), setup)
 
 
 def _faster(look: Look) -> list[Setup]:

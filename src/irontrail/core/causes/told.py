@@ -10,6 +10,7 @@ from irontrail.core.advice.findings import findings
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.advice.remark import Remark
 from irontrail.core.advice.trip_findings import trip_findings, unended
+from irontrail.core.capital import capital
 from irontrail.core.causes.cause import MENDED, STARTS, Diagnosis, diagnose, starts_of
 from irontrail.core.causes.slow import slow
 from irontrail.core.measures import wobbling
@@ -85,7 +86,7 @@ def _first(case: Case, found: Diagnosis) -> Finding | None:
             return None
         return replace(left, says=f"{left.says} {went_well} of {STARTS} shaken starts of these numbers go well.")
     row, says = (_most_swing(case), "") if left is None else (left.row, f"{left.says} ")
-    says += f"{cause.says[:1].upper()}{cause.says[1:]}. "
+    says += f"{capital(cause.says)}. "
     well = "stay calm" if found.rocks else "go well"
     says += f"Without that {cause.good} of {STARTS} shaken starts {well}; as it is {went_well}."
     remedy = cause.remedy

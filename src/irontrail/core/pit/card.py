@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from irontrail.core.advice.rooms import readings_here
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.pit.faults import FAULTS, Advice
 from irontrail.core.pit.hall import HallRow, hall_rows
@@ -120,5 +121,5 @@ def _calibrating(setup: Setup) -> tuple[str, ...]:
             words = f"hold it over the line, then over the mat. In practice it read {dark} and {bright} (raw)."
         else:
             words = f"the program does not calibrate: its numbers are for {dark} on the line and {bright} on the mat."
-        said.append(whose + (words if whose else words[0].upper() + words[1:]))
+        said.append(whose + (words if whose else capital(words)))
     return tuple(said)

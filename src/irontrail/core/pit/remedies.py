@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from irontrail.core.advice.changes import changes
+from irontrail.core.capital import capital
 from irontrail.core.setup import Setup
 from irontrail.core.tune.axes import Axis, axis, of_law
 from irontrail.core.tune.tries import Tried, Trying
@@ -72,4 +73,4 @@ def to_do(before: Setup, after: Setup) -> str:
     if after.program.chosen.gives == "powers":
         return " ".join(sentence.says for sentence in after.program.chosen.words(after.program))
     said = ", ".join(changes(before, after))
-    return f"{said[:1].upper()}{said[1:]}."
+    return f"{capital(said)}."

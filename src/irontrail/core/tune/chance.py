@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from irontrail.core.capital import capital
 from irontrail.core.quantity import quantity_at, value_at
 from irontrail.core.setup import Setup
 from irontrail.core.tune.differences import SURE, Difference, paired, student
@@ -185,7 +186,7 @@ SWING_MATTERS_MM = 0.5
 
 def in_words(found: Comparison, one: str, other: str) -> str:
     """What came of it, in sentences; `one` and `other` are what the two settings are called."""
-    name = f"{other[:1].upper()}{other[1:]}"
+    name = capital(other)
     time, of = found.time, f"of {found.one.starts}"
     shares = f"{found.other.good} {of} starts come through, {found.one.good} {of} with {one}"
     if found.verdict in ("better", "worse"):

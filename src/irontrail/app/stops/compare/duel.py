@@ -11,6 +11,7 @@ from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.trade_off_picture import Point, TradeOffPicture
 from irontrail.app.working import WorkingPanel
 from irontrail.core import derive
+from irontrail.core.capital import capital
 from irontrail.core.project import KeptRun
 from irontrail.core.quantity import Quantity
 from irontrail.core.tune.candidates import Candidate, Limits
@@ -113,7 +114,7 @@ class DuelSheet(WorkingPanel):
     def show_result(self, result: Duel) -> None:
         self._show(result)
         self.keep.setEnabled(True)
-        self.says.setText(f"{_capital(in_words(result))} Press one to take its numbers.")
+        self.says.setText(f"{capital(in_words(result))} Press one to take its numbers.")
 
     def _show(self, made: Duel) -> None:
         self.duel = made
@@ -184,7 +185,7 @@ class DuelSheet(WorkingPanel):
         if (setup.mat, setup.robot, setup.second) == (each.setup.mat, each.setup.robot, each.setup.second):
             setup = replace(setup, program=each.setup.program)
             self.session.edit(f"{each.name} as tuned in the duel", setup)
-            self.says.setText(f"{each.name.capitalize()}: {self._numbers(each)}.")
+            self.says.setText(f"{capital(each.name)}: {self._numbers(each)}.")
         else:
             self.session.notice("The mat or the robot is not what it was in this duel; let them duel again.")
 
@@ -200,7 +201,3 @@ class DuelSheet(WorkingPanel):
         ]
         self.session.document.apply("keep the duellists", replace(project, kept=(*project.kept, *made)))
         self.session.notice(f"Runs {made[0].number} to {made[-1].number} are kept; see the race.")
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]

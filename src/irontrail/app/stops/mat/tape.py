@@ -15,6 +15,7 @@ from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.piece_button import PICTURES, PieceButton
 from irontrail.app.widgets.tape_hand import TapeHand
+from irontrail.core.capital import capital
 from irontrail.core.mat import laying, lines
 from irontrail.core.mat.lead_back import joined
 from irontrail.core.mat.route import stroke_route
@@ -216,7 +217,7 @@ class TapeSheet(Panel):
         self._show_lines(mat)
         end = self.piece_at == last and not stroke.closed
         self.where.setText("Lay at the open end" if end else f"Lay after piece {self.piece_at + 1}")
-        self.name.setText(f"{piece.kind.capitalize()}, {self.piece_at + 1} of {last + 1}")
+        self.name.setText(f"{capital(piece.kind)}, {self.piece_at + 1} of {last + 1}")
         for (kind, name), dial in self.measures.items():
             dial.setVisible(kind == piece.kind)
             if kind == piece.kind:

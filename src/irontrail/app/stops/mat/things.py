@@ -10,6 +10,7 @@ from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.swatches import Swatches
 from irontrail.app.widgets.thing_hand import ThingHand
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.surface import SURFACES
@@ -48,7 +49,7 @@ class ThingsSheet(Panel):
         grid.setSpacing(5)
         self.kinds: dict[str, QPushButton] = {}
         for i, kind in enumerate(KINDS):
-            button = QPushButton(kind.capitalize())
+            button = QPushButton(capital(kind))
             button.setAccessibleName(f"lay down a {kind}")
             button.setToolTip(f"Put a {kind} on the mat")
             button.clicked.connect(lambda _checked=False, kind=kind: self.lay(kind))

@@ -11,6 +11,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.place_hand import PlaceHand
 from irontrail.app.working import WorkingPanel
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
@@ -290,7 +291,7 @@ class VenueSheet(WorkingPanel):
         count = runs_to_see(self.difference.value, deviation)
         needs = f"{count} runs of each" if count is not None else "more than a thousand runs of each"
         says = (
-            f"{needs.capitalize()} of two settings, to see it four times in five: single runs differ by "
+            f"{capital(needs)} of two settings, to see it four times in five: single runs differ by "
             f"± {deviation:.2f} s ({whence})."
         )
         paired = spread_on_one_charge(venue.tried if venue is not None else None)

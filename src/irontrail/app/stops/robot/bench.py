@@ -8,6 +8,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.bench_picture import BenchPicture
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.quantity import quantities
 from irontrail.core.robot.bench_tests import BENCH_TESTS, BenchTest, Measured, counts_per_cm, measured
@@ -103,7 +104,7 @@ class BenchSheet(Panel):
             self.says.setText(problem)
             return
         quantity, now = quantities(Drive)[test.gives], getattr(drive, test.gives)
-        words = f"{quantity.label.capitalize()} {quantity.in_unit(found.value)}"
+        words = f"{capital(quantity.label)} {quantity.in_unit(found.value)}"
         if found.off_by is not None:
             words += f", give or take {quantity.shown(found.off_by)} ({found.tries} tries, 19 times in 20)"
         elif tries:
@@ -149,6 +150,4 @@ class BenchSheet(Panel):
         test, drive = BENCH_TESTS[self.chosen], self.session.setup.robot.drive
         quantity, before = quantities(Drive)[test.gives], getattr(drive, test.gives)
         self.session.set_value(f"robot.drive.{test.gives}", found.value)
-        self.session.notice(
-            f"{quantity.label.capitalize()}: {quantity.shown(before)} → {quantity.in_unit(found.value)}."
-        )
+        self.session.notice(f"{capital(quantity.label)}: {quantity.shown(before)} → {quantity.in_unit(found.value)}.")

@@ -14,6 +14,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.leg_picture import SAYS, LegButton
 from irontrail.app.widgets.remark_list import RemarkList, Said
 from irontrail.app.widgets.trip_ribbon import RibbonLeg, TripRibbon
+from irontrail.core.capital import capital
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup
 from irontrail.core.steering import planning
@@ -96,7 +97,7 @@ class LegsSheet(Panel):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in LEGS:
-            action = menu.addAction(f"{kind.capitalize()}: {SAYS[kind][0].lower()}{SAYS[kind][1:-1]}")
+            action = menu.addAction(f"{capital(kind)}: {SAYS[kind][0].lower()}{SAYS[kind][1:-1]}")
             action.setObjectName(kind)
             action.triggered.connect(lambda _on=False, kind=kind: self.put_in(at, kind))
         menu.popup(place)

@@ -8,6 +8,7 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.gain_scale import GainScale
 from irontrail.app.worker import NewestWins
 from irontrail.app.working import WorkingPanel
+from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
 from irontrail.core.setup import Setup
@@ -48,7 +49,7 @@ class RockingSheet(WorkingPanel):
         grid.setVerticalSpacing(3)
         self.rows: list[tuple[QLabel, QLabel, QPushButton]] = []
         for i, rule in enumerate(RULES):
-            name = self._label(rule.name[0].upper() + rule.name[1:], "heading")
+            name = self._label(capital(rule.name), "heading")
             name.setToolTip(rule.source)
             gains, does = self._label("", "words"), self._label("", "quiet")
             take = QPushButton("Try")
@@ -64,7 +65,7 @@ class RockingSheet(WorkingPanel):
         grid.setColumnStretch(0, 1)
         self.column.addLayout(grid)
         self.add_rule()
-        self.add_words("\n".join(f"{rule.name[0].upper()}{rule.name[1:]}: {rule.source}." for rule in RULES), "quiet")
+        self.add_words("\n".join(f"{capital(rule.name)}: {rule.source}." for rule in RULES), "quiet")
         self.finish()
 
     def raise_gain(self) -> None:

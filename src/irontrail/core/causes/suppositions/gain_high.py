@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from irontrail.core.advice.case import Mend
+from irontrail.core.capital import capital
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.setup import Setup
@@ -46,7 +47,7 @@ def _says(look: Look) -> str:
 
 def _remedies(look: Look) -> Iterator[Mend]:
     for setup in (*(softer(look, share) for share in SHARES), *_well_below(look)):
-        yield Mend(f"{look.steer.quantity.label.capitalize()} {look.steer.of(setup):g}", setup)
+        yield Mend(f"{capital(look.steer.quantity.label)} {look.steer.of(setup):g}", setup)
 
 
 GAIN_HIGH = Supposition("gain too high", _unusual, _undone, _says, _remedies)

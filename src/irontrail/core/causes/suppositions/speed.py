@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from irontrail.core.advice.case import Mend
+from irontrail.core.capital import capital
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.setup import Setup
@@ -44,7 +45,7 @@ def _says(look: Look) -> str:
 def _remedies(look: Look) -> Iterator[Mend]:
     for share in (*SHARES, *_to_usual(look)):
         setup = _slower(look, share)
-        yield Mend(f"{look.speed.quantity.label.capitalize()} {look.speed.of(setup):g}", setup)
+        yield Mend(f"{capital(look.speed.quantity.label)} {look.speed.of(setup):g}", setup)
 
 
 SPEED = Supposition("too fast", _unusual, _undone, _says, _remedies)

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from irontrail.core.advice.case import Mend
+from irontrail.core.capital import capital
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.supposition import Supposition
 from irontrail.core.quantity import with_value
@@ -38,7 +39,7 @@ def _says(look: Look) -> str:
 def _remedies(look: Look) -> Iterator[Mend]:
     for setup in _undone(look):
         name = look.setup.program.chosen.target_name
-        yield Mend(f"{name.capitalize()} {setup.program.target:g}, midway", setup)
+        yield Mend(f"{capital(name)} {setup.program.target:g}, midway", setup)
 
 
 TARGET = Supposition("target", _unusual, _undone, _says, _remedies)
