@@ -32,14 +32,9 @@ PACKAGES = (
     "scipy.optimize",
     "pyqtgraph",
 )
-# What would have whoever opens a stop, reads a project or saves pages wait.
-LATER = (
-    "pydantic.type_adapter",
-    "irontrail.files.project_schema",
-    "irontrail.core.mat.trace",
-    *MODULES,
-    "jinja2",
-)
+# What would have whoever opens a project wait, and whoever opens a stop, traces a picture or saves pages.
+FIRST = ("pydantic.type_adapter", "irontrail.files.project_schema")
+LATER = (*MODULES, "irontrail.core.mat.trace", "jinja2")
 EVERY_MS = 100
 
 
@@ -55,7 +50,7 @@ class Preloading(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._left = [*PACKAGES, *LATER]
+        self._left = [*FIRST, *PACKAGES, *LATER]
         self._engine = False
         self._waiting: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
