@@ -34,8 +34,9 @@ from irontrail.core.pit.card import card_of, first_card
 from irontrail.core.pit.evidence import account_of
 from irontrail.core.pit.hall import HallRow
 from irontrail.core.pit.readings import take_in
+from irontrail.core.pit.runs_needed import spread_of
 from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
-from irontrail.core.pit.venue import spread_of, venue_of
+from irontrail.core.pit.venue import venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
 from irontrail.core.tune.axes import axis

@@ -1,5 +1,7 @@
 """From a run to what the mat and the strip show of it."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -9,6 +11,7 @@ from irontrail.app.widgets.robot_drawing import Eye
 from irontrail.app.widgets.strip_picture import Lane, StripLeg, StripPicture, StripRun
 from irontrail.app.widgets.trail_picture import Trail
 from irontrail.core import derive
+from irontrail.core.advice.case import Finding
 from irontrail.core.advice.proofread_trip import ends_at_finish
 from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.route import Route
@@ -32,6 +35,14 @@ def marks_of(setup: Setup, route: Route) -> Marks:
     """What is marked on a setup's mat."""
     pose, finishes = derive.start_pose(setup), ends_at_finish(setup)
     return Marks(route, pose, setup.trial.reverse, setup.light.areas, finishes)
+
+
+def pins_of(view: RunView, findings: Sequence[Finding]) -> tuple[tuple[str, float, float], ...]:
+    """The number of each finding, and where (mm) the run was then."""
+    trail = trail_of(view.setup, view.run)
+    last = trail.x_mm.size - 1
+    rows = [min(each.row, last) for each in findings]
+    return tuple((str(i), float(trail.x_mm[row]), float(trail.y_mm[row])) for i, row in enumerate(rows, 1))
 
 
 def strip_run(run: Run, lanes: tuple[Lane, ...], by_way: bool = False) -> StripRun:

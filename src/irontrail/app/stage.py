@@ -7,18 +7,17 @@ from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from irontrail.app.lane_choice import LaneChoice
 from irontrail.app.moments import close_up_at, robot_at, row_at
-from irontrail.app.pictures import marks_of, strip_picture, trail_of
+from irontrail.app.pictures import marks_of, pins_of, strip_picture, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.run_pictures import RunPictures
 from irontrail.app.session import Session
 from irontrail.app.theme import Theme
-from irontrail.app.view import RunView
 from irontrail.app.widgets.close_view import CloseView
 from irontrail.app.widgets.mat_ground import Underlay
 from irontrail.app.widgets.mat_scene import Scene
 from irontrail.app.widgets.mat_tools import MatTools
 from irontrail.app.widgets.mat_view import MatView
-from irontrail.app.widgets.playback_bar import PlaybackBar
+from irontrail.app.widgets.playback_bar import OUTCOME_LABELS, PlaybackBar
 from irontrail.app.widgets.strip import USUAL_HEIGHT, Strip
 from irontrail.app.widgets.strip_picture import lane_of
 from irontrail.app.widgets.trail_picture import ROW_TOP
@@ -26,18 +25,10 @@ from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import KeptRun, Project
+from irontrail.core.project import Project
 from irontrail.core.quantity import quantities
 from irontrail.core.setup import Pull
 
-OUTCOME_LABELS = {
-    "finished": "finished in",
-    "off-mat": "off the mat after",
-    "lost": "line lost after",
-    "stuck": "stuck after",
-    "time-out": "out of time after",
-    "stopped": "stopped itself after",
-}
 STRIP_SHARE, LEAST_STRIP = 0.42, 150
 # So long a changed mat waits for its run, to be drawn once and with it: painting holds the interpreter's lock, which
 # the run would wait for.
@@ -215,7 +206,7 @@ class Stage(QWidget):
         if self.close_up.isVisible():
             spot = spot_sigma_mm(setup.light.sensor, setup.robot.mount.height_mm)
             self.close_up.set_ground(setup.robot, spot, setup.mat)
-        self._show_figures(view)
+        self.bar.show_figures(view.figures, view.kept[-1].kept.figures if view.kept else None)
         self._show_moment(self.session.playback.time_s)
 
     def _underlay(self, mat: Mat) -> Underlay | None:
@@ -229,22 +220,7 @@ class Stage(QWidget):
         if not looked_at or advice is None or view is None or not advice.findings or advice.request.setup != view.setup:
             self.mat.set_pins(())
             return
-        trail = trail_of(view.setup, view.run)
-        last = trail.x_mm.size - 1
-        rows = [min(each.row, last) for each in advice.findings]
-        self.mat.set_pins(
-            tuple((str(i), float(trail.x_mm[row]), float(trail.y_mm[row])) for i, row in enumerate(rows, 1))
-        )
-
-    def _show_figures(self, view: RunView) -> None:
-        reference: KeptRun | None = view.kept[-1].kept if view.kept else None
-        figures, kept = view.figures, reference.figures if reference else None
-        both = kept is not None and kept.outcome == figures.outcome == "finished"
-        bar = self.bar
-        kept_time = kept.time_s if both and kept is not None else None
-        bar.outcome.set_figure(figures.time_s, kept_time, OUTCOME_LABELS[figures.outcome])
-        bar.swing.set_figure(figures.wobble_mm, kept.wobble_mm if kept else None)
-        bar.clipped.set_figure(figures.clipped_share, kept.clipped_share if kept else None)
+        self.mat.set_pins(pins_of(view, advice.findings))
 
     def row_at(self, time_s: float) -> int:
         """The row of the trace at a time."""

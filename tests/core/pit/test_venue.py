@@ -13,7 +13,8 @@ from irontrail.core.light.sensor import Calibration
 from irontrail.core.pit import next_run, venue
 from irontrail.core.pit.next_run import NextRun, next_in_words
 from irontrail.core.pit.readings import reading_so, take_in
-from irontrail.core.pit.venue import Foretold, spread_of, spread_on_one_charge, venue_of
+from irontrail.core.pit.runs_needed import spread_of, spread_on_one_charge
+from irontrail.core.pit.venue import Foretold, venue_of
 from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup

@@ -19,9 +19,18 @@ from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.figure import FigureView
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import draw_handle
-from irontrail.core.figures import FIGURES
+from irontrail.core.figures import FIGURES, Figures
 
 HEIGHT, LEAST_WIDTH = 50, 524
+
+OUTCOME_LABELS = {
+    "finished": "finished in",
+    "off-mat": "off the mat after",
+    "lost": "line lost after",
+    "stuck": "stuck after",
+    "time-out": "out of time after",
+    "stopped": "stopped itself after",
+}
 
 
 class SignButton(QAbstractButton):
@@ -218,6 +227,14 @@ class PlaybackBar(QWidget):
         self.clipped.setFixedWidth(78)
         self.outcome.setFixedWidth(124)
         self.swing.setFixedWidth(104)
+
+    def show_figures(self, figures: Figures, kept: Figures | None) -> None:
+        """Show what a run came to, beside the kept run's; times are compared where both finish."""
+        both = kept is not None and kept.outcome == figures.outcome == "finished"
+        kept_time = kept.time_s if both and kept is not None else None
+        self.outcome.set_figure(figures.time_s, kept_time, OUTCOME_LABELS[figures.outcome])
+        self.swing.set_figure(figures.wobble_mm, kept.wobble_mm if kept else None)
+        self.clipped.set_figure(figures.clipped_share, kept.clipped_share if kept else None)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         for widget, needs in ((self.clipped, 752), (self.time, 672), (self.rate, 584)):

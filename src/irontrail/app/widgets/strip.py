@@ -114,20 +114,14 @@ class Strip(Keyed, Described, QWidget):
         """Show a stretch `factor` times as long about a place of the axis; never more than the whole run."""
         if self.picture is None or self.axis is None:
             return
-        low, high, whole = self.axis.low, self.axis.high, whole_span(self.picture)
-        length = min((high - low) * factor, whole[1] - whole[0])
-        start = about - (about - low) / (high - low) * length
-        start = min(max(start, whole[0]), whole[1] - length)
-        self._zoomed = (start, start + length) if length < whole[1] - whole[0] else None
+        self._zoomed = self.axis.zoomed(factor, about, whole_span(self.picture))
         self._lay_out()
 
     def pan(self, by: float) -> None:
         """Move the stretch that is shown along the axis, as far as the run goes."""
         if self.picture is None or self.axis is None or self._zoomed is None:
             return
-        (low, high), whole = self._zoomed, whole_span(self.picture)
-        by = min(max(by, whole[0] - low), whole[1] - high)
-        self._zoomed = (low + by, high + by)
+        self._zoomed = self.axis.panned(by, whole_span(self.picture))
         self._lay_out()
 
     def pan_by(self, way_on: float) -> None:

@@ -78,6 +78,18 @@ class StripAxis:
         plot = self.plot
         return self.low + (x - plot.left()) / plot.width() * (self.high - self.low)
 
+    def zoomed(self, factor: float, about: float, whole: tuple[float, float]) -> tuple[float, float] | None:
+        """The stretch `factor` times as long about a place, inside the whole; None where that is all of it."""
+        length = min((self.high - self.low) * factor, whole[1] - whole[0])
+        start = about - (about - self.low) / (self.high - self.low) * length
+        start = min(max(start, whole[0]), whole[1] - length)
+        return (start, start + length) if length < whole[1] - whole[0] else None
+
+    def panned(self, by: float, whole: tuple[float, float]) -> tuple[float, float]:
+        """The stretch moved along, as far as the whole goes."""
+        by = min(max(by, whole[0] - self.low), whole[1] - self.high)
+        return self.low + by, self.high + by
+
     def y_px(self, row: int, value: float | Floats) -> float | Floats:
         """Where values of a lane are drawn."""
         box, (low, high) = self.lane(row), self.ranges[row]

@@ -96,36 +96,6 @@ class Foretold:
         return f"{told}; {inside} of {len(self.real_s)} real times within that{f', {failed} failed' if failed else ''}"
 
 
-def spread_of(foretold: Sequence[Foretold], tried: Tried | None) -> tuple[float, str] | None:
-    """How much single runs of one setting differ (standard deviation, s), and where that is known from; None if not.
-
-    From the real times, pooled over all settings that have two or more, where there are at least four of them; else
-    from the starts that the model was tried over.
-    """
-    of_each = [np.array(each.real_s) for each in foretold if len(each.real_s) >= 2]
-    free = sum(times.size - 1 for times in of_each)
-    if free >= 3:
-        squares = sum(float(((times - times.mean()) ** 2).sum()) for times in of_each)
-        return float(np.sqrt(squares / free)), f"{sum(times.size for times in of_each)} real runs"
-    if tried is None or tried.good < 3:
-        return None
-    return float(np.nanstd(tried.times_s, ddof=1)), f"{tried.good} starts of the model"
-
-
-def spread_on_one_charge(tried: Tried | None) -> float | None:
-    """How much the difference of two runs on one charge scatters (standard deviation, s); None if that is not known.
-
-    From the model's starts: what their charge explains of their times, in proportion, is taken away.
-    """
-    if tried is None or tried.good < 5:
-        return None
-    charge = np.array([perturbed(tried.setup, k + 1).robot.drive.battery for k in range(tried.starts)])
-    known = np.isfinite(tried.times_s)
-    slope = np.column_stack((np.ones(tried.good), charge[known]))
-    rest = tried.times_s[known] - slope @ np.linalg.lstsq(slope, tried.times_s[known], rcond=None)[0]
-    return float(np.sqrt(2.0 * (rest**2).sum() / (tried.good - 2)))
-
-
 @dataclass(frozen=True)
 class Venue:
     """The event as far as it is worked out: `plain` as the setup is, `tried` in the hall with its readings taken in."""

@@ -11,18 +11,17 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.place_hand import PlaceHand
 from irontrail.app.working import WorkingPanel
-from irontrail.core.capital import capital
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.sensor import Calibration
 from irontrail.core.mat.tape import Mat
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
-from irontrail.core.pit.venue import Foretold, Venue, spread_of, spread_on_one_charge, venue_of
+from irontrail.core.pit.runs_needed import runs_needed
+from irontrail.core.pit.venue import Foretold, Venue, venue_of
 from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import Quantity, quantities
 from irontrail.core.setup import Setup
-from irontrail.core.tune.differences import paired_runs_to_see, runs_to_see
 
 DIFFERENCE = Quantity(
     "to see a difference of", "s", 0.01, 60.0, 0.05, 1.0, 2, says="The smallest difference of times you want to see."
@@ -283,19 +282,5 @@ class VenueSheet(WorkingPanel):
 
     def _show_runs(self) -> None:
         venue = self._worked_out()
-        known = spread_of(venue.foretold if venue is not None else (), venue.tried if venue is not None else None)
-        if known is None:
-            self.runs_say.setText("Not known yet: it takes the scatter of your times, or of the worked-out ones.")
-            return
-        deviation, whence = known
-        count = runs_to_see(self.difference.value, deviation)
-        needs = f"{count} runs of each" if count is not None else "more than a thousand runs of each"
-        says = (
-            f"{capital(needs)} of two settings, to see it four times in five: single runs differ by "
-            f"± {deviation:.2f} s ({whence})."
-        )
-        paired = spread_on_one_charge(venue.tried if venue is not None else None)
-        fewer = paired_runs_to_see(self.difference.value, paired) if paired is not None else None
-        if fewer is not None and (count is None or fewer < count):
-            says += f" In pairs, one of each on the same charge: {fewer} of each."
-        self.runs_say.setText(says)
+        foretold, tried = (venue.foretold, venue.tried) if venue is not None else ((), None)
+        self.runs_say.setText(runs_needed(self.difference.value, foretold, tried))
