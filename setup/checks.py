@@ -33,7 +33,7 @@ TOOLS: tuple[tuple[str, list[str | Path]], ...] = (
 # What takes long for how short it is: all of the engine is compiled, or pictures are traced and files broken. The first
 # of all runs beside the loading of what the others share, of which it needs nothing.
 FIRST = "test_added_law"
-LONG = {FIRST, "test_pictures_in", "test_kernel_cache", "test_mutated"}
+LONG = {FIRST, "test_pictures_in", "test_kernel_cache", "test_mutated", "test_found"}
 
 
 @dataclass(frozen=True)

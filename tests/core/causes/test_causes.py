@@ -3,6 +3,7 @@
 import unittest
 from collections import Counter
 from dataclasses import replace
+from functools import cache
 from typing import ClassVar
 from unittest import mock
 
@@ -37,11 +38,13 @@ from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
 
 OF = ("oval", "esses")
+# Looked at from more than one side, each is worked out once.
+known = cache(diagnose)
 
 
 def kind_of(setup: Setup) -> str:
     """What is named first; empty if nothing is."""
-    cause = diagnose(setup).cause
+    cause = known(setup).cause
     return cause.kind if cause is not None else ""
 
 
@@ -72,21 +75,21 @@ class BenchTest(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.cases = list(cases(3, OF))
+        cls.cases = list(cases(4, OF))
         cls.good = list(good_setups(OF))
 
     def test_most_are_named_right_and_hardly_any_wrong(self) -> None:
         verdicts: Counter[str] = Counter()
         for case in self.cases:
             verdicts[judged(case, kind_of(case.setup))] += 1
-        self.assertGreater(verdicts.total(), 50)
+        self.assertGreater(verdicts.total(), 30)
         self.assertGreaterEqual(verdicts["right"], 0.9 * verdicts.total(), verdicts)
         self.assertLessEqual(verdicts["wrong"], 0.04 * verdicts.total(), verdicts)
 
     def test_remedies_hold_over_starts_that_did_not_choose_them(self) -> None:
         held = []
-        for case in self.cases[::3]:
-            cause = diagnose(case.setup).cause
+        for case in self.cases[::2]:
+            cause = known(case.setup).cause
             if cause is not None and cause.remedy is not None:
                 held.append(Trying().one(cause.remedy.mend.setup, 31).good >= 16)
         self.assertGreater(len(held), 12)
@@ -382,7 +385,7 @@ class ToldTest(unittest.TestCase):
         )
         self.assertEqual(at_once(setup)[0].says, f"Left the line in bend F after {trace.time_s[first.row]:.1f} s.")
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=15, deadline=None)
     @given(SETUPS | PAIRS)
     def test_any_setup_can_be_told_of(self, setup: Setup) -> None:
         try:

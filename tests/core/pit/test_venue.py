@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 
@@ -22,7 +23,7 @@ from irontrail.core.starts import perturbed
 from irontrail.core.stretches import stretches
 from irontrail.core.tune.differences import paired, runs_to_see
 from irontrail.core.tune.tries import STARTS, Tried, Trying
-from tests.support import lighthouse, setup_with, straight_mat
+from tests.support import lighthouse, setup_with, straight_mat, two_bends
 
 
 def read(setup: Setup) -> tuple[float, float]:
@@ -160,7 +161,7 @@ class TellingTest(unittest.TestCase):
 
     def test_the_best_of_five_comes_first_and_is_as_run_again(self) -> None:
         trying = Trying()
-        runs, now_s = next_run.next_runs(lighthouse(program__law="PID"), trying)
+        runs, now_s = next_run.next_runs(two_bends(program__law="PID"), trying)
         self.assertEqual(len(runs), 5)
         self.assertEqual(len({run.setup for run in runs}), 5)
         self.assertEqual(trying.runs, 2 * 6 * next_run.ROBOTS)
@@ -265,6 +266,8 @@ class DifferencesTest(unittest.TestCase):
 
 
 class WholeEventTest(unittest.TestCase):
+    # How well the next run is chosen is asked above.
+    @mock.patch.object(next_run, "ROBOTS", 60)
     def test_it_is_worked_out_with_readings_and_real_times(self) -> None:
         setup, told = lighthouse(), []
         kept = KeptRun(3, with_value(setup, "program.speed", 45.0), derive.figures(setup), real=(RealRun(22.0),))
@@ -282,10 +285,9 @@ class WholeEventTest(unittest.TestCase):
         self.assertEqual(made.foretold[0].kept, kept)
         np.testing.assert_array_equal(made.foretold[0].tried.times_s, Trying().one(kept.setup).times_s)
         # Without readings it is about the room as it is.
-        short = replace(setup, mat=straight_mat(1600.0))
-        self.assertIsNone(venue_of(short, None, []).readings)
+        self.assertIsNone(venue_of(setup, None, []).readings)
         with self.assertRaises(CalledOff):
-            venue_of(short, None, [], lambda _venue, done: done < 400)
+            venue_of(setup, None, [], lambda _venue, done: done < 400)
 
     def test_two_runs_on_one_charge_differ_by_less(self) -> None:
         over = Trying().one(setup_with(Setup(straight_mat(1600.0)), program__proportional__gain=0.4))
