@@ -4,6 +4,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
 import unittest
 from dataclasses import replace
@@ -763,6 +764,32 @@ class WorkTest(StopTest):
         self.session.keep()
         self.window.leave_now()
         self.assertEqual(self.session.project.kept[-1].setup.program.speed, 46.0)
+
+    def test_saving_does_not_wait_for_the_engine_and_what_is_to_be_kept_is_kept_with_the_first_run(self) -> None:
+        from irontrail.app.session import Session
+        from irontrail.app.view import compute
+        from irontrail.app.window import Window
+
+        gate, path = threading.Event(), self.folder / "first.irontrail"
+
+        def late(request: Any) -> Any:
+            gate.wait(60.0)
+            return compute(request)
+
+        with mock.patch("irontrail.app.session.compute", late):
+            session = Session(demo_project("lighthouse"))
+        window = Window(session, self.settings())
+        self._windows.append(window)
+        window.show()
+        session.keep()
+        with mock.patch("irontrail.app.run_keeper.derive.figures") as driven:
+            window.files.save_to(path, asked=True)
+        driven.assert_not_called()
+        self.assertEqual(project_file.read(path).kept, ())
+        gate.set()
+        self.settle(session)
+        self.assertEqual([run.setup for run in session.project.kept], [session.setup])
+        self.assertFalse(session.document.is_saved)
 
 
 class NoticeTest(WindowTest):

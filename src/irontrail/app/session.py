@@ -152,8 +152,11 @@ class Session(QObject):
             self.notice("The engine is still being made ready; this run is kept as soon as it is.")
 
     def keep_all(self) -> None:
-        """Put by what is to be kept and has not been driven yet, before the project is saved or left."""
-        if not self.preparing:
+        """Put by what is to be kept and has not been driven yet, before the project is saved or left.
+
+        Before the first run the window would stand still until the engine is there: then it is kept once it is driven.
+        """
+        if self.view is not None:
             self._keeper.keep_all()
 
     def try_mend(self, label: str, setup: Setup) -> None:

@@ -240,8 +240,8 @@ def _venue(session: Session, window: Window) -> None:
     for dial, value in ((sheet.dark, 14.0), (sheet.bright, 62.0)):
         dial.edit_to(value)
     for real in (20.5, 20.9, 20.4):
-        sheet.time.edit_to(real)
-        sheet.add_time.click()
+        sheet.times.time.edit_to(real)
+        sheet.times.finished.click()
     settle(session)
     _worked("Pit", "Venue")(session, window)
 

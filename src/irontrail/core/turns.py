@@ -34,9 +34,9 @@ class _MainThread:
 
     def at_work(self) -> bool:
         """Whether it is, and whoever asks is another."""
-        (before, worked), self._last = self._last, self._looked()
-        now, at_work = self._last
-        return threading.current_thread() is not threading.main_thread() and at_work - worked > AT_WORK * (now - before)
+        (before, had), self._last = self._last, self._looked()
+        now, has = self._last
+        return threading.current_thread() is not threading.main_thread() and has - had > AT_WORK * (now - before)
 
     def _looked(self) -> tuple[float, float]:
         """The time, and that for which it has had a processor; its clock is another one in a process that is forked."""

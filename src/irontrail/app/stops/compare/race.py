@@ -108,7 +108,7 @@ class RaceSheet(Panel):
             self.gaps.setText("Keep a run on this mat (K), change something, and the two can race.")
 
     def _choose(self, number: int, on: bool) -> None:
-        """Let a run race, or not; the one chosen longest ago makes room."""
+        """Let a run race, or not; the oldest makes room."""
         shown = [kept.number for kept in self.session.kept_runs.shown]
         if on:
             for other in shown[: max(len(shown) + 1 - MAX_SHOWN, 0)]:

@@ -3,12 +3,11 @@
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
-from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton
 
-from irontrail.app.column import clear
 from irontrail.app.session import Session
+from irontrail.app.stops.pit.real_times import RealTimes, driven
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.label import Label
 from irontrail.app.widgets.place_hand import PlaceHand
 from irontrail.app.working import WorkingPanel
 from irontrail.core.errors import IronTrailError
@@ -18,8 +17,8 @@ from irontrail.core.mat.tape import Mat
 from irontrail.core.pit.next_run import next_in_words
 from irontrail.core.pit.readings import Readings, take_in
 from irontrail.core.pit.runs_needed import runs_needed
-from irontrail.core.pit.venue import Foretold, Venue, venue_of
-from irontrail.core.project import KeptRun, RealRun
+from irontrail.core.pit.venue import Venue, venue_of
+from irontrail.core.project import KeptRun
 from irontrail.core.quantity import Quantity, quantities
 from irontrail.core.setup import Setup
 
@@ -64,7 +63,9 @@ class VenueSheet(WorkingPanel):
         self.add_work("Work the event out", self.start, "What the readings do, where it strays, and which run next.")
         self.add_heading("2  Look at these places again")
         self.places_say = self.add_words()
-        self._lay_out_times()
+        self.add_heading("3  Time it, and write it down")
+        self.times = RealTimes(session, theme)
+        self.column.addWidget(self.times)
         self.add_heading("4  Drive this next")
         self.next_do = self.add_words("", "lead")
         self.next_says = self.add_words()
@@ -74,31 +75,6 @@ class VenueSheet(WorkingPanel):
         self.difference.set_value(0.2)
         self.runs_say = self.add_words()
         self.finish()
-
-    def _lay_out_times(self) -> None:
-        self.add_heading("3  Time it, and write it down")
-        row = self.add_row()
-        self.of_run = QComboBox()
-        self.of_run.setAccessibleName("Which settings were driven")
-        self.of_run.setToolTip("The settings that the real robot drove: those of now, or of a kept run")
-        self.of_run.currentIndexChanged.connect(lambda _place: self._show_times())
-        row.addWidget(self.of_run, 1)
-        self.time = self.add_number(quantities(RealRun)["time_s"], 0.0, 60.0, lambda _value, _settled: None)
-        row = self.add_row()
-        self.add_time, self.add_failed = QPushButton("Finished so"), QPushButton("Failed then")
-        for button, finished, says in (
-            (self.add_time, True, "Write the time down: it finished"),
-            (self.add_failed, False, "Write the time down: it did not finish"),
-        ):
-            button.setProperty("small", "true")
-            button.setToolTip(says)
-            button.clicked.connect(lambda _checked=False, finished=finished: self.write_down(finished))
-            row.addWidget(button)
-        self.times = QWidget()
-        self.times_list = QVBoxLayout(self.times)
-        self.times_list.setContentsMargins(0, 0, 0, 0)
-        self.times_list.setSpacing(2)
-        self.column.addWidget(self.times)
 
     # --- 1: readings
 
@@ -116,7 +92,7 @@ class VenueSheet(WorkingPanel):
         if self._asked is not None and self._asked.setup != setup and self.work.running:
             self.call_off()
         self._show_readings()
-        self._show_choice()
+        self.times.show_project()
         self._show_times()
         self._show_worked_out()
 
@@ -170,7 +146,7 @@ class VenueSheet(WorkingPanel):
     def start(self) -> None:
         """Work the event out for the settings and readings as they are."""
         try:
-            asked = _Asked(self.session.setup, self._found(), self._driven())
+            asked = _Asked(self.session.setup, self._found(), driven(self.session))
         except IronTrailError as error:
             self.session.notice(str(error))
             return
@@ -219,64 +195,12 @@ class VenueSheet(WorkingPanel):
 
     # --- 3: real times
 
-    def _driven(self) -> tuple[KeptRun, ...]:
-        return tuple(run for run in self.session.project.kept if run.real)
-
-    def _show_choice(self) -> None:
-        """The settings of now, and every kept run, the newest first; now is that kept run, if it is kept."""
-        kept, chosen = self.session.project.kept, self.of_run.currentData()
-        now = next((run.number for run in reversed(kept) if run.setup == self.session.setup), None)
-        names: list[tuple[str, int | None]] = [] if now is not None else [("these settings (kept then)", None)]
-        names += [(f"run {run.number}{', now' if run.number == now else ''}", run.number) for run in reversed(kept)]
-        shown = [(self.of_run.itemText(i), self.of_run.itemData(i)) for i in range(self.of_run.count())]
-        if names == shown:
-            return
-        self.of_run.blockSignals(True)
-        self.of_run.clear()
-        for name, number in names:
-            self.of_run.addItem(name, number)
-        numbers = [number for _, number in names]
-        self.of_run.setCurrentIndex(numbers.index(chosen) if chosen in numbers and chosen is not None else 0)
-        self.of_run.blockSignals(False)
-
-    def write_down(self, finished: bool) -> None:
-        """Write the time down to the chosen settings, which are kept first if they are not."""
-        session, number = self.session, self.of_run.currentData()
-        if self.time.value <= 0.0:
-            session.notice("Type the time by the stopwatch first.")
-            return
-        if number is None:
-            if session.view is None or session.view.setup != session.setup:
-                session.notice("These settings are still being driven; write the time down in a moment.")
-                return
-            session.keep()
-            number = session.project.kept[-1].number
-        session.kept_runs.add_real(number, RealRun(self.time.value, finished))
-        place = self.of_run.findData(number)
-        self.of_run.setCurrentIndex(max(place, 0))
-
     def _show_times(self) -> None:
-        clear(self.times_list)
-        venue, chosen = self._worked_out(), self.of_run.currentData()
+        venue = self._worked_out()
         foretold = {each.kept.setup: each.tried for each in venue.foretold} if venue is not None else {}
         if venue is not None and venue.plain is not None:
             foretold[venue.setup] = venue.plain
-        for run in self._driven():
-            times = ", ".join(f"{real.time_s:.2f}" if real.finished else "failed" for real in run.real)
-            tried = foretold.get(run.setup)
-            told = f"; {Foretold(run, tried).says}" if tried is not None else ""
-            label = Label(f"Run {run.number}: {times} s{told}.")
-            label.setProperty("role", "words")
-            label.setWordWrap(True)
-            self.times_list.addWidget(label)
-            if run.number == chosen:
-                strike = QPushButton("Strike out the last time")
-                strike.setProperty("small", "true")
-                strike.setToolTip(f"Take the last time of run {run.number} away; undo brings it back")
-                strike.clicked.connect(
-                    lambda _checked=False, run=run: self.session.kept_runs.drop_real(run.number, len(run.real) - 1)
-                )
-                self.times_list.addWidget(strike)
+        self.times.show_foretold(foretold)
 
     # --- 5: how many runs
 
