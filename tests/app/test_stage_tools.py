@@ -146,6 +146,20 @@ class ToolsTest(StopTest):
         self.assertGreater(len(places), 2)
         self.assertEqual(places, sorted(places))
 
+    def test_no_level_stands_behind_the_buttons_in_a_small_window_either(self) -> None:
+        for size, beside in (((1366, 768), True), ((1024, 700), False)):
+            self.window.resize(*size)
+            self.stage.set_shade("distance")
+            self.app.processEvents()
+            buttons, picture = self.stage.tools.geometry(), seen(self.mat)
+            for look in self.mat.scene.shade.levels:
+                word = picture.word(look.says)
+                # Beside them with its line before it, or wholly below them.
+                self.assertEqual(word.y < buttons.bottom(), beside, look.says)
+                self.assertTrue(
+                    word.x - 30.0 > buttons.right() if beside else word.y - 10.0 > buttons.bottom(), look.says
+                )
+
     def test_a_run_that_is_lost_is_crossed_where_it_ended(self) -> None:
         self.session.set_value("program.speed", 95.0)
         self.settle(self.session)

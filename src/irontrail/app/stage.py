@@ -199,6 +199,7 @@ class Stage(QWidget):
                 tries=self._made.tries(session.looking.luck, session.setup.mat),
                 shade=make_shade(run.trace) if (make_shade := SHADES[self.shade]) is not None else None,
                 underlay=self._underlay(setup.mat),
+                buttons_to=float(self.tools.geometry().right()),
             )
         )
         lanes = tuple(lane_of(name, view.run.sensors, setup.program.astride) for name in self.lanes.names)

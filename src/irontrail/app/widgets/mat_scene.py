@@ -36,6 +36,8 @@ class Scene:
     tries: tuple[Trail, ...] = ()
     shade: Shade | None = None
     underlay: Underlay | None = None
+    # How far buttons over the mat reach along its top, in pixels.
+    buttons_to: float = 0.0
 
 
 def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform) -> None:
@@ -66,7 +68,7 @@ def run_strokes(scene: Scene, to_px: QTransform) -> list[Stroke]:
 def draw_run(painter: QPainter, scene: Scene, to_px: QTransform, width: int) -> None:
     """What its trail's levels stand for, and where it went wrong."""
     if scene.trail is not None and scene.shade is not None:
-        draw_levels(painter, scene.shade.levels, width)
+        draw_levels(painter, scene.shade.levels, width, scene.buttons_to)
     if scene.trail is not None and scene.trouble:
         draw_trouble(painter, scene.trail, scene.trouble, to_px, width)
 

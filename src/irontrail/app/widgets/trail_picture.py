@@ -17,8 +17,8 @@ Floats = NDArray[np.float64]
 # The trail's rust on the mat, which is light in both themes.
 TRAIL = "#B3471D"
 TRAIL_WIDTH = 1.5
-# The row of buttons and levels over the mat begins below the frame that shows the focus.
-ROW_TOP = 3
+# The row of buttons and levels over the mat begins below the frame that shows the focus; the next is so far below it.
+ROW_TOP, ROW_PX = 3, 22
 # A dashed level is drawn for so many pixels and left out for as many.
 DASH_PX = 6.0
 # A shorter stretch is drawn as the one before it: it would not be seen by itself.
@@ -60,19 +60,20 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
     ]
 
 
-def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float) -> None:
-    """What each level stands for, in a row along the top that ends at a place."""
+def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, buttons_to: float) -> None:
+    """What each level stands for, in a row that ends at a place: along the top, or below buttons that reach into it."""
     painter.setFont(font(10))
     right -= 18.0
     # It may lie over a mat of any colour; the levels are made for a light ground.
     metrics = QFontMetricsF(painter.font())
     widths = [metrics.horizontalAdvance(look.says) for look in levels]
     whole = sum(wide + 38.0 for wide in widths)
-    painter.fillRect(QRectF(right - whole, ROW_TOP, whole + 12.0, 18.0), QColor(LIGHT.card))
+    top = ROW_TOP if right - whole > buttons_to else ROW_TOP + ROW_PX
+    painter.fillRect(QRectF(right - whole, top, whole + 12.0, 18.0), QColor(LIGHT.card))
     for look, wide in zip(reversed(levels), reversed(widths), strict=True):
         painter.setPen(QColor(LIGHT.second))
-        painter.drawText(QPointF(right - wide, ROW_TOP + 13.0), look.says)
-        line = QPointF(right - wide - 26.0, ROW_TOP + 9.5)
+        painter.drawText(QPointF(right - wide, top + 13.0), look.says)
+        line = QPointF(right - wide - 26.0, top + 9.5)
         painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
         painter.drawLine(line, line + QPointF(21.0, 0.0))
         right -= wide + 38.0
