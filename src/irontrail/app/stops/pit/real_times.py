@@ -53,7 +53,7 @@ class RealTimes(Panel):
     def show_foretold(self, foretold: Mapping[Setup, Tried]) -> None:
         """Show what was foretold of some settings beside their times."""
         self._foretold = foretold
-        self._show_list()
+        self.show_project()
 
     def write_down(self, finished: bool) -> None:
         """Write the time down to the chosen settings, which are kept first if they are not."""

@@ -92,7 +92,6 @@ class VenueSheet(WorkingPanel):
         if self._asked is not None and self._asked.setup != setup and self.work.running:
             self.call_off()
         self._show_readings()
-        self.times.show_project()
         self._show_times()
         self._show_worked_out()
 
