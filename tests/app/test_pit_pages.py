@@ -39,7 +39,6 @@ from irontrail.core.pit.setting_down import Placing, WheelCheck, set_down
 from irontrail.core.pit.venue import venue_of
 from irontrail.core.project import Evidence, KeptRun, RealRun
 from irontrail.core.quantity import with_value
-from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.tune.axes import axis
 from irontrail.core.tune.differences import Difference, runs_to_see
 from irontrail.core.tune.grid import GridSpec, explore
@@ -228,9 +227,10 @@ class CardSheetTest(PitTest):
 
 
 class CardPageTest(WindowTest):
-    def test_a_card_is_one_page_with_lines_that_change_something(self) -> None:
-        setups = {name: demo_project(name).setup for name in ("lighthouse", "orchard", "ferry", "lantern")}
-        setups["table"] = with_value(demo_project("ropewalk").setup, "program.arrangement", "table")
+    def test_every_demo_and_law_has_a_card_of_one_page_with_lines_that_change_something(self) -> None:
+        setups = {name: demo.make() for name, demo in DEMOS.items()}
+        setups |= {law: lighthouse(program__law=law) for law in ("on-off", "bands", "mixed")}
+        setups["table"] = with_value(setups["ropewalk"], "program.arrangement", "table")
         lines = 0
         for name, setup in setups.items():
             card = CARD(setup, lambda _card, _done: True)
@@ -242,16 +242,7 @@ class CardPageTest(WindowTest):
                     self.assertRegex(line.tried, r"\d+ of 20")
                     self.assertEqual(line.setup == setup, "eave the numbers" in line.do)
                     self.assertEqual(replace(line.setup, program=setup.program), setup)
-        self.assertGreater(lines, 8)
-
-    def test_the_numbers_of_every_law_are_on_one_page(self) -> None:
-        for law in LAW_NAMES:
-            card = first_card(lighthouse(program__law=law))
-            for size in paper.PAPERS.values():
-                page = page_of(card, size)
-                self.assertEqual(page.pageCount(), 1, law)
-                for number in card.numbers:
-                    self.assertIn(number.value, page.toPlainText(), law)
+        self.assertGreater(lines, 15)
 
     def test_letters_are_as_large_as_one_page_lets_them_be(self) -> None:
         def fill(words: int) -> Any:

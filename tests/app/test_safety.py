@@ -766,6 +766,8 @@ class WorkTest(StopTest):
         self.assertEqual(self.session.project.kept[-1].setup.program.speed, 46.0)
 
     def test_saving_does_not_wait_for_the_engine_and_what_is_to_be_kept_is_kept_with_the_first_run(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
         from irontrail.app.session import Session
         from irontrail.app.view import compute
         from irontrail.app.window import Window
@@ -786,10 +788,36 @@ class WorkTest(StopTest):
             window.files.save_to(path, asked=True)
         driven.assert_not_called()
         self.assertEqual(project_file.read(path).kept, ())
+        # Nor is it lost unasked where that is left.
+        self.assertTrue(session.document.is_saved)
+        for answer in (QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Discard):
+            texts: list[str] = []
+            with mock.patch.object(QMessageBox, "exec", lambda box, said=texts, a=answer: said.append(box.text()) or a):
+                self.assertEqual(window.files.leave(), answer == QMessageBox.StandardButton.Discard)
+            self.assertEqual(len(texts), 1)
+            self.assertIn("to be kept", texts[0])
         gate.set()
         self.settle(session)
         self.assertEqual([run.setup for run in session.project.kept], [session.setup])
         self.assertFalse(session.document.is_saved)
+
+    def test_ended_before_the_first_run_what_is_to_be_kept_is_left_behind(self) -> None:
+        from irontrail.app.session import Session
+        from irontrail.app.view import compute
+        from irontrail.app.window import Window
+
+        gate = threading.Event()
+        self.addCleanup(gate.set)
+        with mock.patch("irontrail.app.session.compute", lambda request: gate.wait(60.0) and compute(request)):
+            session = Session(demo_project("lighthouse"))
+        window = Window(session, self.settings())
+        self._windows.append(window)
+        window.show()
+        session.keep()
+        window.leave_now()
+        self.assertEqual(len(session.project.kept), 1)
+        self.assertIsNone(session.view)
+        gate.set()
 
 
 class NoticeTest(WindowTest):

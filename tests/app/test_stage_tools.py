@@ -147,13 +147,14 @@ class ToolsTest(StopTest):
         self.assertEqual(places, sorted(places))
 
     def test_no_level_stands_behind_the_buttons_in_a_small_window_either(self) -> None:
-        for size, beside in (((1366, 768), True), ((1024, 700), False)):
+        for size, shade, beside in (((1366, 768), "distance", True), ((948, 700), "speed", False)):
             self.window.resize(*size)
-            self.stage.set_shade("distance")
+            self.stage.set_shade(shade)
             self.app.processEvents()
             buttons, picture = self.stage.tools.geometry(), seen(self.mat)
             for look in self.mat.scene.shade.levels:
                 word = picture.word(look.says)
+                self.assertGreater(word.x, 30.0)
                 # Beside them with its line before it, or wholly below them.
                 self.assertEqual(word.y < buttons.bottom(), beside, look.says)
                 self.assertTrue(

@@ -49,8 +49,8 @@ from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.stretches import stretches
 
-# So many in every check; set IRONTRAIL_EXAMPLES for thousands.
-EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "150"))
+# A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
+EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
 
 
 def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:

@@ -7,7 +7,6 @@ from functools import cache
 from itertools import pairwise
 from math import sqrt
 from typing import Any
-from unittest import mock
 
 from experiments import pair_trials, trials, trip_trials
 from experiments.plot import draw
@@ -170,8 +169,7 @@ class TripExperimentsTest(unittest.TestCase):
 
 class PairTest(unittest.TestCase):
     def test_20_a_pair_drives_over_crossings_and_is_lost_at_forks_and_corners(self) -> None:
-        with mock.patch.object(pair_trials, "STARTS", 20):
-            rows = pair_trials.over_crossings().rows
+        rows = ran(pair_trials.over_crossings).rows
         share = {(row[0], row[1]): row[3] for row in rows}
         swing = {(row[0], row[1]): row[4] for row in rows}
         self.assertLess(share["Rope Walk", "one, right edge"], 0.3)

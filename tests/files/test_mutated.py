@@ -23,7 +23,7 @@ class MutatedTest(unittest.TestCase):
         self.check("project", 60, 10)
 
     def test_drawings(self) -> None:
-        self.check("drawing", 24, 6)
+        self.check("drawing", 40, 10)
 
     def test_cad(self) -> None:
         self.check("cad", 20, 3)

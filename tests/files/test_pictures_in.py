@@ -41,14 +41,12 @@ def way_of(stroke: Stroke) -> NDArray[np.float64]:
     return np.column_stack((route.x_mm, route.y_mm))
 
 
-class LineTest(unittest.TestCase):
+class TracedTest(unittest.TestCase):
     def near(self, found: Stroke, truth: Stroke, within: float = 0.5) -> None:
         """Each lies on the other, from end to end."""
         one, other = evenly_along(way_of(found)), evenly_along(way_of(truth))
         self.assertLess(max(farthest(one, other), farthest(other, one)), within)
 
-
-class TracedTest(LineTest):
     def traced(self, of: Mat, within: float = 0.5, image: NDArray[np.float32] | None = None) -> Traced:
         """What is found in a picture; its first line is the mat's first."""
         found = trace(seen(of) if image is None else image, 1.0)
@@ -63,7 +61,7 @@ class TracedTest(LineTest):
         self.traced(mat(line(Straight(500.0), Corner(90.0), Straight(300.0), Corner(90.0), Straight(400.0))))
 
     def test_widths_from_4_to_40_mm(self) -> None:
-        for width in (4.0, 10.0, 20.0, 40.0):
+        for width in (4.0, 6.0, 10.0, 20.0, 30.0, 40.0):
             self.assertAlmostEqual(self.traced(mat(line(width_mm=width))).width_mm, width, delta=1.0)
 
     def test_a_thin_line_on_the_largest_mats(self) -> None:
@@ -154,7 +152,7 @@ class TracedTest(LineTest):
     def test_lines_to_the_rim_end_there(self) -> None:
         across = Stroke(1000.0, 300.0, 180.0, (Straight(1000.0),))
         for seed, stroke in enumerate((
-            across, Stroke(500.0, 600.0, -90.0, (Straight(600.0),)),
+            across, across, Stroke(500.0, 600.0, -90.0, (Straight(600.0),)),
             Stroke(700.0, 300.0, 180.0, (Straight(700.0),)), Stroke(500.0, 400.0, -90.0, (Straight(400.0),)),
             Stroke(0.0, 250.0, 0.0, (Straight(400.0), Bend(150.0, 90.0), Straight(200.0))),
         )):  # fmt: skip
@@ -173,8 +171,8 @@ class TracedTest(LineTest):
         self.near(found.mat("m", 1000.0, 600.0, 1).other_lines[0], found.fits[0].stroke)
 
 
-class FormatsTest(LineTest):
-    def test_every_format_gives_the_same_picture_or_the_same_line(self) -> None:
+class FormatsTest(unittest.TestCase):
+    def test_every_format_gives_the_same_line(self) -> None:
         image = Image.fromarray((255 * seen(mat(line()))[::-1]).astype(np.uint8))
         with tempfile.TemporaryDirectory() as folder:
             for suffix, kind in (
@@ -190,13 +188,13 @@ class FormatsTest(LineTest):
                 path.write_bytes(memory.getvalue())
                 pixels = picture.read_picture(path)
                 self.assertEqual(pixels.shape, (600, 1000, 3), suffix)
-                # Some lose nothing, some a little grain; one keeps few colours, and is looked at for the line itself.
-                off = np.abs(pixels.astype(float) - np.asarray(image))
-                if suffix != ".gif":
-                    self.assertLessEqual(off.mean(), 0.0 if suffix in (".png", ".tif", ".bmp") else 5.0, suffix)
+                if suffix in (".png", ".tif", ".bmp"):
+                    # They lose nothing: what is found in the picture is found in them.
+                    np.testing.assert_array_equal(pixels, np.asarray(image), suffix)
                     continue
                 found = trace(np.ascontiguousarray(pixels[::-1]).astype(np.float32) / 255.0, 1.0)
-                self.near(found.fits[0].stroke, line(), 2.0)
+                truth, way = evenly_along(way_of(line())), evenly_along(way_of(found.fits[0].stroke))
+                self.assertLess(max(farthest(truth, way), farthest(way, truth)), 2.0, suffix)
 
     def test_a_picture_stands_as_the_camera_was_held(self) -> None:
         upright = np.zeros((40, 60, 3), np.uint8)

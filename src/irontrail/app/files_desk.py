@@ -192,20 +192,31 @@ class FilesDesk:
     def leave(self) -> bool:
         """Whether what is open may be left: it is saved, or the person says so."""
         self.gather()
+        choices = QMessageBox.StandardButton
+        if self._session.to_keep:
+            lost = "A run is to be kept and waits for the engine. Leave without it?"
+            if self._answer(lost, choices.Discard | choices.Cancel) != choices.Discard:
+                return False
+        # It may have been driven while that was asked.
         if self._session.document.is_saved:
             return True
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Iron Trail")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(f"Save the changes to “{self._session.setup.title}”?")
-        choices = QMessageBox.StandardButton
-        box.setStandardButtons(choices.Save | choices.Discard | choices.Cancel)
-        dress(box)
-        answer = box.exec()
-        box.deleteLater()
+        changes = f"Save the changes to “{self._session.setup.title}”?"
+        answer = self._answer(changes, choices.Save | choices.Discard | choices.Cancel)
         if answer == choices.Save:
             return self.save()
         return bool(answer == choices.Discard)
+
+    def _answer(self, text: str, choices: QMessageBox.StandardButton) -> int:
+        """What the person answers to a question."""
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Iron Trail")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(text)
+        box.setStandardButtons(choices)
+        dress(box)
+        answer = box.exec()
+        box.deleteLater()
+        return answer
 
     # --- remembering
 

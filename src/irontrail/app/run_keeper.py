@@ -26,6 +26,11 @@ class RunKeeper:
         """Nothing is being driven."""
         return self._worker.idle
 
+    @property
+    def waits(self) -> bool:
+        """There is a run to be kept."""
+        return bool(self._waiting)
+
     def add(self, setup: Setup) -> None:
         """Keep the run of a setup as soon as it has been driven."""
         if setup not in self._waiting:

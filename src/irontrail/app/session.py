@@ -87,6 +87,11 @@ class Session(QObject):
         return not self.preparing and self._worker.idle and self._keeper.idle
 
     @property
+    def to_keep(self) -> bool:
+        """A run is to be kept that has not been driven yet."""
+        return self._keeper.waits
+
+    @property
     def advised(self) -> bool:
         """All that is said is said of the current project, as far as it is looked at."""
         return self.idle and self.adviser.idle
@@ -151,12 +156,13 @@ class Session(QObject):
         if self.preparing:
             self.notice("The engine is still being made ready; this run is kept as soon as it is.")
 
-    def keep_all(self) -> None:
+    def keep_all(self, wait: bool = False) -> None:
         """Put by what is to be kept and has not been driven yet, before the project is saved or left.
 
-        Before the first run the window would stand still until the engine is there: then it is kept once it is driven.
+        Before the first run the window would stand still until the engine is there: unless one `wait`s for that, it is
+        kept once it is driven.
         """
-        if self.view is not None:
+        if self.view is not None or (wait and not self.preparing):
             self._keeper.keep_all()
 
     def try_mend(self, label: str, setup: Setup) -> None:

@@ -245,6 +245,7 @@ class Window(QMainWindow):
     def leave_now(self) -> None:
         """End without a question, as there is no time for one: what is not saved is left behind for the next start."""
         self.files.gather()
+        self.session.keep_all(wait=True)
         self.looks.remember(self, self.session.looking, self.session.path)
         self.keeping.now()
         self.keeping.close(leave_behind=not self.session.document.is_saved)

@@ -61,7 +61,7 @@ def _amount(values: Callable[[Trace], Floats], unit: str, least: float) -> Calla
             Level(
                 colour,
                 width,
-                f"{i * step:g}–{(i + 1) * step:g} {unit}" if i + 1 < len(RAMP) else f"{i * step:g} {unit} or more",
+                f"{i * step:g}–{(i + 1) * step:g}" if i + 1 < len(RAMP) else f"{i * step:g} {unit} or more",
             )
             for i, (colour, width) in enumerate(zip(RAMP, WIDTHS, strict=True))
         )
