@@ -1,6 +1,8 @@
 """What a newcomer does in the window, by mouse and by keyboard, and what is shown then."""
 
+import threading
 import unittest
+from pathlib import Path
 from unittest import mock
 
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -11,8 +13,9 @@ from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel, QMenu, QMessageBox
 from irontrail.app.looking import STOPS
 from irontrail.app.top_bar import TopBar
 from irontrail.app.widgets.mat_ground import Underlay
+from irontrail.core.result import Trace
 from irontrail.core.steering.handles import handles
-from irontrail.files import project_file
+from irontrail.files import project_file, trace_csv
 from tests.support import StopTest
 
 GAIN, SPEED, TARGET = "program.proportional.gain", "program.speed", "program.target"
@@ -483,15 +486,38 @@ class FilesTest(NewcomerTest):
         entries[0].trigger()
         self.assertEqual(self.session.setup.program.speed, 61.0)
 
-    def test_the_trace_is_exported(self) -> None:
-        path = self.folder / "trace.csv"
+    def export(self, path: Path) -> None:
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             self.window.actions_of.named["trace"].trigger()
-        self.assertEqual(len(path.read_text().splitlines()), len(self.session.view.run.trace) + 1)
-        said = self.window.notice.words.text()
-        self.assertTrue(said.endswith(f": {len(self.session.view.run.trace)} rows."), said)
-        rows = len(self.session.view.run.trace)
+
+    def test_the_trace_is_exported(self) -> None:
+        path, rows = self.folder / "trace.csv", len(self.session.view.run.trace)
+        self.export(path)
+        self.wait_for(self.window.notice.isVisible)
         self.assertEqual(self.window.notice.words.text(), f"The trace is in {path}: {rows} rows.")
+        self.assertEqual(len(path.read_text().splitlines()), rows + 1)
+        self.export(self.folder / "none" / "trace.csv")
+        self.wait_for(lambda: "none" in self.window.notice.words.text())
+        self.assertFalse((self.folder / "none").exists())
+
+    def test_traces_are_written_beside_the_window_each_of_them_and_of_the_run_that_was_shown(self) -> None:
+        gate, written = threading.Event(), []
+
+        def write(path: Path, trace: Trace, _sensors: int) -> None:
+            gate.wait(10.0)
+            written.append((path.name, trace))
+
+        shown = self.session.view.run.trace
+        with mock.patch.object(trace_csv, "write", write):
+            for name in ("a.csv", "b.csv", "c.csv"):
+                self.export(self.folder / name)
+            self.session.set_value(SPEED, 61.0)
+            self.settle(self.session)
+            self.session.close()
+            self.assertEqual(written, [])
+            gate.set()
+            self.wait_for(lambda: len(written) == 3)
+        self.assertEqual(written, [("a.csv", shown), ("b.csv", shown), ("c.csv", shown)])
 
 
 class StopsTest(NewcomerTest):

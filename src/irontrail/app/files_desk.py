@@ -13,10 +13,12 @@ from irontrail.app.session import Session
 from irontrail.app.theme import dress
 from irontrail.app.widgets.figure_editor import take_typed
 from irontrail.app.widgets.label import plain_tip
+from irontrail.app.worker import EachInTurn
 from irontrail.core.counted import counted
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.project import blank_project
+from irontrail.core.result import Run
 from irontrail.files import project_file, trace_csv
 from irontrail.files.on_disk import OnDisk
 from irontrail.files.unsaved import Unsaved
@@ -39,6 +41,8 @@ class FilesDesk:
         # The project's file as it was last read or written here.
         self._known = OnDisk.of(session.path) if session.path else None
         self._told: object = None
+        self._exporter = EachInTurn(_write_trace, self._on_written, self._not_written)
+        session.closing.connect(self._exporter.close)
 
     # --- opening
 
@@ -166,11 +170,15 @@ class FilesDesk:
         start = Path(self._folder()) / "trace.csv"
         path = asked_path(self._window, "Export the trace", start, {".csv": "CSV"})
         if path is not None:
-            try:
-                trace_csv.write(path, view.run.trace, view.run.sensors)
-                self._session.notice(f"The trace is in {path}: {len(view.run.trace)} rows.")
-            except IronTrailError as error:
-                self._session.notice(str(error))
+            # Of the longest runs it takes seconds.
+            self._exporter.request((path, view.run))
+
+    def _on_written(self, asked: tuple[Path, Run], _given: None) -> None:
+        path, run = asked
+        self._session.notice(f"The trace is in {path}: {len(run.trace)} rows.")
+
+    def _not_written(self, _asked: tuple[Path, Run], error: Exception) -> None:
+        self._session.notice(str(error))
 
     def gather(self) -> None:
         """Take what is being typed as if its field had been left, and keep the runs that are to be kept."""
@@ -233,3 +241,8 @@ class FilesDesk:
     def _folder(self) -> str:
         recent = self._recent()
         return str(Path(recent[0]).parent) if recent else str(Path.home())
+
+
+def _write_trace(asked: tuple[Path, Run]) -> None:
+    path, run = asked
+    trace_csv.write(path, run.trace, run.sensors)

@@ -1,4 +1,4 @@
-"""Work off the interface thread: newest request wins, every request ends once, nothing is swallowed."""
+"""Work off the interface thread: each in its turn or the newest alone; each ends once, nothing is swallowed."""
 
 import logging
 from collections.abc import Callable
@@ -61,12 +61,11 @@ def _let_go(held: Any) -> None:
     held.clear()
 
 
-class NewestWins(Generic[AskedT, GivenT]):
-    """Runs a pure function on requests in a thread of its own; of those that wait, only the newest is kept.
+class EachInTurn(Generic[AskedT, GivenT]):
+    """Runs a pure function on requests in a thread of its own, one after the other; none is dropped.
 
-    While one is being worked on, a newer one waits; a still newer one takes its place. `done(request, given)` or
-    `failed(request, error)` is called on the interface thread, in the order of the requests: who has work done must say
-    what becomes of an error. Work that takes long asks `wanted` whether to go on.
+    `done(request, given)` or `failed(request, error)` is called on the interface thread, in the order of the requests:
+    who has work done must say what becomes of an error.
     """
 
     def __init__(
@@ -77,11 +76,59 @@ class NewestWins(Generic[AskedT, GivenT]):
     ) -> None:
         self._work, self._done, self._failed = work, done, failed
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="irontrail-run")
-        self._waiting: AskedT | None = None
-        self._busy = False
         self._closed = False
         self._crossing = Crossing()
         self._crossing.crossed.connect(self._on_crossed, Qt.ConnectionType.QueuedConnection)
+
+    def request(self, request: AskedT) -> None:
+        """Ask for the work on a request."""
+        if not self._closed:
+            hand_over(self._pool, self._run, request)
+
+    def close(self) -> None:
+        """Ask for nothing more and tell nothing more; what has been asked for comes to its end in its own time."""
+        self._closed = True
+        self._done = self._failed = _say_nothing
+        self._pool.shutdown(wait=False)
+
+    def _run(self, request: AskedT) -> None:
+        ended: _Ended[AskedT, GivenT]
+        try:
+            ended = _Ended(request, self._work(request))
+        except (IronTrailError, CalledOff) as error:
+            ended = _Ended(request, error=error)
+        except Exception as error:
+            # A program that ends takes the ground from under what is still at work.
+            if not self._closed:
+                log.exception("a run failed")
+            ended = _Ended(request, error=error)
+        if not self._closed:
+            self._crossing.crossed.emit(ended)
+
+    def _on_crossed(self, ended: Any) -> None:
+        if self._closed or isinstance(ended.error, CalledOff):
+            return
+        if ended.error is not None:
+            self._failed(ended.request, ended.error)
+        else:
+            self._done(ended.request, ended.given)
+
+
+class NewestWins(EachInTurn[AskedT, GivenT]):
+    """Of the requests that wait while one is being worked on, only the newest is kept.
+
+    Work that takes long asks `wanted` whether to go on.
+    """
+
+    def __init__(
+        self,
+        work: Callable[[AskedT], GivenT],
+        done: Callable[[AskedT, GivenT], None],
+        failed: Callable[[AskedT, Exception], None],
+    ) -> None:
+        super().__init__(work, done, failed)
+        self._waiting: AskedT | None = None
+        self._busy = False
 
     @property
     def idle(self) -> bool:
@@ -101,43 +148,21 @@ class NewestWins(Generic[AskedT, GivenT]):
             self._waiting = request
             return
         self._busy = True
-        hand_over(self._pool, self._run, request)
+        super().request(request)
 
     def close(self) -> None:
-        """Drop what waits, let what runs come to its end in its own time, and tell nothing more."""
-        self._closed = True
+        """Drop what waits as well."""
+        super().close()
         self._waiting = None
-        self._done = self._failed = _say_nothing
-        self._pool.shutdown(wait=False, cancel_futures=True)
-
-    def _run(self, request: AskedT) -> None:
-        ended: _Ended[AskedT, GivenT]
-        try:
-            ended = _Ended(request, self._work(request))
-        except (IronTrailError, CalledOff) as error:
-            ended = _Ended(request, error=error)
-        except Exception as error:
-            # A program that ends takes the ground from under what is still at work.
-            if not self._closed:
-                log.exception("a run failed")
-            ended = _Ended(request, error=error)
-        if not self._closed:
-            self._crossing.crossed.emit(ended)
 
     def _on_crossed(self, ended: Any) -> None:
         if self._closed:
             return
         waiting, self._waiting = self._waiting, None
-        if waiting is None:
-            self._busy = False
-        else:
-            hand_over(self._pool, self._run, waiting)
-        if isinstance(ended.error, CalledOff):
-            return
-        if ended.error is not None:
-            self._failed(ended.request, ended.error)
-        else:
-            self._done(ended.request, ended.given)
+        self._busy = waiting is not None
+        if waiting is not None:
+            super().request(waiting)
+        super()._on_crossed(ended)
 
 
 def _say_nothing(*_told: object) -> None:
