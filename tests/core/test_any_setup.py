@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from irontrail.core import derive, many
 from irontrail.core.advice.proofread_trip import proofread_trip
+from irontrail.core.engine.pack import parameters_of
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.names import USUAL_PALETTE
 from irontrail.core.light.second import SecondSensor
@@ -22,6 +23,8 @@ from irontrail.core.result import COLUMNS
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import Mount, Robot
 from irontrail.core.setup import Setup, Trial
+from irontrail.core.shaking import Shaking
+from irontrail.core.starts import perturbed
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.laws.mixed import Mixed
 from irontrail.core.steering.laws.on_off import OnOff
@@ -48,6 +51,8 @@ from irontrail.core.steering.pair import ARRANGEMENTS, Pair
 from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.stretches import stretches
+from irontrail.core.tune import batch
+from irontrail.core.tune.axes import axis, to_tune
 
 # A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
 EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
@@ -176,6 +181,33 @@ class AnySetupTest(unittest.TestCase):
         self.assertTrue(((run.trace.reading >= 0.0) & (run.trace.reading <= 100.0)).all())
         self.assertTrue(np.isfinite([run.rest_x_mm, run.rest_y_mm, run.coast_mm, run.end_angle_rad]).all())
         self.assertTrue(0.0 <= figures.clipped_share <= 1.0)
+
+    @settings(max_examples=EXAMPLES // 2, deadline=None)
+    @given(SETUPS | PAIRS, st.floats(0.0, 1.0))
+    def test_every_number_that_can_be_tuned_can_be_put_anywhere_in_its_range(self, setup: Setup, share: float) -> None:
+        for path in to_tune(setup):
+            quantity = axis(setup, path).quantity
+            for value in (quantity.low, quantity.low + share * (quantity.high - quantity.low), quantity.high):
+                made = axis(setup, path).put(setup, value)
+                self.assertEqual(made.mat, setup.mat)
+
+    @settings(max_examples=EXAMPLES // 2, deadline=None)
+    @given(SETUPS | PAIRS, any_part(Shaking), st.booleans())
+    def test_a_shaken_start_has_the_numbers_that_its_setup_has(
+        self, setup: Setup, shaking: Shaking, seen_alike: bool
+    ) -> None:
+        if seen_alike:
+            shaking = replace(shaking, height_mm=0.0, wear_mm=0.0)
+        setup = replace(setup, trial=replace(setup.trial, shaken=shaking))
+        runs = batch._Runs([setup, setup], 2, 5)
+        for place, number in ((0, 5), (3, 6)):
+            start = perturbed(setup, number)
+            try:
+                route = derive.route(start.mat, start.trial.reverse)
+            except IronTrailError as refusal:
+                self.assertIn("no length", str(refusal))
+                return
+            self.assertEqual(runs.packed(place, route).tobytes(), parameters_of(start, route).tobytes())
 
     @settings(max_examples=EXAMPLES // 2, deadline=None)
     @given(SETUPS, TRIPS, SPOTS, st.sampled_from(["on the line", "in the start zone"]))

@@ -7,7 +7,7 @@ from irontrail.core.demos import demo_project
 from irontrail.core.document import MAX_STEPS, Document
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.project import Project
-from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_value
+from irontrail.core.quantity import Quantity, moved, put, quantities, quantity_at, value_at, with_value
 from irontrail.core.robot.drive import Drive
 
 
@@ -25,6 +25,17 @@ class DocumentTest(unittest.TestCase):
 
     def set_speed(self, speed: float, key: str | None = None) -> None:
         self.document.apply(f"speed {speed}", at_speed(self.document.project, speed), key)
+
+    def test_parts_that_are_alike_are_found_by_one_another_and_changed_ones_are_not(self) -> None:
+        setup = self.start.setup
+        known = {setup: "known"}
+        faster = with_value(setup, "program.speed", 61.0)
+        self.assertNotIn(faster, known)
+        self.assertEqual(known[with_value(faster, "program.speed", setup.program.speed)], "known")
+        for made in (moved(setup, program=faster.program), moved(faster.program, speed=setup.program.speed)):
+            self.assertNotEqual(hash(made), hash(setup))
+        self.assertEqual(moved(setup, program=faster.program), faster)
+        self.assertEqual(hash(moved(setup, program=faster.program)), hash(faster))
 
     def test_undo_and_redo_walk_the_history(self) -> None:
         for speed in (55.0, 60.0):

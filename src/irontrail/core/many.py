@@ -15,6 +15,7 @@ from irontrail.core.turns import COMPUTING
 if TYPE_CHECKING:
     from irontrail.core.engine.pack import Packed
     from irontrail.core.engine.sweep import SweepResult
+    from irontrail.core.mat.route import Route
 
 
 def shared(setup: Setup) -> tuple[object, ...]:
@@ -31,28 +32,32 @@ def shared(setup: Setup) -> tuple[object, ...]:
 
 
 class Dealt(Protocol):
-    """Setups that are made when their turn comes."""
+    """Setups that share what `shared` says, whose numbers are worked out when their turn comes."""
 
     def __len__(self) -> int: ...
 
-    def part(self, chunk: slice) -> list[Setup]:
-        """Those of a slice."""
+    @property
+    def first(self) -> Setup:
+        """One of them."""
+
+    def packed(self, chunk: slice, route: "Route") -> "list[NDArray[np.void]]":
+        """The numbers of those of a slice, of run_records.PARAMETERS, shape (1,) each."""
 
 
 def deal(
     setups: Dealt, threads: int | None = None, proceed: Callable[[int], bool] = lambda _done: True
 ) -> "SweepResult":
-    """The measures of many setups that share what `shared` says, in their order, each packed when its turn comes."""
+    """The measures of many setups, in their order."""
     from irontrail.core.engine import sweep as engine
     from irontrail.core.engine.pack import pack
 
-    first = setups.part(slice(0, 1))[0]
+    first = setups.first
     with COMPUTING.taken():
-        way, seen = derive.route(first.mat, first.trial.reverse), derive.fields(first)
+        route = derive.route(first.mat, first.trial.reverse)
+        packed = pack(first, route, *derive.fields(first))
 
     def make(chunk: slice) -> "tuple[NDArray[np.void], Packed]":
-        packed = [pack(setup, way, *seen) for setup in setups.part(chunk)]
-        return joined([each.parameters for each in packed]), packed[0]
+        return joined(setups.packed(chunk, route)), packed
 
     loops = first.trial.time_limit_s / first.program.loop_time_s
     return engine.dealt(len(setups), make, threads, proceed, first.mat.spots, loops)
@@ -75,6 +80,13 @@ class AtHand:
     def __len__(self) -> int:
         return len(self.setups)
 
-    def part(self, chunk: slice) -> list[Setup]:
-        """Those of a slice."""
-        return list(self.setups[chunk])
+    @property
+    def first(self) -> Setup:
+        """The first of them."""
+        return self.setups[0]
+
+    def packed(self, chunk: slice, route: "Route") -> "list[NDArray[np.void]]":
+        """The numbers of those of a slice."""
+        from irontrail.core.engine.pack import parameters_of
+
+        return [parameters_of(setup, route) for setup in self.setups[chunk]]

@@ -3,8 +3,8 @@
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from threading import Lock
+from typing import Any
 
-import numpy as np
 from numpy.typing import NDArray
 
 
@@ -19,21 +19,29 @@ class Remembered:
 
     def __init__(self, most_bytes: int) -> None:
         self.most_bytes = most_bytes
-        self._kept: OrderedDict[Hashable, NDArray[np.float32]] = OrderedDict()
+        self._kept: OrderedDict[Hashable, NDArray[Any]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
 
-    def get(self, key: Hashable, make: Callable[[], NDArray[np.float32]]) -> NDArray[np.float32]:
+    def get(self, key: Hashable, make: Callable[[], NDArray[Any]]) -> NDArray[Any]:
         """The array of a key, made if it is not there."""
+        known = self.known(key)
+        if known is None:
+            self.put(key, known := make())
+        return known
+
+    def known(self, key: Hashable) -> NDArray[Any] | None:
+        """The array of a key, if it is there."""
         with self._lock:
             if key in self._kept:
                 self._kept.move_to_end(key)
-                return self._kept[key]
-        made = make()
+            return self._kept.get(key)
+
+    def put(self, key: Hashable, made: NDArray[Any]) -> None:
+        """Keep the array of a key; one that is there already stays."""
         with self._lock:
             if key not in self._kept and made.nbytes <= self.most_bytes:
                 self._kept[key] = made
                 self._bytes += made.nbytes
             while self._bytes > self.most_bytes:
                 self._bytes -= self._kept.popitem(last=False)[1].nbytes
-        return made

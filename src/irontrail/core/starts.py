@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from irontrail.core.mat.tape import Mat
-from irontrail.core.quantity import quantities
+from irontrail.core.quantity import Part, moved, quantities
 from irontrail.core.robot.mount import Mount
 from irontrail.core.setup import Setup
 
@@ -22,25 +22,26 @@ def perturbed(setup: Setup, number: int) -> Setup:
     shaking, trial, drive = setup.trial.shaken, setup.trial, setup.robot.drive
     off, angle, along, light, battery, seed, unlike, height, wear, wear_seed = _drawn(trial.seed, number)
 
-    def moved(part: object, name: str, by: float) -> float:
-        return quantities(type(part))[name].clamped(getattr(part, name) + by) if by else getattr(part, name)
+    def by(part: Part, name: str, change: float) -> float:
+        now: float = getattr(part, name)
+        return quantities(type(part))[name].clamped(now + change) if change else now
 
-    made = replace(
+    made = moved(
         setup,
-        trial=replace(
+        trial=moved(
             trial,
-            start_off_mm=moved(trial, "start_off_mm", shaking.off_mm * off),
-            start_angle_deg=moved(trial, "start_angle_deg", shaking.angle_deg * angle),
-            start_mm=moved(trial, "start_mm", shaking.along_mm * along),
+            start_off_mm=by(trial, "start_off_mm", shaking.off_mm * off),
+            start_angle_deg=by(trial, "start_angle_deg", shaking.angle_deg * angle),
+            start_mm=by(trial, "start_mm", shaking.along_mm * along),
             seed=seed,
         ),
-        light=replace(setup.light, room_light=moved(setup.light, "room_light", shaking.light * light)),
-        robot=replace(
+        light=moved(setup.light, room_light=by(setup.light, "room_light", shaking.light * light)),
+        robot=moved(
             setup.robot,
-            drive=replace(
+            drive=moved(
                 drive,
-                battery=moved(drive, "battery", shaking.battery * battery),
-                mismatch_percent=moved(drive, "mismatch_percent", shaking.unlike_percent * unlike),
+                battery=by(drive, "battery", shaking.battery * battery),
+                mismatch_percent=by(drive, "mismatch_percent", shaking.unlike_percent * unlike),
             ),
         ),
     )

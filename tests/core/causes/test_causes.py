@@ -2,9 +2,10 @@
 
 import unittest
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
-from typing import ClassVar
+from typing import Any, ClassVar
 from unittest import mock
 
 import numpy as np
@@ -15,6 +16,7 @@ from irontrail.core import derive
 from irontrail.core.advice import tight_bends
 from irontrail.core.advice.case import Case as AdviceCase
 from irontrail.core.advice.proofread import proofread
+from irontrail.core.causes import cause
 from irontrail.core.causes.cause import STARTS, asks_for_more, diagnose, starts_of
 from irontrail.core.causes.look import Look, doublings
 from irontrail.core.causes.registry import SUPPOSITIONS
@@ -33,6 +35,7 @@ from irontrail.core.result import point_way
 from irontrail.core.setup import Pull, Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.steering.legs import AfterDistance, AtMark, FollowLeg, StraightLeg, Trip
+from irontrail.core.tune.batch import Batch, run_batch
 from irontrail.core.tune.tries import Trying
 from tests.core.test_any_setup import PAIRS, SETUPS
 from tests.support import lighthouse, setup_with
@@ -368,6 +371,27 @@ class SaysTest(unittest.TestCase):
         setup = lighthouse(program__law="PID", program__pid__filter_s=0.005)
         look = mock.Mock(spec=Look, setup=setup)
         self.assertIn("a filter of only 5 ms", UNFILTERED.says(look))
+
+
+class StartsTest(unittest.TestCase):
+    def test_a_setup_that_is_asked_for_again_is_not_driven_again(self) -> None:
+        one, other = (lighthouse(program__speed=speed) for speed in (43.7, 44.7))
+        driven: list[Setup] = []
+
+        def counted(setups: Sequence[Setup], *given: Any) -> Batch | None:
+            driven.extend(setups)
+            return run_batch(setups, *given)
+
+        with mock.patch.object(cause, "run_batch", counted):
+            (first,) = cause.starts_of([one], lambda _done: True)
+            again = cause.starts_of([other, one, other], lambda _done: True, calm=True)
+        self.assertEqual(driven, [one, other])
+        alone = run_batch([one], cause.STARTS)
+        assert alone is not None
+        np.testing.assert_array_equal(first.times_s, alone.single["time_s"][0])
+        np.testing.assert_array_equal(again[1].times_s, first.times_s)
+        np.testing.assert_array_equal(first.good, alone.came_through(0, one))
+        np.testing.assert_array_equal(again[1].good, first.good & (alone.single["wobble_mm"][0] <= cause.ROCKS_MM))
 
 
 class ToldTest(unittest.TestCase):

@@ -1,5 +1,6 @@
 """The controller of a setup as plain numbers."""
 
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
@@ -7,8 +8,9 @@ from numpy.typing import NDArray
 
 from irontrail.core.control.legs import LEG, packed_legs
 from irontrail.core.light.names import MAX_NAMES
-from irontrail.core.light.sensor import Light
-from irontrail.core.records import blank, copied, put
+from irontrail.core.light.second import SecondSensor
+from irontrail.core.light.sensor import Calibration, Light, Sensor
+from irontrail.core.records import Form
 from irontrail.core.setup import Setup
 from irontrail.core.steering.law import OWN_MEMORY
 from irontrail.core.steering.legs import MAX_LEGS
@@ -43,29 +45,67 @@ CONTROLLER = np.dtype(
 )  # fmt: skip
 
 
+_CONTROLLER, _READER = Form(CONTROLLER), Form(READER)
+
+
+@dataclass(frozen=True)
+class _Deciding:
+    """A setup, known by that of it which its controller's record goes by: of many starts of a setup it is the same."""
+
+    program: Program
+    sensor: Sensor
+    calibration: Calibration
+    calibrate: bool
+    second: SecondSensor | None
+    first_is_left: bool
+    power_step: float
+    track_mm: float
+    setup: Setup = field(compare=False)
+
+
 def controller(setup: Setup) -> NDArray[np.void]:
     """The controller's record, shape (1,)."""
-    program, effective = setup.program, setup.effective_program
-    record = copied(_of_program(program))
-    record["first_is_left"] = setup.first_is_left
-    record["steer_sign"] = steer_sign(effective)
-    record["line_sign"] = 1.0 if effective.line == "dark" else -1.0
-    record["power_step"] = setup.robot.drive.power_step
+    return _CONTROLLER.filled({}, shared_controller(setup))
+
+
+def shared_controller(setup: Setup) -> NDArray[np.void]:
+    """The same, one for all setups that have it alike: only to be copied from."""
+    light, drive = setup.light, setup.robot.drive
+    return _controller(
+        _Deciding(
+            setup.program, light.sensor, light.calibration, light.calibrate, setup.second, setup.first_is_left,
+            drive.power_step, drive.track_width_mm, setup,
+        )
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=64)
+def _controller(deciding: _Deciding) -> NDArray[np.void]:
+    setup, program = deciding.setup, deciding.program
+    effective = setup.effective_program
+    parts = {"first": _reader(setup.light)}
+    if setup.second is not None:
+        parts["second"] = _reader(setup.seen_by("second").light)
+    record = _CONTROLLER.filled(
+        {
+            **_of_program(program),
+            "first_is_left": setup.first_is_left,
+            "steer_sign": steer_sign(effective),
+            "line_sign": 1.0 if effective.line == "dark" else -1.0,
+            "power_step": setup.robot.drive.power_step,
+        },
+        **parts,
+    )
+    for law in DECIDING.values():
+        record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
     if program.trip is not None:
         record["leg_count"], record["legs"] = len(program.trip.legs), packed_legs(setup)
-    put(record, "first", _reader(setup.light))
-    if setup.second is not None:
-        put(record, "second", _reader(setup.seen_by("second").light))
     return record
 
 
-# Of many starts of a setup the program is the same.
-@lru_cache(maxsize=64)
-def _of_program(program: Program) -> NDArray[np.void]:
-    """The record as far as it goes by the program alone, to be copied."""
+def _of_program(program: Program) -> dict[str, float]:
     stop, pair = program.stop, program.pair
-    record = blank(CONTROLLER)
-    for name, value in {
+    return {
         "law": list(DECIDING).index(program.chosen.name),
         "gives_powers": program.chosen.gives == "powers",
         "mixing": MIXING_NAMES.index(program.mixing),
@@ -81,18 +121,19 @@ def _of_program(program: Program) -> NDArray[np.void]:
         "stop_time": stop.time_s,
         "stop_distance": stop.distance_mm,
         "stop_reading": stop.reading,
-    }.items():
-        record[name] = value
-    for law in DECIDING.values():
-        record[law.field] = law.packed(getattr(program, law.field), program.decision_time_s)
-    return record
+    }
 
 
 def _reader(light: Light) -> NDArray[np.void]:
-    record, sensor = blank(READER), light.sensor
-    record["gives_names"], record["calibrate"] = sensor.names_colours, light.calibrate
-    record["raw_per_output"] = sensor.raw_per_output
-    record["dark"], record["bright"] = light.calibration.dark, light.calibration.bright
+    sensor = light.sensor
+    values = {
+        "gives_names": sensor.names_colours,
+        "calibrate": light.calibrate,
+        "raw_per_output": sensor.raw_per_output,
+        "dark": light.calibration.dark,
+        "bright": light.calibration.bright,
+    }
+    record = _READER.filled(values)
     if sensor.names_colours:
         record["name_reads_as"][0, : len(sensor.palette)] = [named.reads_as for named in sensor.palette]
     return record

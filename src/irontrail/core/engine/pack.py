@@ -6,8 +6,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.control.record import controller
-from irontrail.core.engine.judge import END_MM, LINE
+from irontrail.core.control.record import shared_controller
+from irontrail.core.engine.judge import END_MM, JUDGE, LINE
 from irontrail.core.engine.place import sure_reach
 from irontrail.core.engine.plant import GRAVITY_MM_S2, MAX_STEP_S, PLANT
 from irontrail.core.engine.run_records import PARAMETERS
@@ -18,11 +18,14 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
-from irontrail.core.records import blank, put
+from irontrail.core.records import Form
+from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import AXLE, Place, Robot
 from irontrail.core.setup import Pull, Setup, starts_on_line, zone_pose
 
 Floats = NDArray[np.float64]
+
+_PARAMETERS, _PLANT, _SENSOR, _JUDGE = Form(PARAMETERS), Form(PLANT), Form(SENSOR), Form(JUDGE)
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,30 +72,55 @@ def pack(
     """The kernel's view of a setup; the route and the seen fields belong to its mat and sensors."""
     if setup.second is not None and second_field is None:
         raise ValueError("a second sensor needs what it sees")
-    parameters, program = blank(PARAMETERS), setup.program
-    put(parameters, "plant", pack_plant(setup.robot, setup.reference))
-    put(parameters, "sensor", pack_sensor(setup))
+    lines = lines_of(setup.mat, route, setup.program.trip is not None, setup.program.astride)
+    return Packed(parameters_of(setup, route), field, field if second_field is None else second_field, lines)
+
+
+def parameters_of(setup: Setup, route: Route) -> NDArray[np.void]:
+    """The numbers of a setup, of run_records.PARAMETERS, shape (1,); the route belongs to its mat."""
+    program = setup.program
+    parts = {
+        "plant": pack_plant(setup.robot, setup.reference),
+        "sensor": pack_sensor(setup),
+        "controller": shared_controller(setup),
+        "judge": _JUDGE.filled(_judge(setup, route)),
+    }
     if setup.second is not None:
-        put(parameters, "second", pack_sensor(setup.seen_by("second")))
-    put(parameters, "controller", controller(setup))
-    judge = parameters["judge"]
-    for name, value in _judge(setup, route).items():
-        judge[name] = value
-    for name, value in {
+        parts["second"] = pack_sensor(setup.seen_by("second"))
+    values = {
         "loop_time": program.loop_time_s,
         "delay": program.delay_s,
         "decision_loops": program.decision_loops,
         "max_rows": int(setup.trial.time_limit_s / program.loop_time_s) + 2,
-        "seed": setup.trial.seed,
-        "second_seed": second_seed(setup.trial.seed),
         "sensors": len(setup.sensors),
         "on_line": starts_on_line(setup),
-        **_start(setup, route),
         **_pull(setup.trial.pull),
-    }.items():
-        parameters[name] = value
-    lines = lines_of(setup.mat, route, program.trip is not None, program.astride)
-    return Packed(parameters, field, field if second_field is None else second_field, lines)
+    }
+    return restarted(_PARAMETERS.filled(values, **parts), setup, route)
+
+
+def restarted(parameters: NDArray[np.void], setup: Setup, route: Route) -> NDArray[np.void]:
+    """The numbers of a setup from those of one that differs in what a start moves alone, shape (1,).
+
+    That is where and how it is set down, its seed, the room's light, the battery and how unlike the wheels are.
+    """
+    trial, height = setup.trial, setup.robot.mount.height_mm
+    left, right = _tops(setup.robot.drive)
+    start_s, finish = _start_and_end(setup, route)
+    values = {
+        "seed": trial.seed,
+        "second_seed": second_seed(trial.seed),
+        "plant.left_top": left,
+        "plant.right_top": right,
+        "sensor.room_share": 100.0 * room_share(setup.light, height),
+        "judge.start_s": start_s,
+        "judge.finish": finish,
+        **_start(setup, route, start_s),
+    }
+    if setup.second is not None:
+        by_second = setup.seen_by("second")
+        values["second.room_share"] = 100.0 * room_share(by_second.light, by_second.robot.mount.height_mm)
+    return _PARAMETERS.filled(values, parameters)
 
 
 def second_seed(seed: int) -> int:
@@ -135,14 +163,12 @@ def reach_of(route: Route) -> NDArray[np.float64]:
 def pack_plant(robot: Robot, reference: Place = AXLE) -> NDArray[np.void]:
     """The robot's motion as plain numbers, with the point of it that is judged, shape (1,)."""
     drive = robot.drive
-    top = drive.top_speed_mm_s * drive.battery
-    uneven = drive.mismatch_percent / 200.0
-    return _record(
-        PLANT,
+    left, right = _tops(drive)
+    return _PLANT.filled(
         {
             "per_track": 1.0 / drive.track_width_mm,
-            "left_top": top * (1.0 + uneven),
-            "right_top": top * (1.0 - uneven),
+            "left_top": left,
+            "right_top": right,
             "response_time": drive.response_time_s,
             "dead_band": drive.dead_band,
             "friction": drive.grip * GRAVITY_MM_S2,
@@ -153,11 +179,10 @@ def pack_plant(robot: Robot, reference: Place = AXLE) -> NDArray[np.void]:
     )
 
 
-def _record(dtype: np.dtype[np.void], values: dict[str, float]) -> NDArray[np.void]:
-    record = blank(dtype)
-    for name, value in values.items():
-        record[name] = value
-    return record
+def _tops(drive: Drive) -> tuple[float, float]:
+    """The wheels' top speeds."""
+    top, uneven = drive.top_speed_mm_s * drive.battery, drive.mismatch_percent / 200.0
+    return top * (1.0 + uneven), top * (1.0 - uneven)
 
 
 def pack_sensor(setup: Setup) -> NDArray[np.void]:
@@ -165,8 +190,7 @@ def pack_sensor(setup: Setup) -> NDArray[np.void]:
     light, sensor, mount = setup.light, setup.light.sensor, setup.robot.mount
     height = mount.height_mm
     counts = sensor.scale == "counts"
-    record = _record(
-        SENSOR,
+    record = _SENSOR.filled(
         {
             "lamp_share": 100.0 * lamp_share(height),
             "room_share": 100.0 * room_share(light, height),
@@ -200,36 +224,37 @@ def pack_sensor(setup: Setup) -> NDArray[np.void]:
 
 def _judge(setup: Setup, route: Route) -> dict[str, float]:
     trial = setup.trial
-    start_zone, finish_zone = start_and_finish(setup.mat, trial.reverse)
-    start_s = start_place(start_zone, route, trial.start_mm)
-    finish = start_s + trial.laps * route.length_mm
-    if not route.closed:
-        # Set down within reach of its far end, it drives to the very end.
-        near = route.length_mm - setup.mat.zone_mm
-        finish = near if near > start_s else route.length_mm - END_MM
     return {
         "end_zone": setup.mat.zone_mm,
         "edge_sign": setup.side,
         "mat_width": setup.mat.width_mm,
         "mat_height": setup.mat.height_mm,
-        "finish": finish,
         "rounds": trial.laps if route.closed else 1,
-        "start_s": start_s,
         "time_limit": trial.time_limit_s,
         "lost_distance": trial.lost_distance_mm,
         "stuck_time": trial.stuck_time_s,
-        **_finish_zone(finish_zone),
+        **_finish_zone(start_and_finish(setup.mat, trial.reverse)[1]),
     }
 
 
-def _start(setup: Setup, route: Route) -> dict[str, float]:
+def _start_and_end(setup: Setup, route: Route) -> tuple[float, float]:
+    """Where along its route a run starts, and where it is finished if there is no zone."""
+    trial, length = setup.trial, route.length_mm
+    start_s = start_place(start_and_finish(setup.mat, trial.reverse)[0], route, trial.start_mm)
+    if route.closed:
+        return start_s, start_s + trial.laps * length
+    # Set down within reach of its far end, it drives to the very end.
+    near = length - setup.mat.zone_mm
+    return start_s, near if near > start_s else length - END_MM
+
+
+def _start(setup: Setup, route: Route, start_s: float) -> dict[str, float]:
     """Where the axle's middle is set down, so that the reference is where the trial says; or in the start zone."""
     trial, place = setup.trial, setup.reference
     pose = zone_pose(setup)
     if pose is not None:
         return dict(zip(("start_x", "start_y", "start_heading"), pose, strict=True))
-    start_zone, _ = start_and_finish(setup.mat, trial.reverse)
-    x, y, along = route.at(start_place(start_zone, route, trial.start_mm))
+    x, y, along = route.at(start_s)
     aside = setup.side * (setup.off_middle_mm + trial.start_off_mm)
     heading = along + np.radians(trial.start_angle_deg)
     x -= aside * np.sin(along) + place.ahead_mm * np.cos(heading) - place.aside_mm * np.sin(heading)

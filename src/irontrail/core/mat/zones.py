@@ -1,5 +1,7 @@
 """Where a run starts on its route, and where it is finished."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from irontrail.core.mat.route import Route
@@ -21,10 +23,17 @@ def start_place(start: Zone | None, route: Route, start_mm: float) -> float:
     """
     if start is None:
         return min(start_mm, 0.5 * route.length_mm)
-    nearest = float(route.s_mm[np.argmin(np.hypot(route.x_mm - start.x_mm, route.y_mm - start.y_mm))])
+    nearest = _nearest_mm(route, start)
     if route.closed:
         return (nearest + start_mm) % route.length_mm
     return min(nearest + start_mm, max(nearest, 0.5 * route.length_mm), route.length_mm - 1.0)
+
+
+# Asked for by every start of every setup of a mat.
+@lru_cache(maxsize=64)
+def _nearest_mm(route: Route, zone: Zone) -> float:
+    """Arc length of the point of a route that is nearest to the middle of a zone."""
+    return float(route.s_mm[np.argmin(np.hypot(route.x_mm - zone.x_mm, route.y_mm - zone.y_mm))])
 
 
 def in_zone(zone: Zone, along_mm: float, left_mm: float) -> tuple[float, float, float]:

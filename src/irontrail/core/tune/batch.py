@@ -5,6 +5,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from threading import Lock
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,9 @@ from irontrail.core.figures import FIGURES, Figure
 from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.turns import step_back
+
+if TYPE_CHECKING:
+    from irontrail.core.mat.route import Route
 
 Floats = NDArray[np.float64]
 Proceed = Callable[[int], bool]
@@ -66,6 +70,8 @@ class _Runs:
 
     def __init__(self, setups: Sequence[Setup], repeats: int, first: int) -> None:
         self.setups, self.repeats, self.first = setups, repeats, first
+        # By the setup's place: of all its starts most numbers are the same.
+        self._whole: dict[int, NDArray[np.void]] = {}
 
     def __len__(self) -> int:
         return len(self.setups) * self.repeats
@@ -73,6 +79,17 @@ class _Runs:
     def at(self, i: int) -> Setup:
         setup = self.setups[i // self.repeats]
         return setup if not self.first else perturbed(setup, i % self.repeats + self.first)
+
+    def packed(self, i: int, route: "Route") -> NDArray[np.void]:
+        """The numbers of one."""
+        from irontrail.core.engine.pack import parameters_of, restarted
+
+        place, setup = i // self.repeats, self.setups[i // self.repeats]
+        if not self.first or setup.trial.shaken.changes_what_is_seen:
+            return parameters_of(self.at(i), route)
+        if place not in self._whole:
+            self._whole[place] = parameters_of(setup, route)
+        return restarted(self._whole[place], self.at(i), route)
 
     def together(self) -> list[list[int]]:
         """The runs that can be driven in one go: those on one mat, as their sensors see it."""
@@ -95,9 +112,14 @@ class _Picked:
     def __len__(self) -> int:
         return len(self.places)
 
-    def part(self, chunk: slice) -> list[Setup]:
-        """Those of a slice."""
-        return [self.runs.at(i) for i in self.places[chunk]]
+    @property
+    def first(self) -> Setup:
+        """The first of them."""
+        return self.runs.at(self.places[0])
+
+    def packed(self, chunk: slice, route: "Route") -> list[NDArray[np.void]]:
+        """The numbers of those of a slice."""
+        return [self.runs.packed(i, route) for i in self.places[chunk]]
 
 
 class _Driven:

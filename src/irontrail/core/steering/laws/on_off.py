@@ -173,8 +173,10 @@ def _steer(program: "Program") -> float:
 
 
 def _with(program: "Program", speed: float, steer: float) -> "Program":
-    outer, inner = min(speed + steer, 100.0), max(speed - steer, -100.0)
-    return with_value(program, "on_off", OnOff(outer, inner, outer, inner))
+    # Wheels that turn the other way than they say have a steer below 0.
+    outer, inner = speed + steer, speed - steer
+    made = held(program.on_off, dark_outer=outer, dark_inner=inner, light_outer=outer, light_inner=inner)
+    return with_value(program, "on_off", made)
 
 
 def _listed(program: "Program") -> Steps:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 from irontrail.core.quantity import Part, Quantity, quantities, value_at, with_value
 from irontrail.core.steering.law import Law, Power, Sentence, Tuned
 from irontrail.core.steering.listed import Number, Steps
-from irontrail.core.steering.slope import number
+from irontrail.core.steering.slope import held, number
 
 if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
@@ -85,9 +85,10 @@ def _steer(program: "Program") -> float:
 
 def _with(program: "Program", speed: float, steer: float) -> "Program":
     """Both turns by a speed and a steer; straight on at that speed, over a crossing too."""
-    outer, inner = min(speed + steer, 100.0), max(speed - steer, -100.0)
+    # Wheels that turn off the line have a steer below 0.
+    left = held(Case(0.0, 0.0), left=speed - steer, right=speed + steer)
     straight = Case(speed, speed)
-    return replace(program, table=Table(straight, Case(inner, outer), Case(outer, inner), straight))
+    return replace(program, table=Table(straight, left, Case(left.right, left.left), straight))
 
 
 def _listed(program: "Program") -> Steps:
