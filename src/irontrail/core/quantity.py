@@ -119,17 +119,13 @@ def _limits(part_type: type) -> tuple[tuple[str, float, float], ...]:
     return tuple((name, each.low, each.high) for name, each in quantities(part_type).items())
 
 
-# Where a part keeps its hash: no field has such a name.
-_HASH = " hash"
-
-
 def _hash_of(part: "Part") -> int:
     """The hash of a part, worked out once: whole projects are looked up by it at every turn."""
-    values = part.__dict__
-    known: int | None = values.get(_HASH)
+    known: int | None = getattr(part, "_hash", None)
     if known is None:
         kind: Any = type(part)
-        known = values[_HASH] = hash(tuple([values[name] for name in _names(kind)]))
+        known = hash(tuple([getattr(part, name) for name in _names(kind)]))
+        object.__setattr__(part, "_hash", known)
     return known
 
 
@@ -145,6 +141,8 @@ class Part:
     The file edge reads `__pydantic_config__` when it makes its schema from the parts.
     """
 
+    # Beside the fields, which stand in `__dict__`.
+    __slots__ = ("_hash",)
     __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
 
     def __init_subclass__(cls) -> None:
@@ -201,7 +199,6 @@ def moved(part: PartT, **values: Any) -> PartT:
     """
     made = object.__new__(type(part))
     made.__dict__.update(part.__dict__, **values)
-    made.__dict__.pop(_HASH, None)
     return made
 
 

@@ -125,6 +125,8 @@ def starts_of(
             good, single = batch.came_through(i, setup), batch.single
             came[setup] = np.array((good, single["wobble_mm"][i], single["time_s"][i]))
             _CAME.put(setup, came[setup])
+    elif not proceed(0):
+        raise CalledOff
     found = []
     for setup in setups:
         through, swings, times = came[setup]

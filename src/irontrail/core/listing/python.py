@@ -1,6 +1,7 @@
 """A listing in Python for small controllers: one file that runs alike on any Python."""
 
 import ast
+from collections import deque
 from collections.abc import Iterator
 
 from irontrail.core.listing.beside import READS, Beside, beside
@@ -70,9 +71,15 @@ def _function(function: Function, memory: set[str]) -> Iterator[str]:
 
 def assigned(function: Function) -> list[str]:
     """The names that a function's lines give a value, in the order in which they first do."""
-    tree = ast.parse("\n".join(function.lines).replace("return", "pass;"))
-    found = [node.targets[0].id for node in ast.walk(tree) if isinstance(node, ast.Assign)]  # type: ignore[attr-defined]
-    return list(dict.fromkeys(found))
+    waiting: deque[ast.AST] = deque([ast.parse("\n".join(function.lines).replace("return", "pass;"))])
+    found: dict[str, None] = {}
+    # As `ast.walk` goes, but from statement to statement: what they calculate gives nothing a value.
+    while waiting:
+        node = waiting.popleft()
+        waiting += [*getattr(node, "body", ()), *getattr(node, "orelse", ())]
+        if isinstance(node, ast.Assign):
+            found |= {target.id: None for target in node.targets[:1] if isinstance(target, ast.Name)}
+    return list(found)
 
 
 def _main(made: Source, options: Options, more: Beside) -> list[str]:
