@@ -18,7 +18,7 @@ import platformdirs
 
 UNUSED_AFTER_DAYS = 30
 _ROOT = Path(__file__).parent.parent
-_COMPILED = re.compile(r"^@(compiled|inlined|unfused)|njit\(", re.MULTILINE)
+_COMPILED = (b"@compiled", b"@inlined", b"@unfused", b"njit(")
 _IMPORT = re.compile(r"^ *from (irontrail[\w.]*) import (\([^)]*\)|[^\n]*)|^ *import (irontrail[\w.]*)", re.MULTILINE)
 _NAME = re.compile(r"\w+")
 
@@ -86,24 +86,33 @@ def _hash_of_sources() -> str:
 
 def compiled_sources(root: Path) -> set[Path]:
     """The files under `root` that hold what is compiled, and all that these import: their constants are compiled in."""
+    # At every start: text by text as it stands, and modules in a list of all, not one by one on the disk.
+    ours = {_dotted(path, root): path for path in (root / "irontrail").rglob("*.py")}
     may_hold = [*(root / "irontrail" / "core").rglob("*.py"), *(root / "irontrail" / "app").glob("*.py")]
-    waiting = [path for path in may_hold if _COMPILED.search(path.read_text(encoding="utf-8"))]
+    waiting = [path for path in may_hold if _is_compiled(path.read_bytes())]
     found: set[Path] = set()
     while waiting:
         path = waiting.pop()
         if path not in found:
             found.add(path)
-            waiting += _imported(path, root)
+            waiting += [ours[dotted] for dotted in _imported(path.read_text(encoding="utf-8")) if dotted in ours]
     return found
 
 
-def _imported(path: Path, root: Path) -> set[Path]:
-    """The files of ours that a file imports, wherever in it."""
+def _is_compiled(text: bytes) -> bool:
+    return any(mark in text for mark in _COMPILED)
+
+
+def _dotted(path: Path, root: Path) -> str:
+    names = path.relative_to(root).with_suffix("").parts
+    return ".".join(names[:-1] if names[-1] == "__init__" else names)
+
+
+def _imported(text: str) -> set[str]:
+    """What a file imports of ours, wherever in it, and what may be a module among it."""
     found = set()
-    for package, names, module in _IMPORT.findall(path.read_text(encoding="utf-8")):
-        for dotted in (module or package, *(f"{package}.{name}" for name in _NAME.findall(names))):
-            base = root.joinpath(*dotted.split("."))
-            found |= {file for file in (base.with_suffix(".py"), base / "__init__.py") if file.is_file()}
+    for package, names, module in _IMPORT.findall(text):
+        found |= {module or package, *(f"{package}.{name}" for name in _NAME.findall(names))}
     return found
 
 
