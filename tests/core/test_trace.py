@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 from scipy.spatial import cKDTree
 
 from irontrail.core.errors import IronTrailError
@@ -14,6 +15,7 @@ from irontrail.core.mat.perspective import check_corners, mapped, rectified, sca
 from irontrail.core.mat.raster import hidden_by, make_raster
 from irontrail.core.mat.reflectance import srgb
 from irontrail.core.mat.route import make_route, stroke_route
+from irontrail.core.mat.spread import closed, opened, shrunk, spread
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight, Stroke
 from irontrail.core.mat.tiles import PAPERS, cut, one_sheet
 from irontrail.core.mat.trace import trace
@@ -32,6 +34,21 @@ def farthest(mat: Mat, stroke: Stroke) -> float:
     way, other = make_route(mat), stroke_route(stroke, "found")
     away, _ = cKDTree(np.column_stack((other.x_mm, other.y_mm))).query(np.column_stack((way.x_mm, way.y_mm)))
     return float(away.max())
+
+
+class SpreadTest(unittest.TestCase):
+    def test_masks_grow_and_shrink_as_scipys_do_up_to_the_rim(self) -> None:
+        of = np.random.default_rng(3)
+        masks = [of.random(shape) < share for shape in ((40, 61), (2, 7), (1, 1), (9, 3)) for share in (0.1, 0.7, 1.0)]
+        for mask in masks:
+            before = mask.copy()
+            for steps in (1, 2, 3):
+                for ours, theirs in (
+                    (spread, ndimage.binary_dilation), (shrunk, ndimage.binary_erosion),
+                    (opened, ndimage.binary_opening), (closed, ndimage.binary_closing),
+                ):  # fmt: skip
+                    np.testing.assert_array_equal(ours(mask, steps), theirs(mask, iterations=steps))
+            np.testing.assert_array_equal(mask, before)
 
 
 class FitTest(unittest.TestCase):

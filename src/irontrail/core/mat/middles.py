@@ -5,6 +5,8 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core.mat.spread import spread
+
 Floats = NDArray[np.float64]
 Whole = NDArray[np.signedinteger]
 
@@ -100,7 +102,7 @@ def _without_clumps(thin: NDArray[np.bool_], inside: Floats) -> NDArray[np.bool_
     joints = np.zeros_like(thin)
     joints[rows, columns] = _neighbours(thin, rows, columns) >= 3
     # Steps of a staircase have three neighbours too; where lines meet, three ways lead off.
-    hole = ndimage.binary_dilation(joints, iterations=2)
+    hole = spread(joints, 2)
     pieces, _ = ndimage.label(hole, around)
     for i, box in enumerate(ndimage.find_objects(pieces), 1):
         reach = int(half) + 2

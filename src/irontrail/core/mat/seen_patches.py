@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.mat.reflectance import as_hex, shares_of
+from irontrail.core.mat.spread import opened, spread
 from irontrail.core.mat.tape import Patch
 
 Picture = NDArray[np.float32]
@@ -29,10 +30,10 @@ def patches_in(picture: Picture, mm_per_px: float, lines: NDArray[np.bool_], gro
     step = max(1, round(COARSE_MM / mm_per_px))
     size = step * mm_per_px
     coarse = ndimage.uniform_filter(picture, (step, step, 1))[::step, ::step]
-    taken = ndimage.binary_dilation(lines[::step, ::step], iterations=max(1, int(6.0 / size)))
+    taken = spread(lines[::step, ::step], max(1, int(6.0 / size)))
     plain = shares_of(ground)
     other = (np.abs(coarse - plain).max(axis=2) > DIFFERS) & ~taken
-    other = ndimage.binary_opening(other, iterations=max(1, int(5.0 / size)))
+    other = opened(other, max(1, int(5.0 / size)))
     labels, count = ndimage.label(other)
     found: list[tuple[float, Patch]] = []
     for i, box in enumerate(ndimage.find_objects(labels), 1):

@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM
 from irontrail.core.mat.reflectance import linear_light, shares_of
+from irontrail.core.mat.spread import closed, opened
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.float32]
@@ -57,10 +58,10 @@ def inside_lines(picture: Picture, mm_per_px: float, colour: str | None, likenes
         mask = (share > likeness) & (aside < 0.35) & (np.sqrt(length) > LEAST_CONTRAST)
     if mask.mean() > MOST_SHARE:
         raise IronTrailError("nothing in it stands out as a line", "picture", "Pick the line's colour.")
-    thin = ndimage.binary_opening(mask, iterations=1)
+    thin = opened(mask, 1)
     # Opening takes away lines of two pixels; they come back from what is left of them.
     mask = thin if mm_per_px * 3.0 <= THINNEST_MM else mask
-    return _without_blots(np.asarray(ndimage.binary_closing(mask, iterations=2), np.bool_), mm_per_px)
+    return _without_blots(closed(mask, 2), mm_per_px)
 
 
 def _most(differences: Picture) -> Picture:

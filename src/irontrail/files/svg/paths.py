@@ -119,7 +119,7 @@ def _points(segment: Any) -> Floats:
         return _at(segment.end)[None]
     if isinstance(segment, svgelements.Arc):
         count = int(np.clip(max(float(segment.rx), float(segment.ry)) * abs(float(segment.sweep)), 8, 2000))
-        return np.array([_at(segment.point(t)) for t in np.linspace(0.0, 1.0, count + 1)[1:]])
+        return np.asarray(segment.npoint(np.linspace(0.0, 1.0, count + 1)[1:]), np.float64)
     controls = [segment.start]
     controls += [segment.control] if hasattr(segment, "control") else [segment.control1, segment.control2]
     net = np.array([_at(each) for each in (*controls, segment.end)])
