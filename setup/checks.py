@@ -2,8 +2,9 @@
 
     checks.py [MODULE.CLASS.TEST ...]
 
-Each tool and each module of tests is a job with a process of its own, as many at a time as there are cores. They are
-forked from one process that has loaded once what nearly all of them load: a second or two of each.
+Each tool and each module of tests is a job with a process of its own, one more at a time than there are cores: now and
+then one waits. They are forked from one process that has loaded once what nearly all of them load: a second or two of
+each.
 """
 
 import gc
@@ -115,7 +116,7 @@ def run_all(jobs: Sequence[Job], load: Callable[[], None] = lambda: None) -> Cou
         running[pid] = begun
         load()
         while waiting or running:
-            while waiting and len(running) < (os.cpu_count() or 1):
+            while waiting and len(running) <= (os.cpu_count() or 1):
                 pid, begun = _begin(waiting.pop(), Path(folder))
                 running[pid] = begun
             pid, status = os.wait()

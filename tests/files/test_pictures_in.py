@@ -3,6 +3,7 @@
 import io
 import tempfile
 import unittest
+from functools import cache
 from pathlib import Path
 
 import numpy as np
@@ -32,8 +33,12 @@ def mat(first: Stroke, *others: Stroke, **more) -> Mat:
 
 def seen(of: Mat, seed: int = 1) -> NDArray[np.float32]:
     """A mat as a camera above sees it, a pixel a millimetre, with a little grain."""
-    grain = np.random.default_rng(seed).normal(0.0, 0.02, (600, 1000, 3))
-    return np.clip(srgb(make_raster(of)) + grain, 0.0, 1.0).astype(np.float32)
+    return np.clip(srgb(make_raster(of)) + grain(seed), 0.0, 1.0).astype(np.float32)
+
+
+@cache
+def grain(seed: int) -> NDArray[np.float64]:
+    return np.random.default_rng(seed).normal(0.0, 0.02, (600, 1000, 3))
 
 
 def way_of(stroke: Stroke) -> NDArray[np.float64]:
