@@ -1,14 +1,17 @@
 """Where the compiled kernels are kept: by what is compiled in; what is damaged or cannot be written."""
 
+import json
 import os
 import shutil
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 from pathlib import Path
 
 from irontrail import kernel_cache
+from irontrail.core import compiled_sources
 from tests.support import FolderTest
 
 ROOT = Path(__file__).parent.parent
@@ -64,42 +67,63 @@ class KernelCacheTest(FolderTest):
         self.source = self.folder / "one" / "irontrail"
         shutil.copytree(ROOT / "src" / "irontrail", self.source, ignore=shutil.ignore_patterns("__pycache__"))
 
-    def cache_of(self, source: Path) -> str:
-        """The folder that sources at a place keep what is compiled in."""
-        code = "from irontrail import kernel_cache; print(kernel_cache._folder(), kernel_cache.is_filled())"
-        environment = os.environ | {"PYTHONPATH": str(source.parent), "XDG_CACHE_HOME": str(self.folder / "c")}
-        environment.pop("NUMBA_CACHE_DIR", None)
+    def keys_of(self, source: Path) -> dict[str, str]:
+        """By module, the key that sources at a place keep by what is compiled of it; "" is the key of all."""
+        code = (
+            "import json\n"
+            "from irontrail import kernel_cache\n"
+            "from irontrail.core.compiled_sources import compiled_sources, key_of, module_of\n"
+            "assert not kernel_cache.is_filled()\n"
+            "made = dict(module_of(path).split('-') for path in compiled_sources())\n"
+            "print(json.dumps(made | {'': key_of(compiled_sources())}))\n"
+        )
+        environment = os.environ | {"PYTHONPATH": str(source.parent), "NUMBA_CACHE_DIR": str(self.folder / "c")}
         done = subprocess.run([sys.executable, "-c", code], env=environment, capture_output=True, text=True)
-        folder, filled = done.stdout.rsplit(maxsplit=1)
-        self.assertEqual(filled, "False")
-        return folder
+        self.assertEqual(done.returncode, 0, done.stderr)
+        keys: dict[str, str] = json.loads(done.stdout)
+        return keys
 
-    def test_a_constant_of_any_module_that_is_compiled_in_a_place_or_a_time_stamp_names_another_cache(self) -> None:
-        def folder() -> str:
-            return self.cache_of(self.source)
-
-        names = {folder()}
-        for file in ("measures.py", "mat/zones.py", "steering/laws/pid.py", "light/names.py", "result.py"):
+    def test_what_is_compiled_is_kept_by_what_stands_in_its_file_and_in_all_that_it_takes(self) -> None:
+        keys = self.keys_of(self.source)
+        kernel, sweep, sense, judge, place = (
+            f"irontrail.core.engine.{name}" for name in ("kernel", "sweep", "sense", "judge", "place")
+        )
+        spot = "irontrail.core.light.spot"
+        self.assertLessEqual({kernel, sweep, sense, judge, place, spot, "irontrail.app.ink"}, set(keys))
+        for file, takes_it, takes_it_not in (
+            ("measures.py", sweep, spot), ("mat/zones.py", judge, place), ("steering/laws/pid.py", kernel, spot),
+            ("light/names.py", sense, judge), ("result.py", sweep, spot), ("light/reading.py", spot, judge),
+        ):  # fmt: skip
             path = self.source / "core" / file
             path.write_text(path.read_text() + "\n")
-            name = folder()
-            self.assertTrue(name.strip())
-            self.assertNotIn(name, names, file)
-            names.add(name)
-        # What is said of a run is not compiled in.
+            before, keys = keys, self.keys_of(self.source)
+            self.assertNotEqual(keys[""], before[""], file)
+            self.assertNotEqual(keys[takes_it], before[takes_it], file)
+            self.assertEqual(keys[takes_it_not], before[takes_it_not], file)
+        # What is said of a run is not compiled in; where and when all was written is nothing to it.
         path = self.source / "core" / "advice" / "findings.py"
         path.write_text(path.read_text() + "\n")
-        self.assertIn(folder(), names)
         other = self.folder / "two" / "irontrail"
         shutil.copytree(self.source, other)
-        names.add(here := folder())
-        self.assertNotIn(self.cache_of(other), names)
-        judge = self.source / "core" / "engine" / "judge.py"
-        stamp = judge.stat()
-        os.utime(judge)
-        self.assertNotIn(folder(), names)
-        os.utime(judge, ns=(stamp.st_atime_ns, stamp.st_mtime_ns))
-        self.assertEqual(folder(), here)
+        os.utime(other / "core" / "engine" / "judge.py", (1e9, 1e9))
+        self.assertEqual(self.keys_of(other), keys)
+
+    def test_what_nothing_uses_any_more_is_let_go_of(self) -> None:
+        folder = self.folder / "kernels"
+        used = compiled_sources.module_of(ROOT / "src" / "irontrail" / "core" / "mat" / "thin.py")
+        long_ago = time.time() - 40 * 86_400
+        places = [
+            folder / name for name in (used, "irontrail.core.mat.thin-0123", "filled-39-0123", "another's", "new")
+        ]
+        places += [self.folder / "kernels-0123"]
+        for place in places:
+            (place / "in it").mkdir(parents=True)
+            if place.name != "new":
+                os.utime(place, (long_ago, long_ago))
+        kernel_cache._drop_unused(folder)
+        self.assertEqual([place.exists() for place in places], [True, False, False, True, True, False])
+        kernel_cache._drop_unused(folder)
+        self.assertGreater((folder / str(used)).stat().st_mtime, long_ago + 86_400)
 
     def test_a_damaged_or_full_cache_is_made_anew(self) -> None:
         damages = (

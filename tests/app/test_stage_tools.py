@@ -127,6 +127,19 @@ class ToolsTest(StopTest):
         step = float(distance.levels[0].says.split("–")[1].split()[0])
         self.assertTrue(np.array_equal(distance.level, np.minimum((far / step).astype(int), 4)))
 
+    def test_levels_of_speed_lie_between_the_slowest_and_the_fastest(self) -> None:
+        trace = derive.run(lighthouse(program__proportional__gain=1.4)).trace
+        shade = SHADES["speed"](trace)
+        speed = np.abs(0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s))
+        under, *between, above = (look.says for look in shade.levels)
+        bounds = [float(under.removeprefix("under ")), *(float(says.split("–")[1]) for says in between)]
+        self.assertEqual(above, f"{bounds[-1]:g} mm/s or more")
+        self.assertTrue(np.array_equal(shade.level, np.searchsorted(bounds, speed, "right")))
+        # Most of a run is not of one colour.
+        self.assertLess(np.bincount(shade.level).max(), 0.6 * speed.size)
+        standing = replace(trace, left_speed_mm_s=np.zeros(len(trace)), right_speed_mm_s=np.zeros(len(trace)))
+        self.assertEqual(SHADES["speed"](standing).levels[0].says, "0–2")
+
     def test_stretches_too_short_to_see_are_drawn_as_the_one_before(self) -> None:
         level = np.array([3, 1, 1, 1, 1, 2, 2, 1, 1, 1, 1, 0, 0, 0, 2])
         way = 2.0 * np.arange(level.size)

@@ -8,6 +8,7 @@ import sys
 import unittest
 from pathlib import Path
 
+from irontrail import kernel_cache
 from tests.support import FolderTest
 
 ROOT = Path(__file__).parent.parent.parent
@@ -70,6 +71,8 @@ from irontrail.core.causes.told import told
 from irontrail.core.advice.proofread import proofread
 from irontrail.core.control.record import MEMORY_SIZE
 from irontrail.core.demos import demo_project
+from irontrail.core.engine.kernel import simulate
+from irontrail.core.light.spot import _blur
 from irontrail.core.listing.python import python
 from irontrail.core.project import Project
 from irontrail.core.steering.handles import handles, moved
@@ -116,6 +119,7 @@ print(json.dumps({
     "others": {name: getattr(derive.figures(demo), name)
                for name in ("path_length_mm", "mean_speed_mm_s", "rms_edge_mm", "wobble_mm")},
     "memory": MEMORY_SIZE,
+    "found": [sum(each.stats.cache_hits.values()) for each in (_blur, simulate)],
 }))
 """
 
@@ -130,10 +134,15 @@ class AddedLawTest(FolderTest):
         last_import, last_line = "import PROPORTIONAL, Proportional\n", "    pid: Annotated[Pid, PID] = Pid()\n"
         assert last_import in text and last_line in text
         registry.write_text(text.replace(last_import, last_import + IMPORT).replace(last_line, last_line + LINE))
-        environment = os.environ | {"NUMBA_CACHE_DIR": str(self.folder / "cache"), "PYTHONPATH": str(self.folder)}
+        kept, filled = self.folder / "cache", kernel_cache.is_filled()
+        if filled:
+            # What takes nothing of the laws is found as it was compiled for the others.
+            shutil.copytree(os.environ["NUMBA_CACHE_DIR"], kept)
+        environment = os.environ | {"NUMBA_CACHE_DIR": str(kept), "PYTHONPATH": str(self.folder)}
         done = subprocess.run([sys.executable, "-c", ASK], env=environment, capture_output=True, text=True, timeout=300)
         self.assertEqual(done.returncode, 0, done.stderr)
         said = json.loads(done.stdout)
+        self.assertEqual(said["found"], [1, 0] if filled else [0, 0])
         self.assertEqual(said["laws"], ["on-off", "bands", "mixed", "proportional", "PID", "square"])
         self.assertEqual((said["outcome"], said["swept"]), ("finished", "finished"))
         self.assertTrue(said["listed"])

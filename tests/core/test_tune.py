@@ -1,8 +1,10 @@
 """Tuning: batches, maps, searches, duels, the rocking gain, strains and what is nearby; all repeat exactly."""
 
 import unittest
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
+from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -12,13 +14,14 @@ from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.rooms import Room
 from irontrail.core.quantity import with_value
+from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import grid, map_words, nearby, race, robustness, search_spec, ultimate_gain
+from irontrail.core.tune import grid, looks, map_words, nearby, race, robustness, search_spec, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
-from irontrail.core.tune.batch import MEASURES, measures_of, run_batch
+from irontrail.core.tune.batch import MEASURES, Batch, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
 from irontrail.core.tune.event import Event
 from irontrail.core.tune.grid import GridMap, GridSpec, best_cell, explore, leeway_of, levels
@@ -233,11 +236,22 @@ class SearchTest(unittest.TestCase):
         axes = tuple(axis(setup, path) for path in of_law("PID"))
         return SearchSpec(setup, axes, **{"generations": 10, "repeats": 4, "rounds": 2} | options)
 
-    def test_it_finds_the_same_each_time(self) -> None:
+    def test_it_finds_the_same_each_time_and_looks_at_nothing_twice(self) -> None:
         spec = self.search_of(generations=4, rounds=1)
+        looked: list[tuple[float, ...]] = []
+
+        def noted(setups: Sequence[Setup], starts: int, proceed: Any, threads: int | None, first: int) -> Batch | None:
+            if first == looks.FIRST_LOOK:
+                looked.extend(tuple(each.of(setup) for each in spec.axes) for setup in setups)
+            return run_batch(setups, starts, proceed, threads, first)
+
         with mock.patch.multiple(search_spec, LOOKS=30, FOREMOST=4, CONFIRMING=200):
-            found, again = search(spec), search(spec, threads=1)
+            with mock.patch.object(looks, "run_batch", noted):
+                found = search(spec)
+            again = search(spec, threads=1)
         self.assertEqual((found.best, found.course, found.trade_offs), (again.best, again.course, again.trade_offs))
+        self.assertGreater(len(looked), 20)
+        self.assertEqual(len(set(looked)), len(looked))
 
     def test_it_finds_much_better(self) -> None:
         found, _ = searched(self.search_of())

@@ -2,14 +2,44 @@
 
 import hashlib
 from contextlib import suppress
+from pathlib import Path
+from typing import ClassVar
 
-from numba.core.caching import FunctionCache, IndexDataCacheFile
+from numba.core.caching import (
+    CompileResultCacheImpl,
+    FunctionCache,
+    IndexDataCacheFile,
+    UserProvidedCacheLocator,
+)
+
+from irontrail.core.compiled_sources import module_of
 
 DIGEST_BYTES = 32
 
 
+class _Locator(UserProvidedCacheLocator):
+    """A folder for each state of a file of ours and of all that it imports.
+
+    Numba's own goes by the place of the file, and does not see a change in what it takes from others.
+    """
+
+    def __init__(self, function, file):
+        super().__init__(function, file)
+        self._cache_path = str(Path(self._cache_path).parent / str(module_of(Path(file))))
+
+    @classmethod
+    def from_function(cls, function, file):
+        return super().from_function(function, file) if module_of(Path(file)) is not None else None
+
+
+class _Results(CompileResultCacheImpl):
+    _locator_classes: ClassVar = [_Locator, *CompileResultCacheImpl._locator_classes]  # type: ignore[misc]
+
+
 class CheckedCache(FunctionCache):
     """Numba's cache of one function, whose files are checked before anything of them is run."""
+
+    _impl_class = _Results
 
     def __init__(self, function):
         super().__init__(function)

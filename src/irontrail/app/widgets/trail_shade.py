@@ -5,6 +5,7 @@ Nothing is told by colour alone: what there is more of is also drawn wider, and 
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,24 +49,28 @@ def _flag(values: Callable[[Trace], Floats], name: str) -> Callable[[Trace], Sha
     return lambda trace: Shade((values(trace) > 0.5).astype(np.int64), levels)
 
 
-def _amount(values: Callable[[Trace], Floats], unit: str, least: float) -> Callable[[Trace], Shade]:
-    """Five steps up to a round figure near the greatest amount."""
+def _amount(
+    values: Callable[[Trace], Floats], unit: str, least: float, from_zero: bool = True
+) -> Callable[[Trace], Shade]:
+    """Five steps up to a round figure near the greatest amount: from none, or from one near the least there was.
+
+    The few rows below and above belong to the first and the last.
+    """
 
     def shade(trace: Trace) -> Shade:
         amount = np.abs(values(trace))
-        near_most = int(0.98 * (amount.size - 1))
-        most = max(float(np.partition(amount, near_most)[near_most]), least)
-        step = _round_up(most / len(RAMP))
-        level = np.minimum((amount / step).astype(np.int64), len(RAMP) - 1)
-        levels = tuple(
-            Level(
-                colour,
-                width,
-                f"{i * step:g}–{(i + 1) * step:g}" if i + 1 < len(RAMP) else f"{i * step:g} {unit} or more",
-            )
-            for i, (colour, width) in enumerate(zip(RAMP, WIDTHS, strict=True))
-        )
-        return Shade(level, levels)
+        near_least, near_most = (int(share * (amount.size - 1)) for share in (0.02, 0.98))
+        parted = np.partition(amount, (near_least, near_most))
+        low = 0.0 if from_zero else float(parted[near_least])
+        step = _round_up(max(float(parted[near_most]) - low, least) / len(RAMP))
+        first = np.floor(low / step)
+        level = np.clip((amount / step - first).astype(np.int64), 0, len(RAMP) - 1)
+        bounds = [(first + i) * step for i in range(len(RAMP) + 1)]
+        says = [f"{low:g}–{high:g}" for low, high in pairwise(bounds)]
+        says[-1] = f"{bounds[-2]:g} {unit} or more"
+        if first > 0.0:
+            says[0] = f"under {bounds[1]:g}"
+        return Shade(level, tuple(Level(*look) for look in zip(RAMP, WIDTHS, says, strict=True)))
 
     return shade
 
@@ -81,7 +86,7 @@ SHADES: dict[str, Callable[[Trace], Shade] | None] = {
     "side": _sides,
     "distance": _amount(lambda trace: trace.edge_mm, "mm", 1.0),
     "steer": _amount(lambda trace: trace.steer, "%", 1.0),
-    "speed": _amount(lambda trace: 0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s), "mm/s", 10.0),
+    "speed": _amount(lambda trace: 0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s), "mm/s", 10.0, False),
     "clipped": _flag(lambda trace: trace.clipped, "clipped"),
     "skid": _flag(lambda trace: trace.skidding, "slipping"),
 }

@@ -39,6 +39,8 @@ class Looks:
         self._spec, self._proceed, self._threads = spec, proceed, threads
         self.looked: dict[Values, Candidate] = {}
         self.falls: dict[Values, str] = {}
+        # Neighbours only asked about, over the same starts: of candidates close by they are often the same.
+        self._beside: dict[Values, Candidate] = {}
         self.runs = 0
         # The shortest time known so far: what takes far longer is not driven to its end.
         self.least_s = np.inf
@@ -70,8 +72,10 @@ class Looks:
 
     def look(self, values: Iterable[Values]) -> None:
         """Look at candidates over starts that no round has."""
-        new = dict.fromkeys(each for each in values if each not in self.looked)
-        self.looked.update(self.tried(new, search_spec.LOOKS, FIRST_LOOK))
+        wanted = [each for each in dict.fromkeys(values) if each not in self.looked]
+        self.looked |= {each: self._beside[each] for each in wanted if each in self._beside}
+        new = [each for each in wanted if each not in self._beside]
+        self.looked |= self.tried(new, search_spec.LOOKS, FIRST_LOOK)
 
     def ranked(self) -> list[Candidate]:
         """All that was looked at, the best first."""
@@ -94,7 +98,10 @@ class Looks:
         return not self.falls[candidate.values]
 
     def _looked_beside(self, values: Values) -> Candidate:
-        return self.tried([values], search_spec.LOOKS, FIRST_LOOK)[values]
+        known = self.looked.get(values) or self._beside.get(values)
+        if known is None:
+            known = self._beside[values] = self.tried([values], search_spec.LOOKS, FIRST_LOOK)[values]
+        return known
 
     def best_holding(self) -> Candidate | None:
         """The foremost that holds."""
