@@ -24,6 +24,7 @@ from irontrail.core.listing.python import python
 from irontrail.core.listing.robot import Options
 from irontrail.core.listing.source import source
 from irontrail.core.setup import Setup
+from irontrail.core.steering.legs import Trip, TurnLeg
 from irontrail.core.steering.mixing import MIXING_NAMES
 from irontrail.core.steering.pair import ARRANGEMENTS
 from irontrail.core.steering.registry import LAW_NAMES
@@ -88,6 +89,11 @@ class PythonTest(unittest.TestCase):
     def test_any_program_and_any_trip_decide_as_the_engine_does(self, setup: Setup, trip: object, seed: int) -> None:
         self.same(setup, rows_for(setup, seed, 60))
         self.same(setup_with(setup, program__trip=trip), rows_for(setup, seed, 200))
+
+    def test_it_turns_as_the_engine_does_by_angles_of_next_to_nothing_too(self) -> None:
+        for angle in (-5e-324, -0.0, 5e-324, -1e-9):
+            setup = setup_with(lighthouse(), program__trip=Trip((TurnLeg(angle_deg=angle),)))
+            self.same(setup, rows_for(setup, 1, 20))
 
     def test_it_drives_the_engines_robot_along_the_engines_run(self) -> None:
         for name in DEMOS:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from math import radians
 
 from irontrail.core.control.legs import mean_power
 from irontrail.core.listing.leg_ends import LegEnds, named_in
@@ -180,7 +181,8 @@ class TripSource(LegEnds):
         if isinstance(leg, TurnLeg):
             power = f"power = {self._of(place, leg, 'power')}{share}"
             inner = "0.0" if leg.about == "wheel" else "-power"
-            left, right = (inner, "power") if leg.angle_deg >= 0.0 else ("power", inner)
+            # As the engine takes it: an angle may be too small to have a sign there.
+            left, right = (inner, "power") if radians(leg.angle_deg) >= 0.0 else ("power", inner)
             return [power, f"left = {left}{mark}", f"right = {right}{mark}"]
         if isinstance(leg, CreepLeg):
             per, least = self._of(place, leg, "power_per_reading"), self._of(place, leg, "least_power")
