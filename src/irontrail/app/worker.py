@@ -120,15 +120,8 @@ class NewestWins(EachInTurn[AskedT, GivenT]):
     Work that takes long asks `wanted` whether to go on.
     """
 
-    def __init__(
-        self,
-        work: Callable[[AskedT], GivenT],
-        done: Callable[[AskedT, GivenT], None],
-        failed: Callable[[AskedT, Exception], None],
-    ) -> None:
-        super().__init__(work, done, failed)
-        self._waiting: AskedT | None = None
-        self._busy = False
+    _waiting: AskedT | None = None
+    _busy = False
 
     @property
     def idle(self) -> bool:

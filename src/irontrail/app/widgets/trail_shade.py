@@ -81,12 +81,18 @@ def _round_up(step: float) -> float:
     return float(next(each * power for each in (1.0, 2.0, 5.0, 10.0) if each * power >= step - 1e-12))
 
 
+def _speed(trace: Trace) -> Floats:
+    return 0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s)
+
+
 SHADES: dict[str, Callable[[Trace], Shade] | None] = {
     "plain": None,
     "side": _sides,
     "distance": _amount(lambda trace: trace.edge_mm, "mm", 1.0),
     "steer": _amount(lambda trace: trace.steer, "%", 1.0),
-    "speed": _amount(lambda trace: 0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s), "mm/s", 10.0, False),
+    "speed": _amount(
+        lambda trace: 0.5 * (trace.left_speed_mm_s + trace.right_speed_mm_s), "mm/s", 10.0, from_zero=False
+    ),
     "clipped": _flag(lambda trace: trace.clipped, "clipped"),
     "skid": _flag(lambda trace: trace.skidding, "slipping"),
 }
