@@ -615,36 +615,37 @@ class StopsTest(NewcomerTest):
                 named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
                 self.assertTrue(named, f"{widget} in {widget.parent()} has no name")
 
-    def test_the_window_lives_while_the_engine_is_compiled(self) -> None:
+    def test_the_window_lives_while_the_engine_is_compiled_or_read(self) -> None:
         from irontrail import kernel_cache
         from irontrail.app.long_work import LongWork
         from irontrail.app.session import Session
         from irontrail.app.window import Window
         from irontrail.core.demos import demo_project
 
-        with mock.patch.object(kernel_cache, "is_filled", return_value=False):
-            session = Session(demo_project("lighthouse"))
-        self.assertTrue(session.preparing)
-        window = Window(session, self.settings())
-        self._windows.append(window)
-        window.show()
-        self.assertIn("Compiling", window.stage.mat.words)
-        # What needs the engine at once cannot be pressed, and long work waits for it: beside it, it would be compiled
-        # once more, and the window stand still for as long.
-        session.looking.go_to("Light")
-        sweep, told = window.panel("Light").sheet("Probe").sweep, list[bool]()
-        work = LongWork[bool](lambda _done: None, told.append, self.fail)
-        work.start(lambda _proceed: session.preparing)
-        self.assertFalse(sweep.isEnabled())
-        session.set_value(SPEED, 44.0)
-        self.settle(session)
-        self.assertEqual(window.stage.mat.words, "")
-        self.assertEqual(session.view.setup.program.speed, 44.0)
-        self.assertTrue(sweep.isEnabled())
-        self.wait_for(lambda: bool(told))
-        self.assertEqual(told, [False])
-        work.close()
-        window = None
+        for filled in (False, True):
+            with mock.patch.object(kernel_cache, "is_filled", return_value=filled):
+                session = Session(demo_project("lighthouse"))
+            self.assertEqual(session.preparing, not filled)
+            window = Window(session, self.settings())
+            self._windows.append(window)
+            window.show()
+            self.assertEqual("Compiling" in window.stage.mat.words, not filled)
+            # What needs the engine at once cannot be pressed, and long work waits until it is compiled: beside that, it
+            # would be compiled once more, and the window stand still for as long.
+            session.looking.go_to("Light")
+            sweep, told = window.panel("Light").sheet("Probe").sweep, list[bool]()
+            work = LongWork[bool](lambda _done: None, told.append, self.fail)
+            work.start(lambda _proceed, session=session: session.preparing)
+            self.assertFalse(sweep.isEnabled())
+            session.set_value(SPEED, 44.0)
+            self.settle(session)
+            self.assertEqual(window.stage.mat.words, "")
+            self.assertEqual(session.view.setup.program.speed, 44.0)
+            self.assertTrue(sweep.isEnabled())
+            self.wait_for(lambda told=told: bool(told))
+            self.assertEqual(told, [False])
+            work.close()
+            window = None
 
 
 if __name__ == "__main__":

@@ -1,7 +1,7 @@
 """What takes long to import is imported before it is asked for, one package at a time, while nothing is dragged.
 
 Importing holds the interpreter. In a thread that has been asked for something it would have the window stand still for
-half a second and more, in the midst of work; here each step is a third of a second or so, just after the start: once
+half a second and more, in the midst of work; here each step is a tenth of a second or two, just after the start: once
 there is a run, or while the engine is being compiled. A sheet that needs any of it at once waits for that.
 """
 
@@ -18,7 +18,8 @@ from irontrail.app.garbage import keep_what_is_here
 from irontrail.app.session import Session
 from irontrail.app.stops import MODULES
 
-# What sheets wait for; those before are needed by those that follow.
+# What sheets wait for; those before are needed by those that follow, ".*" with every name in it: a class of Qt is made
+# when it is first asked for, and the plots' library asks for all of them.
 PACKAGES = (
     "llvmlite.binding",
     "numba",
@@ -29,7 +30,11 @@ PACKAGES = (
     "scipy.sparse.linalg",
     "scipy.spatial",
     "scipy.ndimage",
+    "scipy.fft",
     "scipy.optimize",
+    "PySide6.QtCore.*",
+    "PySide6.QtGui.*",
+    "PySide6.QtWidgets.*",
     "pyqtgraph",
 )
 # What would have whoever opens a project wait, and whoever opens a stop, traces a picture or saves pages.
@@ -82,7 +87,7 @@ class Preloading(QObject):
         self._left = [name for name in self._left if name not in sys.modules]
         try:
             if self._left:
-                import_module(self._left.pop(0))
+                load(self._left.pop(0))
         finally:
             if self._engine and Preloading.under_way is self and not set(self._left) & set(PACKAGES):
                 self._end()
@@ -100,6 +105,14 @@ class Preloading(QObject):
     def wait(self, who: QObject, act: Callable[[], None]) -> None:
         """Have something done for somebody once it has ended; of what one asks for, the last."""
         self._waiting[who] = act
+
+
+def load(name: str) -> None:
+    """Import one of the packages."""
+    module = import_module(name.removesuffix(".*"))
+    if name.endswith(".*"):
+        for each in dir(module):
+            getattr(module, each)
 
 
 def when_loaded(who: QObject, act: Callable[[], None]) -> bool:

@@ -85,7 +85,7 @@ class ProbeSheet(Panel):
         self.sweep = QPushButton("By a sweep")
         self.sweep.setToolTip("The robot turns to and fro across the line and calls its extremes 0 and 100")
         self.sweep.clicked.connect(self._sweep)
-        self.session.preparing_changed.connect(self._show_what_can_be_pressed)
+        self.session.view_changed.connect(self._show_what_can_be_pressed)
         self.midway = QPushButton("Midway")
         self.midway.setToolTip("Put the target midway between dark and bright")
         self.midway.clicked.connect(self._aim_midway)
@@ -194,8 +194,8 @@ class ProbeSheet(Panel):
         names = self.seen.light.sensor.names_colours
         for button in (self.calibrate, self.midway, *self.hold_buttons.values()):
             button.setEnabled(not names)
-        # The robot drives in a sweep: not before the engine is there.
-        self.sweep.setEnabled(not names and not self.session.preparing)
+        # The robot drives in a sweep: not before the engine is there, for which the window would stand still.
+        self.sweep.setEnabled(not names and self.session.view is not None)
 
     def show_view(self) -> None:
         view = self.session.view
