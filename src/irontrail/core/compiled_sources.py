@@ -16,18 +16,20 @@ _IMPORT = re.compile(r"^ *from (irontrail[\w.]*) import (\([^)]*\)|[^\n]*)|^ *im
 _NAME = re.compile(r"\w+")
 
 
-def compiled_sources(root: Path = _ROOT) -> list[Path]:
+@cache
+def compiled_sources(root: Path = _ROOT) -> tuple[Path, ...]:
     """The files under `root` that hold what is compiled."""
     # Looked for at every start: as the texts stand, they are found twenty times as soon as by a pattern.
     may_hold = [*(root / "irontrail" / "core").rglob("*.py"), *(root / "irontrail" / "app").glob("*.py")]
-    return [path for path in may_hold if path.name != Path(__file__).name and _is_compiled(path.read_bytes())]
+    return tuple(path for path in may_hold if path.name != Path(__file__).name and _is_compiled(path.read_bytes()))
 
 
 def _is_compiled(text: bytes) -> bool:
     return any(mark in text for mark in _COMPILED)
 
 
-def key_of(paths: Iterable[Path], root: Path = _ROOT) -> str:
+@cache
+def key_of(paths: tuple[Path, ...], root: Path = _ROOT) -> str:
     """A key of what stands in files under `root` and in all that they import."""
     digest = hashlib.sha256()
     for path in sorted(_with_imported(paths, root)):
@@ -40,7 +42,7 @@ def module_of(path: Path, root: Path = _ROOT) -> str | None:
     """The name and the key of a file of ours, to keep by it what is compiled of it; None of another's."""
     if not path.is_relative_to(root / "irontrail"):
         return None
-    return f"{_dotted(path, root)}-{key_of([path], root)}"
+    return f"{_dotted(path, root)}-{key_of((path,), root)}"
 
 
 def _with_imported(paths: Iterable[Path], root: Path) -> set[Path]:
