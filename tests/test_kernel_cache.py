@@ -141,13 +141,19 @@ class KernelCacheTest(FolderTest):
         )
         cache = self.folder / "kept"
         environment = os.environ | {"NUMBA_CACHE_DIR": str(cache), "PYTHONPATH": str(ROOT / "src")}
+        # One process that runs it anew whenever it is told to.
+        code = f"import runpy, sys\nfor _ in sys.stdin:\n    runpy.run_path({str(module)!r})\n    sys.stdout.flush()\n"
+        process = self.enterContext(
+            subprocess.Popen(
+                [sys.executable, "-c", code], env=environment, text=True, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+            )
+        )
+        assert process.stdin is not None and process.stdout is not None
+        told, said = process.stdin, process.stdout
 
         def run() -> str:
-            done = subprocess.run(
-                [sys.executable, str(module)], env=environment, capture_output=True, text=True, timeout=120
-            )
-            self.assertEqual(done.returncode, 0, done.stderr)
-            return done.stdout
+            print(file=told, flush=True)
+            return "".join(said.readline() for _ in damages)
 
         compiled, found = "6.0 0\n" * len(damages), "6.0 1\n" * len(damages)
         self.assertEqual(run(), compiled)

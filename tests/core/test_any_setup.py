@@ -55,7 +55,7 @@ from irontrail.core.tune import batch
 from irontrail.core.tune.axes import axis, to_tune
 
 # A few hundred in every check; set IRONTRAIL_EXAMPLES for thousands.
-EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "200"))
+EXAMPLES = int(os.environ.get("IRONTRAIL_EXAMPLES", "120"))
 
 
 def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:

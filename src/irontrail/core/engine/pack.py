@@ -18,6 +18,7 @@ from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, stroke_route
 from irontrail.core.mat.tape import Mat, Zone
 from irontrail.core.mat.zones import start_and_finish, start_place
+from irontrail.core.quantity import moved
 from irontrail.core.records import Form
 from irontrail.core.robot.drive import Drive
 from irontrail.core.robot.mount import AXLE, Place, Robot
@@ -118,8 +119,8 @@ def restarted(parameters: NDArray[np.void], setup: Setup, route: Route) -> NDArr
         **_start(setup, route, start_s),
     }
     if setup.second is not None:
-        by_second = setup.seen_by("second")
-        values["second.room_share"] = 100.0 * room_share(by_second.light, by_second.robot.mount.height_mm)
+        by_second = moved(setup.light, sensor=setup.second.sensor)
+        values["second.room_share"] = 100.0 * room_share(by_second, setup.second.mount.height_mm)
     return _PARAMETERS.filled(values, parameters)
 
 

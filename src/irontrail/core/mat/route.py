@@ -1,7 +1,8 @@
 """The way along the tape's middle: where it is, where it heads and how tightly it bends, at every millimetre."""
 
+from bisect import bisect_right
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from math import copysign, cos, radians, sin
 
 import numpy as np
@@ -69,17 +70,23 @@ class Route:
     def step_mm(self) -> float:
         return float(self.s_mm[1])
 
+    @cached_property
+    def _numbers(self) -> tuple[list[float], list[float], list[float], list[float]]:
+        """Arc lengths, places and headings, to be taken one at a time."""
+        return self.s_mm.tolist(), self.x_mm.tolist(), self.y_mm.tolist(), self.heading.tolist()
+
     def at(self, s_mm: float) -> tuple[float, float, float]:
         """Position (mm) and heading (rad) at an arc length; past the ends of an open route, straight on."""
         if self.closed:
             s_mm = s_mm % self.length_mm
         inside = min(max(s_mm, 0.0), self.length_mm)
-        # As `np.interp`, which looks for the place each time, and makes arrays of the numbers first.
-        i = min(int(np.searchsorted(self.s_mm, inside, "right")), self.s_mm.size - 1) - 1
-        past, step = inside - self.s_mm[i], self.s_mm[i + 1] - self.s_mm[i]
-        x, y, h = ((line[i + 1] - line[i]) / step * past + line[i] for line in (self.x_mm, self.y_mm, self.heading))
+        # As `np.interp`, which makes arrays of the numbers first, and lets go of the interpreter to look for the place.
+        s, *lines = self._numbers
+        i = min(bisect_right(s, inside), len(s) - 1) - 1
+        past, step = inside - s[i], s[i + 1] - s[i]
+        x, y, h = [(line[i + 1] - line[i]) / step * past + line[i] for line in lines]
         beyond = s_mm - inside
-        return float(x + beyond * np.cos(h)), float(y + beyond * np.sin(h)), float(h)
+        return float(x + beyond * np.cos(h)), float(y + beyond * np.sin(h)), h
 
     def nearest(self, x_mm: Floats, y_mm: Floats) -> NDArray[np.intp]:
         """Which point is nearest to each of n places, the first of several; shape (n,)."""

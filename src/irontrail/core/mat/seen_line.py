@@ -72,13 +72,20 @@ def _across(picture: Picture, mm_per_px: float, stroke: Stroke, reach_mm: float)
     px = (x[:, None] - sides * np.sin(way)[:, None]) / mm_per_px - 0.5
     py = (y[:, None] + sides * np.cos(way)[:, None]) / mm_per_px - 0.5
     seen = sampled(picture, px, py)
-    with warnings.catch_warnings():
-        # Of what lies beyond the picture all along there is no median.
-        warnings.simplefilter("ignore", RuntimeWarning)
-        left, right = (np.nanmedian(half, axis=0) for half in (seen[:, : offsets.size], seen[:, offsets.size :]))
+    left, right = map(_usual, (seen[:, : offsets.size], seen[:, offsets.size :]))
     # Beyond the picture's rim one side is as the other.
     left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
     return offsets, np.nan_to_num(left), np.nan_to_num(right)
+
+
+def _usual(seen: Floats) -> Floats:
+    """The median of what is seen at several places, shape (places, n, 3); NaN where it all lies beyond the picture."""
+    if not np.isnan(seen).any():
+        # Twice as quick, with nothing to leave out.
+        return np.asarray(np.median(seen, axis=0))
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", RuntimeWarning)
+        return np.asarray(np.nanmedian(seen, axis=0))
 
 
 def sampled(picture: Picture, px: Floats, py: Floats) -> Floats:

@@ -29,7 +29,8 @@ def patches_in(picture: Picture, mm_per_px: float, lines: NDArray[np.bool_], gro
 
     step = max(1, round(COARSE_MM / mm_per_px))
     size = step * mm_per_px
-    coarse = ndimage.uniform_filter(picture, (step, step, 1))[::step, ::step]
+    rows = ndimage.uniform_filter1d(picture, step, 0)[::step]
+    coarse = ndimage.uniform_filter1d(rows, step, 1)[:, ::step]
     taken = spread(lines[::step, ::step], max(1, int(6.0 / size)))
     plain = shares_of(ground)
     other = (np.abs(coarse - plain).max(axis=2) > DIFFERS) & ~taken
