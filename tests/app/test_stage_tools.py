@@ -6,11 +6,12 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_ground, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
@@ -112,6 +113,23 @@ class ToolsTest(StopTest):
         self.assertGreater(len(dark.parts()), 2 * len(light.parts()))
         shown, level = float(np.mean(dark.shown)), float(np.mean(self.mat.scene.shade.level == 0))
         self.assertAlmostEqual(shown, 0.5 * level, delta=0.1)
+
+    def test_dark_levels_go_along_in_light_rims_as_the_tape_is_dark(self) -> None:
+        self.session.set_value("program.proportional.gain", 1.4)
+        self.settle(self.session)
+        below = QRect(0, 60, self.mat.width(), self.mat.height() - 60)
+        plain = pixels_near(self.mat.grab(below).toImage(), LIGHT.card, 4)
+        self.stage.set_shade("steer")
+        self.assertGreater(pixels_near(self.mat.grab(below).toImage(), LIGHT.card, 4), plain + 300)
+        strokes, tape = run_strokes(self.mat.scene, self.mat.to_px()), self.session.setup.mat.line.colour
+        *rims, _, _, _, darker, darkest = strokes
+        self.assertEqual([each.colour for each in rims], [LIGHT.card] * 2)
+        self.assertLess(max(contrast(look.colour, tape) for look in (darker, darkest)), 2.0)
+        self.assertGreater(min(contrast(look.colour, tape) for look in strokes[2:5]), 2.0)
+        for rim, look in zip(rims, (darker, darkest), strict=True):
+            self.assertGreater(rim.width, look.width + 2.0)
+            self.assertTrue(np.array_equal(rim.shown, look.shown))
+        self.assertTrue(darker.shown.any())
 
     def test_levels_cover_the_run_and_mean_what_they_say(self) -> None:
         trace = derive.run(lighthouse(program__proportional__gain=1.4)).trace

@@ -1,6 +1,7 @@
 """The look: paper and graphite, one hot accent, and the pair of colours of the two sides of the edge."""
 
 from dataclasses import dataclass, fields
+from functools import cache
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -117,6 +118,7 @@ def fade(colour: str, opacity: float) -> QColor:
     return made
 
 
+@cache
 def contrast(one: str, other: str) -> float:
     """How well one colour stands out on another, from 1 to 21 (WCAG 2.1)."""
     parts = (float(linear_light(colour) @ (0.2126, 0.7152, 0.0722)) for colour in (one, other))

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
 
-from irontrail.app.theme import LIGHT, font, pen
+from irontrail.app.theme import LIGHT, contrast, font, pen
 from irontrail.app.widgets.painting import polygon
 from irontrail.app.widgets.strokes import Stroke
 from irontrail.app.widgets.trail_shade import Level, Shade, calmed
@@ -21,6 +21,8 @@ TRAIL_WIDTH = 1.5
 ROW_TOP, ROW_PX = 3, 22
 # A dashed level is drawn for so many pixels and left out for as many.
 DASH_PX = 6.0
+# What stands out less than this from dark tape is lost on it, unless so much of light ground goes along on both sides.
+LEAST_CONTRAST, RIM_PX = 2.0, 1.2
 # A shorter stretch is drawn as the one before it: it would not be seen by itself.
 SHORTEST_PX = 8.0
 
@@ -55,6 +57,10 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
     way = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
     level, in_gap = calmed(shade.level, way, SHORTEST_PX), way // DASH_PX % 2 == 1
     return [
+        Stroke(x, y, LIGHT.card, look.width + 2.0 * RIM_PX, shown=level == i)
+        for i, look in enumerate(shade.levels)
+        if contrast(look.colour, LIGHT.ink) < LEAST_CONTRAST
+    ] + [
         Stroke(x, y, look.colour, look.width, shown=(level == i) & ~in_gap if look.dashed else level == i)
         for i, look in enumerate(shade.levels)
     ]
