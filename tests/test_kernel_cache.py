@@ -9,6 +9,8 @@ import tempfile
 import time
 import unittest
 from pathlib import Path
+from types import SimpleNamespace
+from unittest import mock
 
 from irontrail import kernel_cache
 from irontrail.core import compiled_sources
@@ -59,6 +61,15 @@ class FilledTest(FolderTest):
         before, filled, used = map(int, done.stdout.split())
         self.assertGreater(before, 5)
         self.assertEqual((filled, used), (before, before))
+
+    def test_another_version_of_numba_finds_nothing_compiled(self) -> None:
+        if not kernel_cache.is_filled():
+            kernel_cache.fill()
+        (self.folder / "numba-0.1.dist-info").mkdir()
+        other = SimpleNamespace(submodule_search_locations=[str(self.folder / "numba")])
+        with mock.patch("irontrail.kernel_cache.find_spec", return_value=other):
+            self.assertFalse(kernel_cache.is_filled())
+        self.assertTrue(kernel_cache.is_filled())
 
 
 class KernelCacheTest(FolderTest):

@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from contextlib import suppress
+from importlib.util import find_spec
 from pathlib import Path
 
 import platformdirs
@@ -25,7 +26,7 @@ def locate() -> None:
 
 
 def is_filled() -> bool:
-    """The kernels of these sources have been compiled before, by this version of Python."""
+    """The kernels of these sources have been compiled before, by these versions of Python and Numba."""
     return _marker().exists()
 
 
@@ -56,7 +57,15 @@ def fill() -> None:
 
 def _marker() -> Path:
     version = "".join(map(str, sys.version_info[:2]))
-    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"filled-{version}-{key_of(compiled_sources())}"
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"filled-{version}-{_numba()}-{key_of(compiled_sources())}"
+
+
+def _numba() -> str:
+    """Which version of Numba there is, found without importing it, or looking through all that is installed."""
+    found = find_spec("numba")
+    places = (found and found.submodule_search_locations) or ()
+    names = [each.name for place in places for each in Path(place).parent.glob("numba-*.dist-info")]
+    return names[0].removesuffix(".dist-info") if names else "numba"
 
 
 def _folder() -> Path:
