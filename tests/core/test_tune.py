@@ -92,6 +92,24 @@ class AxesTest(unittest.TestCase):
                         made.add((put.program.on_off, put.program.bands)[law == "bands"])
                 self.assertEqual(len(made), 1, (law, speed, steer))
 
+    def test_dark_and_bright_are_put_wherever_the_other_one_was_and_never_on_one_another(self) -> None:
+        for name, setup in (("light", lighthouse()), ("second", demo_project("ropewalk").setup)):
+            axes = [axis(setup, f"{name}.calibration.{which}", 0.0, 100.0) for which in ("dark", "bright")]
+            stood = put_all(setup, axes, (30.0, 60.0))
+            for dark, bright, made in (
+                (60.0, 90.0, (60.0, 90.0)), (10.0, 30.0, (10.0, 30.0)), (60.0, 30.0, (60.0, 30.0)),
+                (40.0, 40.0, (40.0, 41.0)), (40.4, 40.0, (40.4, 39.4)), (100.0, 100.0, (100.0, 99.0)),
+                (0.0, 0.0, (0.0, 1.0)),
+            ):  # fmt: skip
+                for order in (1, -1):
+                    found = put_all(stood, axes[::order], (dark, bright)[::order])
+                    self.assertEqual(tuple(each.of(found) for each in axes), made)
+            self.assertEqual([each.of(axes[0].put(stood, 59.5)) for each in axes], [59.0, 60.0])
+            self.assertEqual([each.of(axes[1].put(stood, 30.2)) for each in axes], [30.0, 31.0])
+        # A map in which they meet is drawn to its end.
+        dark, bright = (axis(lighthouse(), f"light.calibration.{which}", 4.0, 16.0) for which in ("dark", "bright"))
+        self.assertTrue(explore(GridSpec(lighthouse(), dark, bright, 12, 1)).done.all())
+
     def test_values_are_rounded_to_what_is_shown(self) -> None:
         speed, gain = axis(lighthouse(), "program.speed"), axis(lighthouse(), "program.proportional.gain")
         self.assertEqual((speed.rounded(51.4), gain.rounded(0.7449), gain.rounded(99.0)), (51.0, 0.74, 2.5))

@@ -106,6 +106,10 @@ class Sensor(Part):
         return 100.0 / self.highest_count if self.scale == "counts" else 1.0
 
 
+# Dark and bright that are nearer, in percent raw, are the same.
+LEAST_APART = 1.0
+
+
 @dataclass(frozen=True)
 class Calibration(Part):
     """The raw readings that are called 0 and 100; a sensor that reads high on dark has dark above bright."""
@@ -130,12 +134,24 @@ class Calibration(Part):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        if abs(self.bright - self.dark) < 1.0:
+        if abs(self.bright - self.dark) < LEAST_APART:
             raise OutOfRangeError(
                 f"bright ({self.bright:g}) and dark ({self.dark:g}) are the same",
                 "Calibration.bright",
                 "Read the light surface for bright and the line for dark.",
             )
+
+
+def apart(value: float, other: float) -> float:
+    """What one of a calibration's readings can be, with the other one there: that value, or the nearest to it.
+
+    >>> apart(50.0, 8.0), apart(8.5, 8.0), apart(7.5, 8.0), apart(99.5, 100.0), apart(100.0, 99.5)
+    (50.0, 9.0, 7.0, 99.0, 98.5)
+    """
+    if abs(value - other) >= LEAST_APART:
+        return value
+    above, below = other + LEAST_APART, other - LEAST_APART
+    return above if below < 0.0 or (value >= other and above <= 100.0) else below
 
 
 MAX_AREAS = 8

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
 
 from irontrail.core.errors import IronTrailError
-from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_unit
+from irontrail.core.light.sensor import Calibration, apart
+from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_unit, with_value
 from irontrail.core.setup import Setup
 from irontrail.core.steering.law import Tuned
 from irontrail.core.steering.laws.table import TABLE
@@ -34,6 +35,8 @@ RANGES |= OF_SECOND
 for of_arrangement in OF_PAIR.values():
     RANGES |= of_arrangement
 OF_LEGS = "program.trip.legs."
+# Of each, neither number can be where the other one is.
+CALIBRATIONS = ("light.calibration", "second.calibration")
 OF_MAT = ("mat.line.width_mm", "mat.line.border_mm", "mat.line.unevenness_mm", "mat.zone_mm")
 
 
@@ -95,6 +98,10 @@ class Axis:
         tuned = _TUNED.get(self.path)
         if tuned is not None and tuned.put:
             return replace(setup, program=tuned.put(setup.program, self.quantity.clamped(value)))
+        part, _, name = self.path.rpartition(".")
+        if part in CALIBRATIONS:
+            other = value_at(setup, f"{part}.{'bright' if name == 'dark' else 'dark'}")
+            value = apart(self.quantity.clamped(self.quantity.as_shown(value)), other)
         return put(setup, self.path, value)
 
     def rounded(self, value: float) -> float:
@@ -132,6 +139,12 @@ def put_all(setup: Setup, axes: Sequence[Axis], values: Sequence[float]) -> Setu
             # Speed and steer of all its powers are one thing.
             speed, steer = (each.quantity.clamped(value) for each, value in (given.pop(path) for path in paths))
             setup = replace(setup, program=law.both(setup.program, speed, steer))
+    for part in CALIBRATIONS:
+        both = [given[path] for path in (f"{part}.dark", f"{part}.bright") if path in given]
+        if len(both) == 2 and both[0][0].is_in(setup):
+            # Either may come to where the other one stood before.
+            dark, bright = (each.quantity.clamped(each.quantity.as_shown(value)) for each, value in both)
+            setup = with_value(setup, part, Calibration(dark, apart(bright, dark)))
     for each, value in given.values():
         setup = each.put(setup, value)
     return setup
