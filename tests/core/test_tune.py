@@ -104,6 +104,8 @@ class AxesTest(unittest.TestCase):
                 for order in (1, -1):
                     found = put_all(stood, axes[::order], (dark, bright)[::order])
                     self.assertEqual(tuple(each.of(found) for each in axes), made)
+            for value in np.arange(0.0, 100.0, 0.1):
+                put_all(stood, axes, (value, value))
             self.assertEqual([each.of(axes[0].put(stood, 59.5)) for each in axes], [59.0, 60.0])
             self.assertEqual([each.of(axes[1].put(stood, 30.2)) for each in axes], [30.0, 31.0])
         # A map in which they meet is drawn to its end.

@@ -134,7 +134,7 @@ class Calibration(Part):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        if abs(self.bright - self.dark) < LEAST_APART:
+        if abs(self.bright - self.dark) < LEAST_APART - 1e-9:
             raise OutOfRangeError(
                 f"bright ({self.bright:g}) and dark ({self.dark:g}) are the same",
                 "Calibration.bright",
