@@ -1,7 +1,10 @@
 """What is drawn over tape that is worked on: the grid it lands on, the chosen piece, and what that measures."""
 
+from functools import lru_cache
+
+import numpy as np
 from PySide6.QtCore import QLineF, QPointF, Qt
-from PySide6.QtGui import QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, fade, pen
 from irontrail.app.widgets.painting import draw_card, polygon
@@ -15,14 +18,30 @@ GRID_MM = 100.0
 
 def draw_grid(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     """Thin lines over a mat."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    device = painter.device()
+    painter.drawImage(
+        0, 0, _grid(mat.width_mm, mat.height_mm, (to_px.m11(), to_px.m22(), to_px.dx(), to_px.dy()),
+                    (device.width(), device.height()), device.devicePixelRatioF()),
+    )  # fmt: skip
+
+
+# To draw lines that are seen through takes a hundred times as long as the picture of them.
+@lru_cache(maxsize=2)
+def _grid(
+    width_mm: float, height_mm: float, placed: tuple[float, float, float, float], size: tuple[int, int], ratio: float
+) -> QImage:
+    """A grid over a mat of some size, clear between its lines, as it is placed (to_px) in a view."""
+    image = QImage(int(size[0] * ratio), int(size[1] * ratio), QImage.Format.Format_ARGB32_Premultiplied)
+    image.setDevicePixelRatio(ratio)
+    image.fill(Qt.GlobalColor.transparent)
+    across, up, dx, dy = placed
+    lines = [QLineF(x, 0.0, x, height_mm) for x in np.arange(GRID_MM, width_mm + 1e-6, GRID_MM)]
+    lines += [QLineF(0.0, y, width_mm, y) for y in np.arange(GRID_MM, height_mm + 1e-6, GRID_MM)]
+    painter = QPainter(image)
     painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
-    up = [GRID_MM * i for i in range(1, int(mat.width_mm // GRID_MM) + 1)]
-    along = [GRID_MM * j for j in range(1, int(mat.height_mm // GRID_MM) + 1)]
-    lines = [QLineF(x, 0.0, x, mat.height_mm) for x in up] + [QLineF(0.0, y, mat.width_mm, y) for y in along]
-    painter.drawLines([to_px.map(line) for line in lines])
-    painter.restore()
+    painter.drawLines([QTransform(across, 0.0, 0.0, up, dx, dy).map(line) for line in lines])
+    painter.end()
+    return image
 
 
 def draw_way(painter: QPainter, stroke: Stroke, piece: int, to_px: QTransform) -> None:

@@ -150,7 +150,9 @@ def _stroke_route(stroke: Stroke, reverse: bool) -> Route:
     return Route(s, x, y, heading, curvature, stroke.closed, named, gaps)
 
 
-def piece_joints(stroke: Stroke) -> list[tuple[float, float, float]]:
+# While tape is dragged, all that is laid, sealed and drawn of it asks for them.
+@lru_cache(maxsize=64)
+def piece_joints(stroke: Stroke) -> tuple[tuple[float, float, float], ...]:
     """Position (mm) and outgoing heading (rad) at the start of each of a stroke's pieces, and at the end of the last.
 
     A wiggle counts as one piece; what closes a closed stroke is not among them.
@@ -160,7 +162,7 @@ def piece_joints(stroke: Stroke) -> list[tuple[float, float, float]]:
     for piece in stroke.pieces:
         i += len(piece.bends) if isinstance(piece, Wiggle) else 1
         places.append(plain[i][1:])
-    return places
+    return tuple(places)
 
 
 Joint = tuple[float, float, float]
