@@ -1,6 +1,7 @@
 """Starts are shaken as the team says: each number by itself, each start with wear of its own, alike for all setups."""
 
 import unittest
+import weakref
 from dataclasses import replace
 
 import numpy as np
@@ -115,6 +116,21 @@ class StartsTest(unittest.TestCase):
         ):
             self.assertEqual(kept.get(name, lambda name=name, size=size: make(name, size)).size, size)
         self.assertEqual(made, ["a", "b", "c", "b", "huge", "huge"])
+        two = Remembered(1000, most=2)
+        made.clear()
+        for name in ("a", "b", "a", "c", "a", "b"):
+            two.get(name, lambda name=name: make(name, 1))
+        self.assertEqual(made, ["a", "b", "c", "b"])
+
+    def test_what_is_seen_of_mats_that_were_dragged_past_is_given_back_and_of_starts_is_kept(self) -> None:
+        for drive, kept in ((derive.run, False), (derive.run_once, True)):
+            seen = []
+            for i in range(8):
+                setup = Setup(straight_mat(700.0 + i + 100.0 * kept))
+                drive(setup)
+                seen.append(weakref.ref(derive.field(setup)))
+            self.assertIsNotNone(seen[-1]())
+            self.assertEqual(seen[0]() is not None, kept)
 
 
 class RealSpreadTest(unittest.TestCase):

@@ -69,7 +69,7 @@ def way_share(setup: Setup) -> float:
 
 # A mat of the largest size is 192 MB in three colours, 64 in one. Of those in one the last few are enough: memory that
 # is given back is there for the next one, and new memory takes longer to come by than the mat to be laid.
-_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000)
+_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000, most=4)
 
 
 def raster(mat: Mat) -> NDArray[np.float32]:
@@ -79,18 +79,23 @@ def raster(mat: Mat) -> NDArray[np.float32]:
     return _rasters.get(mat, lambda: make_raster(mat))
 
 
-# Many starts on worn mats, or at other heights, have a field each.
-_seen = Remembered(most_bytes=480_000_000)
+# Many starts on worn mats, or at other heights, have a field each. Of what is dragged the last few are enough.
+_seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_000_000, most=6)
 
 
-def _field(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.float32]:
+def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
 
     def make() -> NDArray[np.float32]:
         seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
         return seen_field(seen, eye, height_mm)
 
-    return _seen.get((mat, eye, height_mm), make)
+    key = (mat, eye, height_mm)
+    for each in (_seen, _dragged):
+        known = each.known(key)
+        if known is not None:
+            return known
+    return kept.get(key, make)
 
 
 def _in_lamplight(mat: Mat, lamp: str) -> NDArray[np.float32]:
@@ -100,17 +105,17 @@ def _in_lamplight(mat: Mat, lamp: str) -> NDArray[np.float32]:
     return _lit.get((mat, lamp), lambda: make_raster(mat, lamp=LAMP_WEIGHTS[lamp]))
 
 
-def field(setup: Setup) -> NDArray[np.float32]:
+def field(setup: Setup, kept: Remembered = _seen) -> NDArray[np.float32]:
     """What the sensor's patch holds at every point of the mat, shape (channels, height, width)."""
     sensor = setup.light.sensor
     scale: Scale = "colour names" if sensor.names_colours else "percent"
     eye = Sensor(scale=scale, lamp=sensor.lamp, spot_base_mm=sensor.spot_base_mm, spot_growth=sensor.spot_growth)
-    return _field(_printed(setup.mat), eye, setup.robot.mount.height_mm)
+    return _field(_printed(setup.mat), eye, setup.robot.mount.height_mm, kept)
 
 
-def fields(setup: Setup) -> tuple[NDArray[np.float32], ...]:
+def fields(setup: Setup, kept: Remembered = _seen) -> tuple[NDArray[np.float32], ...]:
     """What each sensor's patch holds at every point of the mat."""
-    return tuple(field(setup.seen_by(which)) for which in setup.sensors)
+    return tuple(field(setup.seen_by(which), kept) for which in setup.sensors)
 
 
 @lru_cache(maxsize=256)
@@ -122,15 +127,15 @@ def _printed(mat: Mat) -> Mat:
 @lru_cache(maxsize=16)
 def run(setup: Setup) -> Run:
     """The run of a setup."""
-    return run_once(setup)
+    return run_once(setup, _dragged)
 
 
-def run_once(setup: Setup) -> Run:
+def run_once(setup: Setup, kept: Remembered = _seen) -> Run:
     """The run of a setup that will not be asked for again."""
     from irontrail.core.engine import run as engine
     from irontrail.core.engine.pack import pack
 
-    return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), *fields(setup)))
+    return engine.run(pack(setup, route(setup.mat, setup.trial.reverse), *fields(setup, kept)))
 
 
 @lru_cache(maxsize=64)

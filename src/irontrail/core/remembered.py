@@ -1,4 +1,4 @@
-"""Arrays that are remembered up to so many bytes, the one asked for longest ago forgotten first."""
+"""Arrays that are remembered up to so many, or so many bytes, the one asked for longest ago forgotten first."""
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
@@ -15,10 +15,12 @@ class Remembered:
     ----------
     most_bytes : int
         How much is kept; a single array that is larger is made anew each time.
+    most : int, optional
+        How many are kept.
     """
 
-    def __init__(self, most_bytes: int) -> None:
-        self.most_bytes = most_bytes
+    def __init__(self, most_bytes: int, most: int | None = None) -> None:
+        self.most_bytes, self.most = most_bytes, most
         self._kept: OrderedDict[Hashable, NDArray[Any]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
@@ -43,5 +45,5 @@ class Remembered:
             if key not in self._kept and made.nbytes <= self.most_bytes:
                 self._kept[key] = made
                 self._bytes += made.nbytes
-            while self._bytes > self.most_bytes:
+            while self._bytes > self.most_bytes or (self.most is not None and len(self._kept) > self.most):
                 self._bytes -= self._kept.popitem(last=False)[1].nbytes

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from irontrail.app.widgets.strokes import Stroke, draw_strokes, lay_strokes, pixels_of
 
 # On these lines stay lines: what is kept in pixels is drawn there anew.
-_VECTORS = (QPaintEngine.Type.SVG, QPaintEngine.Type.Pdf)
+VECTORS = (QPaintEngine.Type.SVG, QPaintEngine.Type.Pdf)
 
 
 class Layer:
@@ -37,7 +37,7 @@ class Layer:
 
     def paint(self, painter: QPainter, view: QWidget) -> None:
         """Show it, as large as its view."""
-        if painter.paintEngine().type() in _VECTORS:
+        if painter.paintEngine().type() in VECTORS:
             painter.save()
             if self._under is not None:
                 self._under.paint(painter, view)

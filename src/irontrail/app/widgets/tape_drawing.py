@@ -2,11 +2,11 @@
 
 from functools import lru_cache
 
-import numpy as np
 from PySide6.QtCore import QLineF, QPointF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, fade, pen
+from irontrail.app.widgets.layer import VECTORS
 from irontrail.app.widgets.painting import draw_card, polygon
 from irontrail.core.mat.laying import in_words
 from irontrail.core.mat.route import piece_lengths, stroke_route
@@ -19,29 +19,38 @@ GRID_MM = 100.0
 def draw_grid(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     """Thin lines over a mat."""
     device = painter.device()
-    painter.drawImage(
-        0, 0, _grid(mat.width_mm, mat.height_mm, (to_px.m11(), to_px.m22(), to_px.dx(), to_px.dy()),
-                    (device.width(), device.height()), device.devicePixelRatioF()),
-    )  # fmt: skip
+    if painter.paintEngine().type() in VECTORS:
+        _draw_lines(painter, mat.width_mm, mat.height_mm, to_px)
+        return
+    placed, size = (to_px.m11(), to_px.m22(), to_px.dx(), to_px.dy()), (device.width(), device.height())
+    painter.drawImage(0, 0, _grid(mat.width_mm, mat.height_mm, placed, size, device.devicePixelRatioF()))
 
 
-# To draw lines that are seen through takes a hundred times as long as the picture of them.
+# To draw lines that are seen through takes a hundred times as long as a picture of them.
 @lru_cache(maxsize=2)
 def _grid(
     width_mm: float, height_mm: float, placed: tuple[float, float, float, float], size: tuple[int, int], ratio: float
 ) -> QImage:
-    """A grid over a mat of some size, clear between its lines, as it is placed (to_px) in a view."""
+    """The grid of a mat of some size, clear between its lines, as the mat lies (to_px) in a view."""
     image = QImage(int(size[0] * ratio), int(size[1] * ratio), QImage.Format.Format_ARGB32_Premultiplied)
     image.setDevicePixelRatio(ratio)
     image.fill(Qt.GlobalColor.transparent)
     across, up, dx, dy = placed
-    lines = [QLineF(x, 0.0, x, height_mm) for x in np.arange(GRID_MM, width_mm + 1e-6, GRID_MM)]
-    lines += [QLineF(0.0, y, width_mm, y) for y in np.arange(GRID_MM, height_mm + 1e-6, GRID_MM)]
     painter = QPainter(image)
-    painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
-    painter.drawLines([QTransform(across, 0.0, 0.0, up, dx, dy).map(line) for line in lines])
+    _draw_lines(painter, width_mm, height_mm, QTransform(across, 0.0, 0.0, up, dx, dy))
     painter.end()
     return image
+
+
+def _draw_lines(painter: QPainter, width_mm: float, height_mm: float, to_px: QTransform) -> None:
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(QPen(fade(LIGHT.ink, 0.13), 1.0))
+    up = [GRID_MM * i for i in range(1, int(width_mm // GRID_MM) + 1)]
+    along = [GRID_MM * j for j in range(1, int(height_mm // GRID_MM) + 1)]
+    lines = [QLineF(x, 0.0, x, height_mm) for x in up] + [QLineF(0.0, y, width_mm, y) for y in along]
+    painter.drawLines([to_px.map(line) for line in lines])
+    painter.restore()
 
 
 def draw_way(painter: QPainter, stroke: Stroke, piece: int, to_px: QTransform) -> None:

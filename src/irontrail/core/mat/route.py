@@ -1,8 +1,7 @@
 """The way along the tape's middle: where it is, where it heads and how tightly it bends, at every millimetre."""
 
-from bisect import bisect_right
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from math import copysign, cos, radians, sin
 
 import numpy as np
@@ -70,21 +69,20 @@ class Route:
     def step_mm(self) -> float:
         return float(self.s_mm[1])
 
-    @cached_property
-    def _numbers(self) -> tuple[list[float], list[float], list[float], list[float]]:
-        """Arc lengths, places and headings, to be taken one at a time."""
-        return self.s_mm.tolist(), self.x_mm.tolist(), self.y_mm.tolist(), self.heading.tolist()
-
     def at(self, s_mm: float) -> tuple[float, float, float]:
         """Position (mm) and heading (rad) at an arc length; past the ends of an open route, straight on."""
         if self.closed:
             s_mm = s_mm % self.length_mm
-        inside = min(max(s_mm, 0.0), self.length_mm)
+        inside = min(max(float(s_mm), 0.0), self.length_mm)
         # As `np.interp`, which makes arrays of the numbers first, and lets go of the interpreter to look for the place.
-        s, *lines = self._numbers
-        i = min(bisect_right(s, inside), len(s) - 1) - 1
-        past, step = inside - s[i], s[i + 1] - s[i]
-        x, y, h = [(line[i + 1] - line[i]) / step * past + line[i] for line in lines]
+        s = self.s_mm.item
+        i, last = int(inside / self.step_mm), self.s_mm.size - 2
+        # The steps are equal but for the last figure.
+        i = min(i + 1 if i < last and s(i + 1) <= inside else i, last)
+        i -= int(s(i) > inside)
+        past, step = inside - s(i), s(i + 1) - s(i)
+        lines = (self.x_mm.item, self.y_mm.item, self.heading.item)
+        x, y, h = [(line(i + 1) - line(i)) / step * past + line(i) for line in lines]
         beyond = s_mm - inside
         return float(x + beyond * np.cos(h)), float(y + beyond * np.sin(h)), h
 
