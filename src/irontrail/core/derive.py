@@ -69,7 +69,7 @@ def way_share(setup: Setup) -> float:
 
 # A mat of the largest size is 192 MB in three colours, 64 in one. Of those in one the last few are enough: memory that
 # is given back is there for the next one, and new memory takes longer to come by than the mat to be laid.
-_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000, most=4)
+_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000, most=2)
 
 
 def raster(mat: Mat) -> NDArray[np.float32]:
@@ -80,7 +80,7 @@ def raster(mat: Mat) -> NDArray[np.float32]:
 
 
 # Many starts on worn mats, or at other heights, have a field each. Of what is dragged the last few are enough.
-_seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_000_000, most=6)
+_seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_000_000, most=3)
 
 
 def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
