@@ -56,25 +56,8 @@ DRAWING = (
     '<rect x="100" y="900" width="800" height="19" fill="#123"/></svg>'
 )
 DRAWN_WORDS = (
-    "H",
-    "V",
-    "C",
-    "A",
-    "Z",
-    "M",
-    "mm",
-    "px",
-    "%",
-    "none",
-    "fill",
-    "stroke",
-    "path",
-    "rect",
-    "#u",
-    "class",
-    ">",
-    "'",
-)
+    "H", "V", "C", "A", "Z", "M", "mm", "px", "%", "none", "fill", "stroke", "path", "rect", "#u", "class", ">", "'",
+)  # fmt: skip
 
 
 @cache

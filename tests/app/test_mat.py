@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
@@ -57,25 +56,23 @@ class TapeTest(MatTest):
         self.assertEqual(self.session.setup.mat, DEMO_MATS["lighthouse"]())
 
     def test_a_grid_is_seen_while_something_is_held(self) -> None:
-        def darker(image: QImage, places: list[QPointF]) -> list[bool]:
-            """Whether it is darker at places (mm) of the mat than a little beside them."""
-            shades = []
-            for place in places:
-                at = self.mat.to_px().map(place).toPoint()
-                here = min(image.pixelColor(at + QPoint(dx, dy)).lightness() for dx in (-1, 0, 1) for dy in (-1, 0, 1))
-                shades.append(here < image.pixelColor(at + QPoint(6, 6)).lightness() - 8)
-            return shades
+        def darker() -> list[bool]:
+            """Whether the mat is darker at places on it than a little beside them."""
+            image, around = self.mat.grab().toImage(), [QPoint(x, y) for x in (-1, 0, 1) for y in (-1, 0, 1)]
+            places = [self.mat.to_px().map(place).toPoint() for place in on]
+            shades = [[image.pixelColor(at + each).lightness() for each in (*around, QPoint(6, 6))] for at in places]
+            return [min(here) < beside - 8 for *here, beside in shades]
 
         # On lines that go up, and on one along; on bare mat.
         on = [QPointF(900.0, 630.0), QPointF(1100.0, 670.0), QPointF(950.0, 600.0)]
         for zoom in (1.0, 1.4):
             self.mat.zoom(zoom, self.mat.to_px().map(QPointF(1000.0, 600.0)))
             start = self.mat.to_px().map(self.sheet.hand.handles()["end", 0])
-            self.assertEqual(darker(self.mat.grab().toImage(), on), [False] * 3)
+            self.assertEqual(darker(), [False] * 3)
             self.drag_along(self.mat, [start, start + QPointF(12, 0)], release=False)
-            self.assertEqual(darker(self.mat.grab().toImage(), on), [True] * 3)
+            self.assertEqual(darker(), [True] * 3)
             QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(12, 0)).toPoint())
-            self.assertEqual(darker(self.mat.grab().toImage(), on), [False] * 3)
+            self.assertEqual(darker(), [False] * 3)
         self.settle(self.session)
 
     def test_a_bends_middle_is_dragged_to_another_radius(self) -> None:

@@ -23,15 +23,10 @@ class ContrastTest(unittest.TestCase):
                 for ground in grounds:
                     self.assertGreaterEqual(contrast(text, ground), 4.5, (look.name, text, ground))
             for text, ground in (
-                (look.rust, look.sheet),
-                (look.rust, look.card),
-                (look.slate, look.sheet),
-                (look.brass_text, look.sheet),
-                (look.rust, look.brass_wash),
-                (look.ink, look.slate_wash),
-                (look.ink, look.brass_wash),
-                (look.ink, look.desk),
-            ):
+                (look.rust, look.sheet), (look.rust, look.card), (look.slate, look.sheet),
+                (look.brass_text, look.sheet), (look.rust, look.brass_wash), (look.ink, look.slate_wash),
+                (look.ink, look.brass_wash), (look.ink, look.desk),
+            ):  # fmt: skip
                 self.assertGreaterEqual(contrast(text, ground), 4.5, (look.name, text, ground))
 
     def test_lines_stand_out_by_three(self) -> None:

@@ -105,15 +105,8 @@ class StartsTest(unittest.TestCase):
             return np.zeros(size, np.float32)
 
         for name, size in (
-            ("a", 10),
-            ("b", 10),
-            ("a", 10),
-            ("c", 10),
-            ("a", 10),
-            ("b", 10),
-            ("huge", 99),
-            ("huge", 99),
-        ):
+            ("a", 10), ("b", 10), ("a", 10), ("c", 10), ("a", 10), ("b", 10), ("huge", 99), ("huge", 99),
+        ):  # fmt: skip
             self.assertEqual(kept.get(name, lambda name=name, size=size: make(name, size)).size, size)
         self.assertEqual(made, ["a", "b", "c", "b", "huge", "huge"])
         two = Remembered(1000, most=2)

@@ -273,13 +273,9 @@ class SvgTest(unittest.TestCase):
         self.assertEqual(matrix_of("translate(1in, 48px)")[:2, 2].tolist(), [96.0, 48.0])
         plain = '<svg xmlns="http://www.w3.org/2000/svg" width="{0}" height="{0}">'
         for size, mm in (
-            ("1920", 508.0),
-            ("20in", 508.0),
-            ("50.8cm", 508.0),
-            ("508mm", 508.0),
-            ("1440pt", 508.0),
+            ("1920", 508.0), ("20in", 508.0), ("50.8cm", 508.0), ("508mm", 508.0), ("1440pt", 508.0),
             ("120pc", 508.0),
-        ):
+        ):  # fmt: skip
             made = drawn(f'<path d="M96 96 H{96 + 960}" {TAPE}/>', plain.format(size))
             self.assertEqual((made.mat.width_mm, made.mat.height_mm), (mm, mm))
             self.assertAlmostEqual(made.mat.line.x_mm, 25.4, places=9)
@@ -296,13 +292,9 @@ class SvgTest(unittest.TestCase):
         )
         said = "; ".join(made.left_out)
         for words in (
-            "“gone” off the page",
-            "the edge of the page, beyond which a line “far” runs",
-            "the cut of “p”",
-            "2.0 mm of a line, which is laid wider, 4 mm",
-            "laid narrower, 80 mm",
-            "words",
-        ):
+            "“gone” off the page", "the edge of the page, beyond which a line “far” runs", "the cut of “p”",
+            "2.0 mm of a line, which is laid wider, 4 mm", "laid narrower, 80 mm", "words",
+        ):  # fmt: skip
             self.assertIn(words, said)
 
     def test_of_too_many_lines_the_longest_are_laid_and_a_hairline_is_none(self) -> None:
@@ -375,14 +367,9 @@ class SvgTest(unittest.TestCase):
             closed=True,
         )
         wavy = Stroke(
-            200.0,
-            100.0,
-            0.0,
-            (Wiggle(3, 60.0, 60.0), Corner(-30.0), Straight(100.0)),
-            unevenness_mm=1.5,
-            unevenness_seed=77,
-            border_mm=9.0,
-        )
+            200.0, 100.0, 0.0, (Wiggle(3, 60.0, 60.0), Corner(-30.0), Straight(100.0)), unevenness_mm=1.5,
+            unevenness_seed=77, border_mm=9.0,
+        )  # fmt: skip
         mat = Mat(
             "all of it", ring, 2000.0, 1000.0, "#e0e0d0", surface="vinyl", zone_mm=80.0,
             patches=(

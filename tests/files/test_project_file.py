@@ -86,14 +86,8 @@ class RoundTripTest(unittest.TestCase):
         upgraded(content, 1, 2)
         self.assertEqual(json.dumps(content), before)
         for wrong in (
-            None,
-            [],
-            "x",
-            {"setup": 3},
-            {"setup": {"program": []}},
-            {"kept": 7},
-            {"kept": [None, {"setup": 1}]},
-        ):
+            None, [], "x", {"setup": 3}, {"setup": {"program": []}}, {"kept": 7}, {"kept": [None, {"setup": 1}]},
+        ):  # fmt: skip
             upgraded({"format": 1, "project": wrong}, 1, 2)
         content["project"]["setup"]["program"]["hold_s"] = "long"
         with self.assertRaisesRegex(IronTrailError, "hold_s: unknown field"):

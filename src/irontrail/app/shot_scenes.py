@@ -109,6 +109,12 @@ def _too_fast(session: Session) -> None:
     session.set_value("program.speed", 68.0)
 
 
+def _findings(session: Session, window: Window) -> None:
+    """Too fast, on a trail that tells where it steered hard."""
+    _sheet("Run", "Findings", _too_fast)(session, window)
+    window.stage.set_shade("steer")
+
+
 def _some_kept(session: Session) -> None:
     """A logbook of an afternoon: an on-off run, then proportional ones, then PID."""
     _keep_on_off(session)
@@ -274,7 +280,7 @@ SHOTS = (
     Shot("steer-proportional", _steer),
     Shot("steer-pair", _sheet("Steer", "Pair", _table), demo="ropewalk"),
     Shot("trip-legs", _trip, demo="lantern"),
-    Shot("run-findings", _sheet("Run", "Findings", _too_fast)),
+    Shot("run-findings", _findings),
     Shot("run-logbook", _sheet("Run", "Logbook", _some_kept)),
     Shot("compare-race", _sheet("Compare", "Race", _some_speeds)),
     Shot("compare-chance", _worked("Compare", "Chance", _some_alike)),

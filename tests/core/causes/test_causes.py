@@ -150,15 +150,11 @@ class DiagnosisTest(unittest.TestCase):
 
     def test_the_nearest_misses_are_named_for_what_they_are(self) -> None:
         for values, kind in (
-            ({"trial__start_angle_deg": 80.0}, "set down"),
-            ({"program__proportional__gain": 2.5}, "gain too high"),
-            ({"program__target": 92.0}, "target"),
-            ({"program__line": "light"}, "line colour"),
-            ({"program__stop__time_s": 2.0}, "stop rule"),
-            ({"program__delay_s": 0.13}, "late answer"),
-            ({"robot__mount__ahead_mm": 10.0}, "sensor's place"),
-            ({"program__speed": 68.0}, "too fast"),
-        ):
+            ({"trial__start_angle_deg": 80.0}, "set down"), ({"program__proportional__gain": 2.5}, "gain too high"),
+            ({"program__target": 92.0}, "target"), ({"program__line": "light"}, "line colour"),
+            ({"program__stop__time_s": 2.0}, "stop rule"), ({"program__delay_s": 0.13}, "late answer"),
+            ({"robot__mount__ahead_mm": 10.0}, "sensor's place"), ({"program__speed": 68.0}, "too fast"),
+        ):  # fmt: skip
             with self.subTest(kind):
                 self.assertEqual(kind_of(lighthouse(**values)), kind)
 

@@ -405,20 +405,9 @@ class NamesTest(unittest.TestCase):
     """Names are a team's own, and come out of files that others wrote: in a listing they are no more than words."""
 
     NAMES = (
-        "a*/b",
-        "a\nimport os",
-        "a\rb",
-        "a\u2028b",
-        "a\x00b",
-        "back\\",
-        "??/",
-        "/*",
-        "/**/",
-        "*?/",
-        "x  #@leg 3",
-        "%s{}",
-        "é·“",
-    )
+        "a*/b", "a\nimport os", "a\rb", "a\u2028b", "a\x00b", "back\\", "??/", "/*", "/**/", "*?/", "x  #@leg 3",
+        "%s{}", "é·“",
+    )  # fmt: skip
 
     @GCC_THERE
     def test_whatever_a_mat_a_robot_or_a_colour_is_called_the_listing_stands(self) -> None:
