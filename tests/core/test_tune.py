@@ -464,9 +464,8 @@ class HoldsTest(unittest.TestCase):
         setup = two_bends(program__speed=82.0)
         with mock.patch.multiple(robustness, MORE_SETS=1, TRIES=10):
             made = robustness.robustness_of(setup, self.EVENT)
-        names = ", ".join(each.strain.name for each in made.single)
         strains = "room light, sensor height, battery, start off the edge, start turned, line worn, wheels unlike"
-        self.assertEqual(names, strains)
+        self.assertEqual(", ".join(each.strain.name for each in made.single), strains)
         for each in made.single:
             self.assertIn(0.0, each.changes)
             self.assertEqual((len(each.changes), each.tries), (robustness.LEVELS, 10))
