@@ -37,6 +37,7 @@ def fill() -> None:
     from irontrail.app import ink
     from irontrail.core import derive, many
     from irontrail.core.demos import demo_project
+    from irontrail.core.mat.resample import resample
     from irontrail.core.mat.thin import thin_out
 
     # One sensor that sees grey, one that sees colours, and two.
@@ -47,6 +48,7 @@ def fill() -> None:
         many.sweep((demo_project(demo).setup,))
     derive.powers_beside(demo_project("ropewalk").setup, 0.0)
     thin_out(np.zeros((3, 3), np.uint8))
+    resample(np.zeros((2, 2, 3), np.uint8), np.eye(3), 1.0, np.empty((2, 2, 3), np.float32))
     ink.compile_all()
     marker = _marker()
     with suppress(OSError):

@@ -9,8 +9,6 @@ Floats = NDArray[np.float64]
 
 # Of a rectified picture; more shows nothing more of a line.
 MOST_PIXELS = 4_000_000
-# So many of its rows are worked out at a time: what they take stays near the processor.
-BAND_ROWS = 16
 
 
 def to_mat(corners: Floats, width_mm: float, height_mm: float) -> Floats:
@@ -72,27 +70,13 @@ def rectified(
     ndarray, shape (height, width, 3), float32
         sRGB, 0..1; row 0 is the mat's bottom edge. What lies beyond the picture takes the colour of its rim.
     """
+    from irontrail.core.mat.resample import resample
+
     shape = (max(2, round(height_mm / mm_per_px)), max(2, round(width_mm / mm_per_px)))
-    back = np.linalg.inv(to_mat(corners, width_mm, height_mm)).astype(np.float64)
-    u, v = (np.arange(shape[1]) + 0.5) * mm_per_px, (np.arange(shape[0]) + 0.5) * mm_per_px
+    back = np.linalg.inv(to_mat(corners, width_mm, height_mm))
     seen = np.empty((*shape, 3), np.float32)
-    for first in range(0, shape[0], BAND_ROWS):
-        band = slice(first, first + BAND_ROWS)
-        x, y, depth = (row[0] * u + (row[1] * v[band, None] + row[2]) for row in back)
-        seen[band] = _sampled(picture, x / depth - 0.5, y / depth - 0.5)
+    resample(np.require(picture, np.uint8, ["C", "W"]), back, float(mm_per_px), seen)
     return seen
-
-
-def _sampled(picture: NDArray[np.uint8], x: Floats, y: Floats) -> NDArray[np.float32]:
-    """The picture's colours, 0..1, at places between its pixels: shape of x and y, and 3."""
-    rows, columns = picture.shape[:2]
-    x, y = np.clip(x, 0.0, columns - 1.001), np.clip(y, 0.0, rows - 1.001)
-    left, top = x.astype(np.intp), y.astype(np.intp)
-    fx, fy = (x - left).astype(np.float32)[..., None], (y - top).astype(np.float32)[..., None]
-    pixels, at = picture.reshape(-1, 3), top * columns + left
-    upper = pixels[at] * (1 - fx) + pixels[at + 1] * fx
-    lower = pixels[at + columns] * (1 - fx) + pixels[at + columns + 1] * fx
-    return np.asarray((upper * (1 - fy) + lower * fy) / np.float32(255.0), np.float32)
 
 
 def scaled_to(corners: Floats, size_mm: tuple[float, float], ends: Floats, length_mm: float) -> tuple[float, float]:

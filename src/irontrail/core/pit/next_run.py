@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core.pit.remedies import Times, both_times, gain_times, speed_times, to_do
-from irontrail.core.quantity import put, value_at
+from irontrail.core.quantity import put_each, value_at
 from irontrail.core.setup import Setup
 from irontrail.core.starts import perturbed
 from irontrail.core.tune.tries import Trying
@@ -67,8 +67,10 @@ def next_runs(setup: Setup, trying: Trying) -> tuple[tuple[NextRun, ...], float]
     settings = list(dict.fromkeys([setup, *(change(setup, times) for change, times in CHANGES)]))
     robots = np.random.default_rng([setup.trial.seed, 515])
     drawn = [_robot(robots) for _ in range(ROBOTS)]
-    told = [[_as_robot(each, robot, 2 * i) for i, robot in enumerate(drawn)] for each in settings]
-    counts = [[_as_robot(each, robot, 2 * i + 1) for i, robot in enumerate(drawn)] for each in settings]
+    on_robots = [[_as_robot(each, robot) for robot in drawn] for each in settings]
+    # Each from a start of its own.
+    told = [[perturbed(robot, 2 * i + 1) for i, robot in enumerate(row)] for row in on_robots]
+    counts = [[perturbed(robot, 2 * i + 2) for i, robot in enumerate(row)] for row in on_robots]
     tells, scored = (
         np.array([[tried.times_s[0] for tried in trying(row, starts=1)] for row in rows]) for rows in (told, counts)
     )
@@ -126,12 +128,12 @@ def _robot(random: np.random.Generator) -> dict[str, float]:
     return made | {"robot.drive.mismatch_percent": float(random.uniform(-UNLIKE_PERCENT, UNLIKE_PERCENT))}
 
 
-def _as_robot(setup: Setup, robot: dict[str, float], number: int) -> Setup:
-    """A setup on a drawn robot, from a start of its own."""
-    for path, value in robot.items():
-        now = float(value_at(setup, path))
-        setup = put(setup, path, now + value if path.endswith("_percent") else now * value)
-    return perturbed(setup, number + 1)
+def _as_robot(setup: Setup, robot: dict[str, float]) -> Setup:
+    """A setup on a drawn robot."""
+    now = {path: float(value_at(setup, path)) for path in robot}
+    return put_each(
+        setup, {path: now[path] + by if path.endswith("_percent") else now[path] * by for path, by in robot.items()}
+    )
 
 
 # What is seen of a run: it failed, it was slower than most, it was faster.

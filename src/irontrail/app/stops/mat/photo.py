@@ -37,7 +37,7 @@ class Photo:
 
     @cached_property
     def from_above(self) -> NDArray[np.float32]:
-        """The mat as it is seen from straight above; worked out where it is first asked for, which takes a second."""
+        """The mat as it is seen from straight above; worked out where it is first asked for, which takes a moment."""
         return rectified(self.picture, self.corners, *self.size_mm, usual_step(*self.size_mm))
 
     def find_line(self, check: Check = carry_on) -> "Traced":
