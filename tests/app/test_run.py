@@ -1,5 +1,6 @@
 """The Run stop: findings and their mends, figures by stretch, the logbook, luck."""
 
+import time
 import unittest
 from dataclasses import replace
 from typing import Any
@@ -10,7 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.long_work import LongWork
-from irontrail.core import derive
+from irontrail.core import derive, turns
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
@@ -502,10 +503,19 @@ class LongWorkTest(WindowTest):
         super().tearDown()
 
     def test_it_tells_how_far_it_is_gives_way_each_time_and_how_it_ended(self) -> None:
-        with mock.patch("irontrail.app.long_work.give_way") as gave_way:
-            self.work.start(lambda proceed: [proceed(i) for i in (1, 2)])
+        def window_works(*_slept: float, share: float = 9.0) -> None:
+            turns.AT_WORK = share
+
+        def job(proceed: Any) -> list[bool]:
+            return [window_works(share=-1.0) or proceed(i) for i in (1, 2)]
+
+        # Each time the window is at work, until it has been waited for.
+        window = mock.patch.multiple(turns, AT_WORK=9.0, PATIENCE_S=20.0)
+        with window, mock.patch.object(turns, "time", wraps=time) as clock:
+            clock.sleep.side_effect = window_works
+            self.work.start(job)
             self.wait_for(lambda: not self.work.running)
-        self.assertEqual(gave_way.call_count, 2)
+        self.assertEqual(clock.sleep.call_count, 2)
         self.assertEqual(self.heard, [1, 2, ([True, True], "")])
 
     def test_an_error_is_an_end_too(self) -> None:

@@ -1,4 +1,4 @@
-"""No more compute at a time than there are turns, who waits longest is next, and the main thread goes first."""
+"""No more compute at a time than there are turns, who waits longest is next, and a window's thread goes first."""
 
 import os
 import threading
@@ -9,11 +9,11 @@ from concurrent.futures import ThreadPoolExecutor
 from unittest import mock
 
 from irontrail.core import turns
-from irontrail.core.turns import MOMENT_S, PATIENCE_S, Turns, give_way
+from irontrail.core.turns import MOMENT_S, PATIENCE_S, Turns, give_way, go_first
 
 
 class Moments:
-    """Time that passes only while someone sleeps; the main thread is at work for so long of it."""
+    """Time that passes only while someone sleeps; the thread that goes first is at work for so long of it."""
 
     def __init__(self, at_work_s: float) -> None:
         self.at_work_s, self.now = at_work_s, 0.0
@@ -33,7 +33,9 @@ class Moments:
     def spent(self, act: Callable[[], None], threaded: bool = True) -> float:
         """How long it takes a thread, or this one, to act, that looks for the first time after a moment."""
         with mock.patch.object(turns, "time", self):
-            turns._MAIN.at_work()
+            thread = threading.Thread(target=turns._FIRST.at_work)
+            thread.start()
+            thread.join(20.0)
             before = self.now = self.now + MOMENT_S
             if threaded:
                 thread = threading.Thread(target=act)
@@ -45,17 +47,23 @@ class Moments:
 
 
 class WayTest(unittest.TestCase):
-    def test_who_computes_waits_until_the_main_thread_rests_but_not_for_ever(self) -> None:
+    def setUp(self) -> None:
+        self.enterContext(mock.patch.object(turns, "_FIRST", type(turns._FIRST)()))
+
+    def test_who_computes_waits_until_the_window_rests_but_not_for_ever(self) -> None:
         def take() -> None:
             with Turns(1).taken():
                 pass
 
+        self.assertEqual(Moments(9.0).spent(give_way), 0.0, "there is no window")
+        go_first()
         for act in (give_way, take):
             for at_work_s, waits_s in ((0.0, 0.0), (0.05, 0.05), (9.0, PATIENCE_S)):
                 self.assertAlmostEqual(Moments(at_work_s).spent(act), waits_s, delta=2.5 * MOMENT_S)
         self.assertEqual(Moments(9.0).spent(give_way, threaded=False), 0.0, "nobody waits for itself")
 
-    def test_the_main_thread_of_a_process_that_was_forked_is_its_own(self) -> None:
+    def test_the_thread_of_a_process_that_was_forked_is_its_own(self) -> None:
+        go_first()
         pid = os.fork()
         if pid == 0:
             with ThreadPoolExecutor(1) as pool:

@@ -17,6 +17,7 @@ from irontrail.app.signals import SystemSignals
 from irontrail.app.trouble import Trouble, keep_log
 from irontrail.app.window import Window
 from irontrail.core.project import Project
+from irontrail.core.turns import go_first
 
 # How long a thread goes on that the interface thread waits for: it waits at nearly all that it draws.
 SWITCH_S = 0.0001
@@ -47,6 +48,7 @@ def application() -> QApplication:
             _follow_text_size()
         # Its windows are of the class that the desktop entry names.
         app = QApplication(["irontrail"])
+        go_first()
         app.setApplicationName("irontrail")
         app.setApplicationDisplayName("Iron Trail")
         app.setDesktopFileName("irontrail")

@@ -19,31 +19,37 @@ STEP_BACK = 10
 AT_WORK, MOMENT_S, PATIENCE_S = 0.3, 0.005, 0.1
 
 
+def go_first() -> None:
+    """Have the thread that calls this, a window's, go first from now on."""
+    _FIRST.thread = threading.get_ident()
+
+
 def give_way() -> None:
-    """Let the main thread go first, if it is at work; to be called between one piece of work and the next."""
+    """Let a window's thread go first, if it is at work; to be called between one piece of work and the next."""
     patient = time.monotonic() + PATIENCE_S
-    while _MAIN.at_work() and time.monotonic() < patient:
+    while _FIRST.at_work() and time.monotonic() < patient:
         time.sleep(MOMENT_S)
 
 
-class _MainThread:
-    """How busy the main thread has been since someone last looked."""
+class _First:
+    """How busy the thread that goes first, if there is one, has been since someone last looked."""
 
     def __init__(self) -> None:
-        self._last = self._looked()
+        self.thread: int | None = None
+        self._last = (0.0, 0.0)
 
     def at_work(self) -> bool:
         """Whether it is, and whoever asks is another."""
-        (before, had), self._last = self._last, self._looked()
+        if self.thread is None or self.thread == threading.get_ident():
+            return False
+        # Its clock is another one in a process that is forked.
+        clock = time.pthread_getcpuclockid(self.thread)
+        (before, had), self._last = self._last, (time.monotonic(), time.clock_gettime(clock))
         now, has = self._last
-        return threading.current_thread() is not threading.main_thread() and has - had > AT_WORK * (now - before)
-
-    def _looked(self) -> tuple[float, float]:
-        """The time, and that for which it has had a processor; its clock is another one in a process that is forked."""
-        return time.monotonic(), time.clock_gettime(time.pthread_getcpuclockid(threading.main_thread().ident or 0))
+        return has - had > AT_WORK * (now - before)
 
 
-_MAIN = _MainThread()
+_FIRST = _First()
 
 
 class Turns:
