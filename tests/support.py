@@ -39,7 +39,7 @@ def lighthouse(**values: Any) -> Setup:
 def two_bends(**values: Any) -> Setup:
     """The demo's robot on a line a third as long: what takes thousands of runs takes a third of the time."""
     line = Stroke(200.0, 300.0, 0.0, (Straight(400.0), Bend(180.0, 90.0), Bend(150.0, -90.0), Straight(700.0)))
-    return setup_with(replace(demo_project("lighthouse").setup, mat=Mat("two bends", line)), **values)
+    return setup_with(replace(demo_project("lighthouse").setup, mat=Mat("two bends", line, 1700.0, 800.0)), **values)
 
 
 def straight_mat(length_mm: float = 1600.0, **line: Any) -> Mat:

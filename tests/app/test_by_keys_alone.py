@@ -75,7 +75,7 @@ class ByKeysAloneTest(WindowTest):
         self.settle(session)
         self.assertEqual(session.setup.program.speed, 62.0)
         # Let the machine look for the gains: a short search, as its sheet's own tests run it.
-        self.enterContext(mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, MOST_CONFIRMED=2))
+        self.enterContext(mock.patch.multiple(search_spec, LOOKS=20, FOREMOST=4, CONFIRMING=100, MOST_CONFIRMED=2))
         self.enterContext(mock.patch.object(search, "PATIENCE", 3))
         self.press("Ctrl+8")
         tune = self.window.panel("Tune")

@@ -107,7 +107,10 @@ class TraceTest(unittest.TestCase):
         mat = Mat("red", Stroke(200.0, 300.0, 0.0, (Bend(400.0, 90.0),), colour="#c8302a"), 800.0, 800.0)
         black = Stroke(100.0, 100.0, 0.0, DEMO_MATS["orchard"]().line.pieces[:1])
         both = as_seen(Mat("both", mat.line, 800.0, 800.0, other_lines=(black,)))
-        found = trace(both, 1.0, colour="#b02a24", likeness=0.6)
+        asked: list[float | None] = []
+        found = trace(both, 1.0, "#b02a24", 0.6, lambda share=None: asked.append(share))
+        # At every step along a line and of its fit it can be called off.
+        self.assertGreater(len(asked), 500)
         self.assertEqual(len(found.fits), 1)
         self.assertLess(farthest(mat, found.fits[0].stroke), 6.0)
 
@@ -142,6 +145,10 @@ class PerspectiveTest(unittest.TestCase):
         corners = np.array([[0.0, 0.0], [20.0, 0.0], [20.0, 12.0], [0.0, 12.0]])
         flat = rectified(picture, corners, 20.0, 12.0, 1.0)
         np.testing.assert_allclose(flat[1:-1, 1:-1], picture[::-1][1:-1, 1:-1] / 255.0, atol=1e-3)
+        # Beyond the picture is the colour of its rim.
+        beyond = rectified(picture, corners - np.array([[8.0, 0.0]]), 20.0, 12.0, 1.0)
+        np.testing.assert_allclose(beyond[1:-1, :8], np.repeat(picture[::-1][1:-1, :1], 8, axis=1) / 255.0, atol=2e-3)
+        np.testing.assert_allclose(beyond[1:-1, 9:], picture[::-1][1:-1, 1:12] / 255.0, atol=1e-3)
 
     def test_a_known_length_sets_the_size(self) -> None:
         ends = mapped(np.linalg.inv(to_mat(self.CORNERS, 1.0, 0.5)), np.array([[0.1, 0.2], [0.4, 0.2]]))

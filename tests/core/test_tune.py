@@ -1,5 +1,6 @@
 """Tuning: batches, maps, searches, duels, the rocking gain, strains and what is nearby; all repeat exactly."""
 
+import sys
 import unittest
 from collections.abc import Sequence
 from dataclasses import replace
@@ -18,8 +19,8 @@ from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
 from irontrail.core.theory.linear import UltimateGain
+from irontrail.core.tune import cloud, grid, looks, map_words, nearby, race, robustness, search_spec, ultimate_gain
 from irontrail.core.tune import duel as duels
-from irontrail.core.tune import grid, looks, map_words, nearby, race, robustness, search_spec, ultimate_gain
 from irontrail.core.tune.axes import all_numbers, axis, foremost, is_combined, of_law, put_all, to_tune
 from irontrail.core.tune.batch import MEASURES, Batch, measures_of, run_batch
 from irontrail.core.tune.candidates import Candidate, Limits, cost_of_safety, keeps
@@ -365,6 +366,13 @@ class SearchTest(unittest.TestCase):
         self.assertEqual((shares, times), (sorted(shares), sorted(times)))
         if len(shares) > 1:
             self.assertEqual(cost_of_safety(found.trade_offs), (shares[-1] - shares[0], times[-1] - times[0]))
+
+    def test_what_moves_its_candidates_does_without_what_takes_long_to_import(self) -> None:
+        without = {name: each for name, each in sys.modules.items() if name.split(".")[0] != "cma"}
+        without.pop(cloud.UNWANTED, None)
+        with mock.patch.dict(sys.modules, without, clear=True):
+            self.assertTrue(cloud._package().CMAEvolutionStrategy)
+            self.assertNotIn(cloud.UNWANTED, sys.modules)
 
     def test_it_is_called_off(self) -> None:
         self.assertIsNone(search(self.search_of(), lambda _found, done: done < 100))

@@ -33,7 +33,8 @@ class Moments:
     def spent(self, act: Callable[[], None], threaded: bool = True) -> float:
         """How long it takes a thread, or this one, to act, that looks for the first time after a moment."""
         with mock.patch.object(turns, "time", self):
-            thread = threading.Thread(target=turns._FIRST.at_work)
+            # Looked at once by another thread.
+            thread = threading.Thread(target=lambda: turns._first and turns._first.at_work())
             thread.start()
             thread.join(20.0)
             before = self.now = self.now + MOMENT_S
@@ -48,7 +49,7 @@ class Moments:
 
 class WayTest(unittest.TestCase):
     def setUp(self) -> None:
-        self.enterContext(mock.patch.object(turns, "_FIRST", type(turns._FIRST)()))
+        self.enterContext(mock.patch.object(turns, "_first", None))
 
     def test_who_computes_waits_until_the_window_rests_but_not_for_ever(self) -> None:
         def take() -> None:
@@ -61,6 +62,23 @@ class WayTest(unittest.TestCase):
             for at_work_s, waits_s in ((0.0, 0.0), (0.05, 0.05), (9.0, PATIENCE_S)):
                 self.assertAlmostEqual(Moments(at_work_s).spent(act), waits_s, delta=2.5 * MOMENT_S)
         self.assertEqual(Moments(9.0).spent(give_way, threaded=False), 0.0, "nobody waits for itself")
+
+    def test_one_that_is_kept_waiting_is_at_work(self) -> None:
+        """Beside one that computes it gets little of the processor, a moment at a time."""
+        go_first()
+        for times_a_ms, waits_s in ((5.0, PATIENCE_S), (0.1, 0.0)):
+            moments = Moments(0.0)
+            said = lambda *_, now=moments, times=times_a_ms: b"7 7 %d" % (1000.0 * now.now * times)  # noqa: E731
+            with mock.patch.object(turns.os, "pread", said):
+                self.assertAlmostEqual(moments.spent(give_way), waits_s, delta=2.5 * MOMENT_S)
+
+    def test_how_often_it_has_gone_on_is_what_the_system_says(self) -> None:
+        go_first()
+        assert turns._first is not None
+        before = turns._first._times_gone_on()
+        for _ in range(40):
+            time.sleep(1e-4)
+        self.assertGreaterEqual(turns._first._times_gone_on() - before, 30 if before else 0)
 
     def test_the_thread_of_a_process_that_was_forked_is_its_own(self) -> None:
         go_first()

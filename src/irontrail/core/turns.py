@@ -15,41 +15,62 @@ from threading import Lock
 
 # How much less urgent these threads are than others (nice).
 STEP_BACK = 10
-# A window is at work whose thread takes more than this share of a moment; the longest others then wait at a time.
-AT_WORK, MOMENT_S, PATIENCE_S = 0.3, 0.005, 0.1
+# A window is at work whose thread takes more than this share of a moment, or is kept waiting: it goes on more often
+# than so many times a millisecond, and so many times more. At rest it does a few dozen times a second; waiting for the
+# interpreter beside one that computes, five thousand. The longest others then wait at a time.
+AT_WORK, ONCE_MORE_A_MS, AND_TIMES = 0.3, 1.0, 2
+MOMENT_S, PATIENCE_S = 0.005, 0.1
 
 
 def go_first() -> None:
     """Have the thread that calls this, a window's, go first from now on."""
-    _FIRST.thread = threading.get_ident()
+    global _first
+    _first = _First()
 
 
 def give_way() -> None:
     """Let a window's thread go first, if it is at work; to be called between one piece of work and the next."""
     patient = time.monotonic() + PATIENCE_S
-    while _FIRST.at_work() and time.monotonic() < patient:
+    while _first is not None and _first.at_work() and time.monotonic() < patient:
         time.sleep(MOMENT_S)
 
 
 class _First:
-    """How busy the thread that goes first, if there is one, has been since someone last looked."""
+    """The thread that made this, and how busy it has been since another last looked."""
 
     def __init__(self) -> None:
-        self.thread: int | None = None
-        self._last = (0.0, 0.0)
+        self._thread = threading.get_ident()
+        self._last, self._last_gone_on = (0.0, 0.0), (0.0, 0)
+        # Kept open: to look costs the interpreter, which is what there is too little of.
+        self._told = -1
+        with suppress(OSError):
+            self._told = os.open("/proc/thread-self/schedstat", os.O_RDONLY)
 
     def at_work(self) -> bool:
         """Whether it is, and whoever asks is another."""
-        if self.thread is None or self.thread == threading.get_ident():
-            return False
+        return self._thread != threading.get_ident() and (self._works() or self._is_kept_waiting())
+
+    def _works(self) -> bool:
         # Its clock is another one in a process that is forked.
-        clock = time.pthread_getcpuclockid(self.thread)
+        clock = time.pthread_getcpuclockid(self._thread)
         (before, had), self._last = self._last, (time.monotonic(), time.clock_gettime(clock))
         now, has = self._last
         return has - had > AT_WORK * (now - before)
 
+    def _is_kept_waiting(self) -> bool:
+        (before, had), self._last_gone_on = self._last_gone_on, (time.monotonic(), self._times_gone_on())
+        now, has = self._last_gone_on
+        return has - had > AND_TIMES + 1000.0 * ONCE_MORE_A_MS * (now - before)
 
-_FIRST = _First()
+    def _times_gone_on(self) -> int:
+        """How often it has been given a processor; 0 if the system does not say."""
+        try:
+            return int(os.pread(self._told, 100, 0).split()[2])
+        except (OSError, IndexError, ValueError):
+            return 0
+
+
+_first: _First | None = None
 
 
 class Turns:

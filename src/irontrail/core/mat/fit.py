@@ -52,7 +52,7 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Ch
     noise_mm : float
         By how much single points are off, RMS.
     check : callable
-        Called every tenth of a second or so; raises `CalledOff` to give up.
+        Called every few milliseconds; raises `CalledOff` to give up.
 
     Raises
     ------
@@ -63,22 +63,21 @@ def fit_stroke(points_mm: Floats, closed: bool, noise_mm: float = 0.5, check: Ch
     if closed:
         path = _from_its_straightest(path)
     for factor in COARSER:
-        check()
-        stroke = _rough(path, closed, factor * noise_mm)
+        stroke = _rough(path, closed, factor * noise_mm, check)
         rms, worst = _off(stroke, path)
         if rms <= NEAR_RMS * noise_mm and worst <= NEAR_WORST * noise_mm:
             break
     stroke = _simpler(stroke, path, check)
     if closed:
-        stroke = _closed(refined(stroke, path, meets=True))
+        stroke = _closed(refined(stroke, path, meets=True, check=check))
     return Fit(stroke, *_off(stroke, path))
 
 
-def _rough(path: Floats, closed: bool, noise_mm: float) -> Stroke:
+def _rough(path: Floats, closed: bool, noise_mm: float, check: Check) -> Stroke:
     """Tape along evenly spaced points that are off by so much."""
     heading, step = _headings(path, closed, noise_mm)
-    pieces, start_heading = _pieces(heading, _cut(heading, noise_mm, step), step)
-    return refined(_laid_from(path[0, 0], path[0, 1], start_heading, pieces), path, 12)
+    pieces, start_heading = _pieces(heading, _cut(heading, noise_mm, step, check), step)
+    return refined(_laid_from(path[0, 0], path[0, 1], start_heading, pieces), path, 12, check=check)
 
 
 def _laid_from(x: float, y: float, heading: float, pieces: tuple[Piece, ...]) -> Stroke:
@@ -149,7 +148,7 @@ def _headings(path: Floats, closed: bool, noise_mm: float) -> tuple[Floats, floa
     return np.unwrap(np.arctan2(along[:, 1], along[:, 0])), step
 
 
-def _cut(heading: Floats, noise_mm: float, step: float) -> list[int]:
+def _cut(heading: Floats, noise_mm: float, step: float, check: Check) -> list[int]:
     """Where to cut the headings into stretches that change evenly; the first is 0, the last their count.
 
     Bellman's exact segmentation: each stretch costs its squared deviation from a straight line, and one price more.
@@ -162,6 +161,7 @@ def _cut(heading: Floats, noise_mm: float, step: float) -> list[int]:
     best, back = np.full(n + 1, np.inf), np.zeros(n + 1, np.intp)
     best[0] = 0.0
     for end in range(1, n + 1):
+        check()
         start = np.arange(end)
         count = (end - start).astype(np.float64)
         h, hi, hh = value[end] - value[:end], ramp[end] - ramp[:end], square[end] - square[:end]
@@ -226,14 +226,13 @@ def _simpler(stroke: Stroke, path: Floats, check: Check) -> Stroke:
             or (isinstance(piece, Straight) and piece.length_mm < STUMP_MM)
         ]
         for i in slight:
-            check()
             piece, pieces = stroke.pieces[i], list(stroke.pieces)
             length = length_of(piece)
             if isinstance(piece, Bend) and abs(piece.angle_deg) >= CORNER_DEG:
                 pieces[i] = Corner(float(np.clip(piece.angle_deg, -170.0, 170.0)))
             else:
                 pieces[i : i + 1] = [Straight(length)] if isinstance(piece, Bend) and length > STUMP_MM else []
-            other = refined(replace(stroke, pieces=run_together(pieces)), path, 8) if pieces else stroke
+            other = refined(replace(stroke, pieces=run_together(pieces)), path, 8, check=check) if pieces else stroke
             other_rms, _ = _off(other, path)
             if len(pieces) and other_rms <= max(1.15 * rms, rms + 0.1):
                 stroke, rms = other, min(rms, other_rms)

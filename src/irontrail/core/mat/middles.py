@@ -5,6 +5,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core.errors import Check, carry_on
 from irontrail.core.mat.spread import spread
 
 Floats = NDArray[np.float64]
@@ -25,16 +26,18 @@ BACK_PX, ON_PX, MOST_TRIED = 25, 14, 400
 CROSSING_HALVES, ALIKE = 6.0, 1.8
 
 
-def middles(inside: Floats, mm_per_px: float) -> list[tuple[Floats, bool]]:
+def middles(inside: Floats, mm_per_px: float, check: Check = carry_on) -> list[tuple[Floats, bool]]:
     """The middles of lines, the longest first: points (x, y) in pixels, and whether it is closed.
 
     `inside` is how many pixels each point of a line is from the line's end on either side; 0 where there is none.
+    `check` is called at every step along them.
     """
     from irontrail.core.mat.thin import thin_out
 
     thin = np.ascontiguousarray(inside > 0.0, np.uint8)
     thin[0, :] = thin[-1, :] = thin[:, 0] = thin[:, -1] = 0
     thin_out(thin)
+    check()
     left = _without_clumps(thin.astype(np.bool_), inside)
     reach = max(3.0, WIDEST_MM / 4.0 / mm_per_px)
     half = float(np.median(inside[left])) if left.any() else 0.0
@@ -43,9 +46,9 @@ def middles(inside: Floats, mm_per_px: float) -> list[tuple[Floats, bool]]:
         start = _start(left)
         if start is None:
             break
-        way = _followed(left, [start], mm_per_px, half, inside)
+        way = _followed(left, [start], mm_per_px, half, inside, check)
         # Begun in the midst of a line, or beside a hole, it goes on at its other side.
-        back = _followed(left, [(int(x), int(y)) for x, y in way[8::-1]], mm_per_px, half, inside)
+        back = _followed(left, [(int(x), int(y)) for x, y in way[8::-1]], mm_per_px, half, inside, check)
         way = np.concatenate((back[::-1], way[9:]))
         length = float(np.hypot(*np.diff(way, axis=0).T).sum()) * mm_per_px if len(way) > 1 else 0.0
         closed = length > 4 * SHORTEST_MM and _meets(way, 2.0 * reach, GAP_MM / mm_per_px + 2.0 * half)
@@ -144,7 +147,7 @@ def _neighbours(thin: NDArray[np.bool_], rows: Whole, columns: Whole) -> Whole:
 
 
 def _followed(
-    left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: float, half: float, inside: Floats
+    left: NDArray[np.bool_], way: list[tuple[int, int]], mm_per_px: float, half: float, inside: Floats, check: Check
 ) -> Floats:
     """A way, and on from it along what is left, as straight as it can be; what it passes is left no more."""
     # Thinning takes half a width off both sides of a gap.
@@ -153,6 +156,7 @@ def _followed(
     far = int(np.ceil(bare + CROSSING_HALVES * half))
     left[way[0][1], way[0][0]] = False
     while True:
+        check()
         x, y = way[-1]
         back = way[max(0, len(way) - 9)]
         ahead = x - back[0], y - back[1]

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.tape import Bend, Corner, Gap, Piece, Straight, Stroke
 
 Floats = NDArray[np.float64]
@@ -18,7 +18,7 @@ A_LITTLE = float(np.sqrt(np.finfo(np.float64).eps))
 LENGTH_MM, RADIUS_MM, ANGLE_DEG, CORNER_DEG = (1.0, 10_000.0), (10.0, 5000.0), (-360.0, 360.0), (-170.0, 170.0)
 
 
-def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False) -> Stroke:
+def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False, check: Check = carry_on) -> Stroke:
     """The same kinds of pieces with their measures changed so that they lie on a path as nearly as they can.
 
     Least squares over the start, the heading, and every length, radius and angle; what is off is measured square to
@@ -34,6 +34,8 @@ def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False)
         How often the measures are improved at most.
     meets : bool
         The end is to meet the start and face it.
+    check : callable
+        Called each time that what is off is looked at; raises `CalledOff` to give up.
     """
     from scipy.optimize import least_squares
 
@@ -44,6 +46,7 @@ def refined(stroke: Stroke, path: Floats, rounds: int = 25, meets: bool = False)
     along /= np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)[:, None]
 
     def off(values: Floats) -> Floats:
+        check()
         away = np.stack(form.points(values, even), -1) - target
         aside = along[:, 0] * away[..., 1] - along[:, 1] * away[..., 0]
         ahead = (along * away).sum(axis=-1)

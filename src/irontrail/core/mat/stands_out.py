@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.errors import IronTrailError
+from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.middles import SHORTEST_MM, WIDEST_MM
 from irontrail.core.mat.reflectance import linear_light, shares_of
 from irontrail.core.mat.spread import closed, opened
@@ -27,16 +27,20 @@ THINNEST_MM = 4.0
 MOST_SHARE = 0.4
 
 
-def inside_lines(picture: Picture, mm_per_px: float, colour: str | None, likeness: float) -> Floats:
+def inside_lines(
+    picture: Picture, mm_per_px: float, colour: str | None, likeness: float, check: Check = carry_on
+) -> Floats:
     """How far inside a line each point of a picture is, in pixels, shape (rows, columns); 0 where there is none.
 
     Each is set against its own surroundings (a grey closing and opening wider than any line), so that a lamp to one
-    side of the table does no harm.
+    side of the table does no harm. `check` is called between its steps.
     """
     from scipy import ndimage
 
     picture = ndimage.gaussian_filter(picture, (GRAIN_MM / mm_per_px, GRAIN_MM / mm_per_px, 0.0))
-    lit, dim = _surroundings(picture, mm_per_px)
+    check()
+    lit, dim = _surroundings(picture, mm_per_px, check)
+    check()
     darker = _most(lit - picture)
     lighter = _most(picture - dim)
     if colour is None:
@@ -58,10 +62,13 @@ def inside_lines(picture: Picture, mm_per_px: float, colour: str | None, likenes
         mask = (share > likeness) & (aside < 0.35) & (np.sqrt(length) > LEAST_CONTRAST)
     if mask.mean() > MOST_SHARE:
         raise IronTrailError("nothing in it stands out as a line", "picture", "Pick the line's colour.")
+    check()
     thin = opened(mask, 1)
     # Opening takes away lines of two pixels; they come back from what is left of them.
     mask = thin if mm_per_px * 3.0 <= THINNEST_MM else mask
-    return _without_blots(closed(mask, 2), mm_per_px)
+    mask = closed(mask, 2)
+    check()
+    return _without_blots(mask, mm_per_px)
 
 
 def _most(differences: Picture) -> Picture:
@@ -82,7 +89,7 @@ def _grown(stands_out: NDArray[np.floating], least: float, weaker: float) -> NDA
     return np.asarray(sure[labels])
 
 
-def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]:
+def _surroundings(picture: Picture, mm_per_px: float, check: Check) -> tuple[Picture, Picture]:
     """A picture without its dark lines, and without its light ones, looked at coarsely."""
     from scipy import ndimage
 
@@ -91,6 +98,7 @@ def _surroundings(picture: Picture, mm_per_px: float) -> tuple[Picture, Picture]
     size = max(3, int(np.ceil(WIDEST_MM / (mm_per_px * step))) | 1)
     found = []
     for look in (ndimage.grey_closing, ndimage.grey_opening):
+        check()
         whole = look(coarse, (size, size, 1))
         # Smoothed down its few columns before there are as many as in the picture.
         for axis in (0, 1):

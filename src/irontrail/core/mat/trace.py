@@ -100,10 +100,10 @@ def trace(
         If nothing in it looks like a line.
     """
     check(0.1)
-    inside = inside_lines(picture, mm_per_px, colour, likeness)
+    inside = inside_lines(picture, mm_per_px, colour, likeness, check)
     mask = inside > 0.0
     check(0.4)
-    paths = middles(inside, mm_per_px)
+    paths = middles(inside, mm_per_px, check)
     if not paths:
         raise IronTrailError(
             "no line was found in it", "picture", "Pick the line's colour, or lower how alike its points must be."
@@ -119,12 +119,16 @@ def trace(
             points = _with_square_ends(points, half * mm_per_px, mm_per_px)
         try:
             fit = _fitted(points, closed, mm_per_px, check)
+            check()
             look = look_of(picture, mm_per_px, fit.stroke, 2.0 * half * mm_per_px)
             # The middle of its pixels is a pixel or two off; that of its edges is not.
             with suppress(IronTrailError):
                 fit = _fitted(centred(picture, mm_per_px, fit.stroke, look), closed, mm_per_px, check)
+                check()
                 look = look_of(picture, mm_per_px, fit.stroke, look.width_mm)
+            check()
             stroke = with_sharp_corners(fit.stroke, picture, mm_per_px, look)
+            check()
             stroke = with_true_ends(stroke, picture, mm_per_px, look)
             if fits and _is_scribble(fit, stroke, look, looks[0]):
                 continue
@@ -137,9 +141,11 @@ def trace(
     wide, high = picture.shape[1] * mm_per_px, picture.shape[0] * mm_per_px
     order = sorted(range(len(fits)), key=lambda i: is_frame(fits[i].stroke, wide, high))
     fits, looks = [fits[i] for i in order], [looks[i] for i in order]
+    check()
     # A colour at a time: NumPy takes thrice as long to pick points of three.
     ground = as_hex(np.array([np.median(light[~mask]) for light in np.moveaxis(picture, -1, 0)]))
     laid = [_dressed(replace(fit.stroke, closed=False), look) for fit, look in zip(fits, looks, strict=True)]
+    check()
     patches = patches_in(picture, mm_per_px, hidden_by(laid, picture.shape[:2], mm_per_px), ground)
     return Traced(tuple(fits), tuple(looks), ground, patches)
 

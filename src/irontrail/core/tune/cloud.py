@@ -1,7 +1,10 @@
 """Where candidates are drawn: a normal cloud over the ranges of some numbers, turned back at their ends."""
 
+import sys
 import warnings
 from collections.abc import Sequence
+from types import ModuleType
+from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +13,23 @@ from irontrail.core.tune.axes import Axis
 
 Floats = NDArray[np.float64]
 
+# For models of what is searched, of which none are made here.
+UNWANTED = "scipy.stats"
 # How far the first candidates spread, as a share of each range; and where they begin near the best.
 FIRST_SPREAD, NEAR_SPREAD = 0.25, 0.08
+
+
+def _package() -> ModuleType:
+    """The package that moves the cloud, without the statistics that it can do without: they take a second to import."""
+    unwanted = sys.modules.setdefault(UNWANTED, None) is None  # type: ignore[arg-type]
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
+            import cma
+    finally:
+        if unwanted:
+            del sys.modules[UNWANTED]
+    return cast(ModuleType, cma)
 
 
 class Cloud:
@@ -28,10 +46,7 @@ class Cloud:
     def __init__(
         self, axes: Sequence[Axis], begin: tuple[float, ...] | None, population: int, seed: int, near: bool = False
     ) -> None:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
-            import cma
-
+        cma = _package()
         random = np.random.default_rng(seed)
         span = [axis.high - axis.low or 1.0 for axis in axes]
         if begin is None:
