@@ -45,7 +45,7 @@ from irontrail.core.tune.grid import GridSpec, explore
 from irontrail.core.tune.tries import Trying
 from irontrail.files import project_file
 from tests.said import as_recorded
-from tests.support import StopTest, WindowTest, lighthouse, pixels_near, rgb_of, setup_with
+from tests.support import StopTest, WindowTest, lighthouse, pixels_near, rgb_of, setup_with, two_bends
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -228,8 +228,8 @@ class CardSheetTest(PitTest):
 
 class CardPageTest(WindowTest):
     def test_every_kind_of_demo_and_law_has_a_card_of_one_page_with_lines_that_change_something(self) -> None:
-        setups = {name: DEMOS[name].make() for name in ("lighthouse", "ferry", "lantern", "quarry", "ropewalk")}
-        setups |= {law: lighthouse(program__law=law) for law in ("on-off", "bands", "mixed")}
+        setups = {name: DEMOS[name].make() for name in ("lighthouse", "lantern", "quarry", "ropewalk")}
+        setups |= {law: two_bends(program__law=law) for law in ("on-off", "bands", "mixed", "PID")}
         setups["table"] = with_value(setups["ropewalk"], "program.arrangement", "table")
         lines = 0
         for name, setup in setups.items():

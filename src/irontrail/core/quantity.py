@@ -218,7 +218,7 @@ def put(root: PartT, path: str, value: float) -> PartT:
 def put_each(root: PartT, values: Mapping[str, float]) -> PartT:
     """The same tree with several numbers changed, each as `put` does; no part on their paths is made twice.
 
-    >>> from irontrail.core.robot.robot import Robot
+    >>> from irontrail.core.robot.mount import Robot
     >>> changed = put_each(Robot(), {"drive.grip": 0.8, "drive.battery": 9.0, "mount.ahead_mm": 40.0})
     >>> changed.drive.grip, changed.drive.battery, changed.mount.ahead_mm
     (0.8, 1.0, 40.0)
