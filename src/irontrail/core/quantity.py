@@ -221,7 +221,7 @@ def put_each(root: PartT, values: Mapping[str, float]) -> PartT:
     >>> from irontrail.core.robot.mount import Robot
     >>> changed = put_each(Robot(), {"drive.grip": 0.8, "drive.battery": 9.0, "mount.ahead_mm": 40.0})
     >>> changed.drive.grip, changed.drive.battery, changed.mount.ahead_mm
-    (0.8, 1.0, 40.0)
+    (0.8, 1.2, 40.0)
     """
     own: dict[str, Any] = {}
     inner: dict[str, dict[str, float]] = {}
