@@ -3,6 +3,7 @@
 import sys
 import unittest
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -14,7 +15,7 @@ from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import CalledOff, IronTrailError
 from irontrail.core.light.rooms import Room
-from irontrail.core.quantity import with_value
+from irontrail.core.quantity import put, put_each, value_at, with_value
 from irontrail.core.setup import Setup
 from irontrail.core.shaking import AT_EVENT, Shaking
 from irontrail.core.starts import perturbed
@@ -74,6 +75,12 @@ class AxesTest(unittest.TestCase):
             if which.quantity.step == 1 and path.endswith(("laps", "highest_count", "decision_loops")):
                 middle = round(middle)
             made = which.put(setup, middle)
+            if not is_combined(path):
+                one_by_one = put(put(setup, path, middle), "robot.drive.grip", 0.7)
+                if path != "robot.drive.grip":
+                    self.assertEqual(put_each(setup, {path: middle, "robot.drive.grip": 0.7}), one_by_one)
+                kept = value_at(made, path)
+                self.assertIs(type(value_at(put_each(setup, {path: middle}), path)), type(kept), path)
             self.assertAlmostEqual(
                 which.of(made), middle, delta=0.51 if path.endswith(("laps", "count", "loops")) else 1e-9, msg=path
             )
@@ -373,6 +380,9 @@ class SearchTest(unittest.TestCase):
         with mock.patch.dict(sys.modules, without, clear=True):
             self.assertTrue(cloud._package().CMAEvolutionStrategy)
             self.assertNotIn(cloud.UNWANTED, sys.modules)
+            # Searches begin at the same time.
+            with ThreadPoolExecutor(4) as pool:
+                self.assertEqual(len(set(pool.map(lambda _: cloud._package(), range(4000)))), 1)
 
     def test_it_is_called_off(self) -> None:
         self.assertIsNone(search(self.search_of(), lambda _found, done: done < 100))

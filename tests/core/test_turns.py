@@ -72,13 +72,14 @@ class WayTest(unittest.TestCase):
             with mock.patch.object(turns.os, "pread", said):
                 self.assertAlmostEqual(moments.spent(give_way), waits_s, delta=2.5 * MOMENT_S)
 
+    @unittest.skipUnless(os.access("/proc/thread-self/schedstat", os.R_OK), "this system does not count it")
     def test_how_often_it_has_gone_on_is_what_the_system_says(self) -> None:
         go_first()
         assert turns._first is not None
         before = turns._first._times_gone_on()
         for _ in range(40):
             time.sleep(1e-4)
-        self.assertGreaterEqual(turns._first._times_gone_on() - before, 30 if before else 0)
+        self.assertGreaterEqual(turns._first._times_gone_on() - before, 30)
 
     def test_the_thread_of_a_process_that_was_forked_is_its_own(self) -> None:
         go_first()

@@ -184,12 +184,13 @@ def with_value(root: PartT, path: str, value: Any) -> PartT:
     120.0
     """
     name, _, rest = path.partition(".")
-    if rest:
-        value = _within(getattr(root, name), rest, value)
-    elif type(getattr(root, name)) is int and isinstance(value, float):
-        # Dials move in fractions; what is counted stays whole.
-        value = round(value)
+    value = _within(getattr(root, name), rest, value) if rest else _as_kept(root, name, value)
     return replace(root, **{name: value})
+
+
+def _as_kept(part: Any, name: str, value: Any) -> Any:
+    """A value as a part keeps it: dials move in fractions, and what is counted stays whole."""
+    return round(value) if type(getattr(part, name)) is int and isinstance(value, float) else value
 
 
 def moved(part: PartT, **values: Any) -> PartT:
@@ -218,6 +219,8 @@ def put(root: PartT, path: str, value: float) -> PartT:
 def put_each(root: PartT, values: Mapping[str, float]) -> PartT:
     """The same tree with several numbers changed, each as `put` does; no part on their paths is made twice.
 
+    None of them is in a tuple.
+
     >>> from irontrail.core.robot.mount import Robot
     >>> changed = put_each(Robot(), {"drive.grip": 0.8, "drive.battery": 9.0, "mount.ahead_mm": 40.0})
     >>> changed.drive.grip, changed.drive.battery, changed.mount.ahead_mm
@@ -231,7 +234,7 @@ def put_each(root: PartT, values: Mapping[str, float]) -> PartT:
             inner.setdefault(name, {})[rest] = value
         else:
             quantity = quantities(type(root))[name]
-            own[name] = quantity.clamped(quantity.as_shown(value))
+            own[name] = _as_kept(root, name, quantity.clamped(quantity.as_shown(value)))
     return replace(root, **own, **{name: put_each(getattr(root, name), below) for name, below in inner.items()})
 
 

@@ -3,6 +3,7 @@
 import sys
 import warnings
 from collections.abc import Sequence
+from threading import Lock
 from types import ModuleType
 from typing import cast
 
@@ -15,20 +16,22 @@ Floats = NDArray[np.float64]
 
 # For models of what is searched, of which none are made here.
 UNWANTED = "scipy.stats"
+_IMPORTING = Lock()
 # How far the first candidates spread, as a share of each range; and where they begin near the best.
 FIRST_SPREAD, NEAR_SPREAD = 0.25, 0.08
 
 
 def _package() -> ModuleType:
     """The package that moves the cloud, without the statistics that it can do without: they take a second to import."""
-    unwanted = sys.modules.setdefault(UNWANTED, None) is None  # type: ignore[arg-type]
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
+    # A search and a duel may begin at once.
+    with _IMPORTING, warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # it misses a plotting library that nobody asks it for
+        unwanted = sys.modules.setdefault(UNWANTED, None) is None  # type: ignore[arg-type]
+        try:
             import cma
-    finally:
-        if unwanted:
-            del sys.modules[UNWANTED]
+        finally:
+            if unwanted:
+                del sys.modules[UNWANTED]
     return cast(ModuleType, cma)
 
 
