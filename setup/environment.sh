@@ -87,7 +87,10 @@ environment() {
         fi
         "$root/.venv/bin/python" -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation \
             -e "$root" || return 1
-        # Read once, here, and not at the first start.
+        # Read once, here, on all cores, and not while a window is open: many packages take seconds. Some have tests that
+        # are no Python of today.
+        "$root/.venv/bin/python" -m compileall -q -j 0 -x '/tests?/|/pip/|/setuptools/' \
+            "$root"/.venv/lib/python3*/site-packages >/dev/null
         "$root/.venv/bin/python" -m compileall -q "$root/src" || return 1
         check_system_libraries offscreen || return 1
         # The checks compile the engine themselves, beside what does without.

@@ -1,14 +1,17 @@
 """How it behaves among other programs: installed, started twice, dropped on, remembered, printed."""
 
+import io
 import os
 import shutil
 import subprocess
 import sys
 import unittest
+from contextlib import redirect_stdout
 from pathlib import Path
 from typing import Any
 from unittest import mock
 
+from irontrail.cli import install
 from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Mat, Straight, Stroke
 from irontrail.core.project import blank_project
@@ -210,9 +213,6 @@ class InstallTest(FolderTest):
         text = entry.read_text()
         self.assertIn("MimeType=application/vnd.irontrail+json;", text)
         self.assertNotIn("@", text)
-        if shutil.which("desktop-file-validate"):
-            done = subprocess.run(["desktop-file-validate", str(entry)], capture_output=True, text=True)
-            self.assertEqual((done.returncode, done.stdout + done.stderr), (0, ""))
         command = self.home / ".local" / "bin" / "irontrail"
         said = subprocess.run(
             [str(command), "--version"],
@@ -223,19 +223,34 @@ class InstallTest(FolderTest):
         self.assertTrue(said.stdout.startswith("Iron Trail"), said)
         for place in ("mime/packages/irontrail.xml", "icons/hicolor/scalable/apps/irontrail.svg"):
             self.assertTrue((self.data / place).is_file())
-        if shutil.which("man"):
-            page = subprocess.run(
-                ["man", "--warnings", "-l", str(self.data / "man/man1/irontrail.1")],
-                capture_output=True,
-                text=True,
-                env=os.environ | {"MANWIDTH": "90", "LC_ALL": "C.UTF-8"},
-            )
-            self.assertEqual(page.stderr, "")
-            self.assertIn("uninstall", page.stdout)
         self.assertEqual(self.run_it("uninstall").returncode, 0)
         left = [path for path in self.home.rglob("*irontrail*") if path.is_file() and "cache" not in path.parts]
         self.assertEqual([path for path in left if "man1" in path.parts or "bin" in path.parts], [])
         self.assertFalse(entry.exists())
+
+    def installed(self, place: str) -> str:
+        with mock.patch.dict(os.environ, {"HOME": str(self.home), "XDG_DATA_HOME": ""}), redirect_stdout(io.StringIO()):
+            install.install()
+        return str(self.data / place)
+
+    @unittest.skipUnless(
+        shutil.which("desktop-file-validate"), "no desktop-file-validate: sudo apt install desktop-file-utils"
+    )
+    def test_its_desktop_entry_is_valid(self) -> None:
+        entry = self.installed(install.PLACES["irontrail.desktop"])
+        done = subprocess.run(["desktop-file-validate", entry], capture_output=True, text=True)
+        self.assertEqual((done.returncode, done.stdout + done.stderr), (0, ""))
+
+    @unittest.skipUnless(shutil.which("man"), "no man: sudo apt install man-db")
+    def test_its_manual_page_is_whole(self) -> None:
+        page = subprocess.run(
+            ["man", "--warnings", "-l", self.installed(install.PLACES["irontrail.1"])],
+            capture_output=True,
+            text=True,
+            env=os.environ | {"MANWIDTH": "90", "LC_ALL": "C.UTF-8"},
+        )
+        self.assertEqual(page.stderr, "")
+        self.assertIn("uninstall", page.stdout)
 
     def test_another_program_of_the_name_is_let_be(self) -> None:
         command = self.home / ".local" / "bin" / "irontrail"
@@ -248,10 +263,8 @@ class InstallTest(FolderTest):
         self.assertEqual(command.read_text(), "#!/bin/sh\necho mine\n")
 
     def test_a_command_is_quoted_as_a_desktop_entry_wants_it(self) -> None:
-        from irontrail.cli.install import _quoted
-
-        self.assertEqual(_quoted("/opt/a b/start"), '"/opt/a b/start"')
-        self.assertEqual(_quoted('50%"$'), '"50%%\\\\"\\\\$"')
+        self.assertEqual(install._quoted("/opt/a b/start"), '"/opt/a b/start"')
+        self.assertEqual(install._quoted('50%"$'), '"50%%\\\\"\\\\$"')
 
     def test_the_icon_and_the_man_page_name_every_command(self) -> None:
         from PySide6.QtGui import QIcon

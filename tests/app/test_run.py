@@ -509,8 +509,8 @@ class LongWorkTest(WindowTest):
         def job(proceed: Any) -> list[bool]:
             return [window_works(share=-1.0) or proceed(i) for i in (1, 2)]
 
-        # Each time the window is at work, until it has been waited for.
-        window = mock.patch.multiple(turns, AT_WORK=9.0, PATIENCE_S=20.0)
+        # Each time the window is at work, until it has been waited for; however long this one waits beside others.
+        window = mock.patch.multiple(turns, AT_WORK=9.0, AND_TIMES=1e9, PATIENCE_S=20.0)
         with window, mock.patch.object(turns, "time", wraps=time) as clock:
             clock.sleep.side_effect = window_works
             self.work.start(job)

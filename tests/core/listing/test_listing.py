@@ -431,7 +431,6 @@ class NamesTest(unittest.TestCase):
                 self.assertEqual(done.stderr, "", name)
 
 
-@SMALL_THERE
 class ChangedLinesTest(unittest.TestCase):
     def test_lines_that_are_new_or_otherwise_are_told_and_those_taken_out_are_not(self) -> None:
         before = "a = 1\nb = 2\nc = 3\n"
@@ -441,6 +440,7 @@ class ChangedLinesTest(unittest.TestCase):
         self.assertEqual(changed_lines(before, "a = 1\nc = 3\n"), ())
 
 
+@SMALL_THERE
 class SmallPythonTest(unittest.TestCase):
     def test_it_decides_alike_on_a_small_controllers_python(self) -> None:
         cases = []
