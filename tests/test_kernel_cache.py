@@ -76,7 +76,7 @@ class KernelCacheTest(FolderTest):
     def setUp(self) -> None:
         super().setUp()
         self.source = self.folder / "one" / "irontrail"
-        shutil.copytree(ROOT / "src" / "irontrail", self.source, ignore=shutil.ignore_patterns("__pycache__"))
+        shutil.copytree(ROOT / "src" / "irontrail", self.source)
 
     def keys_of(self, source: Path) -> dict[str, str]:
         """By module, the key that sources at a place keep by what is compiled of it; "" is the key of all."""

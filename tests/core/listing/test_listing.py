@@ -396,7 +396,7 @@ class CTest(FolderTest):
                 path = self.folder / "whole.c"
                 path.write_text(c99(setup, option).text)
                 done = subprocess.run(
-                    [*GCC, "-o", str(self.folder / "whole"), str(path), "-lm"], capture_output=True, text=True
+                    [*GCC, "-c", "-o", str(self.folder / "whole.o"), str(path)], capture_output=True, text=True
                 )
                 self.assertEqual(done.stderr, "")
 
