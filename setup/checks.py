@@ -94,11 +94,15 @@ def load_what_all_need() -> None:
     from PySide6 import QtWidgets
 
     from irontrail import kernel_cache
-    from irontrail.app import looking, main, stops
+    from irontrail.app import looking, main, preloading, stops
 
     assert all((hypothesis, numpy, pydantic, scipy.ndimage, scipy.optimize, QtWidgets, main))
     for stop in looking.STOPS:
         stops.panel_type(stop)
+    # A class of Qt is made when it is first asked for.
+    for package in preloading.PACKAGES:
+        if package.startswith("PySide6"):
+            preloading.load(package)
     kernel_cache.fill()
     # What is here stays, and need not be looked at for what can go.
     gc.collect()

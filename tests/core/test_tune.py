@@ -315,7 +315,7 @@ class SearchTest(unittest.TestCase):
     def test_it_steps_back_from_a_cliff_at_which_its_rounds_ended(self) -> None:
         setup = with_value(demo_project("quarry").setup, "program.law", "on-off")
         axes = tuple(axis(setup, path) for path in to_tune(setup))
-        with mock.patch.object(search_spec, "CONFIRMING", 300):
+        with mock.patch.multiple(search_spec, LOOKS=60, FOREMOST=6, CONFIRMING=300):
             found = search(SearchSpec(setup, axes, generations=10, rounds=1, seed=4))
         self.assertTrue(found.keeps)
         # What its rounds themselves found and held takes 26.7 s.

@@ -20,16 +20,16 @@ class MutatedTest(unittest.TestCase):
         self.assertGreater(refused, 0)
 
     def test_projects(self) -> None:
-        self.check("project", 60, 10)
+        self.check("project", 40, 7)
 
     def test_drawings(self) -> None:
-        self.check("drawing", 40, 10)
+        self.check("drawing", 24, 6)
 
     def test_cad(self) -> None:
-        self.check("cad", 20, 3)
+        self.check("cad", 14, 2)
 
     def test_pictures(self) -> None:
-        self.check("picture", 8, 1)
+        self.check("picture", 6, 1)
 
     def test_a_fault_is_told(self) -> None:
         def fails(_content: bytes) -> None:
