@@ -138,6 +138,7 @@ class AddedLawTest(FolderTest):
         if filled:
             # What takes nothing of the laws is found as it was compiled for the others.
             shutil.copytree(os.environ["NUMBA_CACHE_DIR"], kept)
+        # Compiled as quickly as can be: few runs are driven by it.
         environment = os.environ | {"NUMBA_CACHE_DIR": str(kept), "PYTHONPATH": str(self.folder), "NUMBA_OPT": "0"}
         done = subprocess.run([sys.executable, "-c", ASK], env=environment, capture_output=True, text=True, timeout=300)
         self.assertEqual(done.returncode, 0, done.stderr)

@@ -69,7 +69,10 @@ def anywhere(quantity: Quantity, content: bytes) -> float:
 
 
 def any_part(part: type, **fixed: Any) -> st.SearchStrategy[Any]:
-    """A part with every number anywhere in its range; all of them are drawn at once, which is most of the time else."""
+    """A part with every number anywhere in its range.
+
+    All of them are drawn in one piece: one by one that took longer than what was then asked of them.
+    """
     named = quantities(part)
 
     def made(content: bytes, **others: Any) -> Any:
