@@ -304,6 +304,32 @@ class PreloadingTest(WindowTest):
         QTest.qWait(20)
         self.assertEqual(ended, [True])
 
+    def test_a_project_is_opened_when_what_reads_one_is_there(self) -> None:
+        from irontrail.app import preloading
+
+        (self.folder / "reads_one.py").write_text("")
+        self.addCleanup(sys.modules.pop, "reads_one", None)
+        path = self.folder / "mine.irontrail"
+        project_file.write(path, demo_project("quarry"))
+        window = self.open_window()
+        with (
+            mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
+            mock.patch.multiple(preloading, FIRST=("reads_one",), PACKAGES=(), EVERY_MS=1),
+        ):
+            loading = preloading.Preloading()
+            window.take_in(path)
+            self.assertIsNone(window.session.path)
+            self.wait_for(lambda: window.session.path == path)
+            self.assertIn("reads_one", sys.modules)
+            # From now on nothing is waited for.
+            other = self.folder / "other.irontrail"
+            project_file.write(other, demo_project("ferry"))
+            window.take_in(other)
+            self.assertEqual(window.session.path, other)
+            loading.engine_is_there()
+            self.wait_for(lambda: preloading.Preloading.under_way is None)
+        self.settle(window.session)
+
     def test_one_that_cannot_be_loaded_is_told_of_once_and_the_others_are(self) -> None:
         from PySide6.QtCore import QObject
         from PySide6.QtTest import QTest

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QMessageBox, QWidge
 
 from irontrail.app import print_mat
 from irontrail.app.asked_path import asked_path, what_of
+from irontrail.app.preloading import when_it_can_be_read
 from irontrail.app.session import Session
 from irontrail.app.theme import dress
 from irontrail.app.widgets.figure_editor import take_typed
@@ -102,6 +103,9 @@ class FilesDesk:
 
     def open(self, path: Path) -> None:
         """Open a file; one that cannot be read is told, and what is open stays open."""
+        when_it_can_be_read(self._window, lambda: self._open(path))
+
+    def _open(self, path: Path) -> None:
         known = OnDisk.of(path)
         try:
             project = project_file.read(path)

@@ -58,6 +58,7 @@ class Preloading(QObject):
         self._left = [*FIRST, *PACKAGES, *LATER]
         self._engine = False
         self._waiting: dict[QObject, Callable[[], None]] = {}
+        self._to_read: list[tuple[QObject, Callable[[], None]]] = []
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._next)
         # Until the engine is there nothing that needs it is worked out either: it would be compiled in the midst of it.
@@ -89,6 +90,11 @@ class Preloading(QObject):
             if self._left:
                 load(self._left.pop(0))
         finally:
+            if not self.reading_left:
+                to_read, self._to_read = self._to_read, []
+                for who, act in to_read:
+                    if isValid(who):
+                        act()
             if self._engine and Preloading.under_way is self and not set(self._left) & set(PACKAGES):
                 self._end()
             if not self._left:
@@ -102,6 +108,16 @@ class Preloading(QObject):
             if isValid(who):
                 act()
 
+    @property
+    def reading_left(self) -> bool:
+        """Some of what reads a project has still to be imported."""
+        return any(name in self._left and name not in sys.modules for name in FIRST)
+
+    def read(self, who: QObject, act: Callable[[], None]) -> None:
+        """Have something done for somebody once what reads a project has been imported: begin with that."""
+        self._to_read.append((who, act))
+        self.start()
+
     def wait(self, who: QObject, act: Callable[[], None]) -> None:
         """Have something done for somebody once it has ended; of what one asks for, the last."""
         self._waiting[who] = act
@@ -113,6 +129,15 @@ def load(name: str) -> None:
     if name.endswith(".*"):
         for each in dir(module):
             getattr(module, each)
+
+
+def when_it_can_be_read(who: QObject, act: Callable[[], None]) -> None:
+    """Have something done for somebody that reads a project: now, or in a moment, when what reads one is there."""
+    loading = Preloading.under_way
+    if loading is not None and isValid(loading) and loading.reading_left:
+        loading.read(who, act)
+    else:
+        act()
 
 
 def when_loaded(who: QObject, act: Callable[[], None]) -> bool:
