@@ -89,13 +89,13 @@ environment() {
             -e "$root" || return 1
         # Read once, here, on all cores, and not while a window is open: many packages take seconds. Some have tests that
         # are no Python of today.
-        "$root/.venv/bin/python" -m compileall -q -j 0 -x '/tests?/|/pip/|/setuptools/' \
+        "$root/.venv/bin/python" -m compileall -q -j 0 -x 'site-packages/(.*/tests?|pip|setuptools)/' \
             "$root"/.venv/lib/python3*/site-packages >/dev/null
         "$root/.venv/bin/python" -m compileall -q "$root/src" || return 1
         check_system_libraries offscreen || return 1
         # The checks compile the engine themselves, beside what does without.
         if [ "$1" = run ]; then
-            say "Compiling the engine (once, about half a minute) ..."
+            say "Compiling the engine (once, about a minute) ..."
             "$root/.venv/bin/python" -m irontrail warm || return 1
         fi
         echo "$want" >"$stamp"

@@ -35,12 +35,10 @@ class CompareTest(StopTest):
     def setUp(self) -> None:
         super().setUp()
         for speed in (44.0, 56.0):
-            self.session.set_value("program.speed", speed)
-            self.settle(self.session)
+            self.edit("program.speed", speed)
             self.session.keep()
         self.session.choose_law("PID")
-        self.session.set_value("program.speed", 62.0)
-        self.settle(self.session)
+        self.edit("program.speed", 62.0)
         self.sheet = self.turn_to(self.SHEET)
 
 
@@ -105,8 +103,7 @@ class RaceTest(CompareTest):
 
     def test_six_can_race_each_with_a_dash_of_its_own_and_the_panel_is_no_wider(self) -> None:
         for speed in (40.0, 41.0, 42.0, 43.0, 45.0):
-            self.session.set_value("program.speed", speed)
-            self.settle(self.session)
+            self.edit("program.speed", speed)
             self.session.keep()
         self.settle(self.session)
         self.assertEqual([each.kept.number for each in self.session.view.kept], [5, 6, 7])
@@ -126,8 +123,7 @@ class RaceTest(CompareTest):
         self.assertGreater(self.sheet.beside.height(), 12 * rows)
 
     def test_runs_on_another_mat_are_said_to_be(self) -> None:
-        self.session.set_value("mat.width_mm", 2100.0)
-        self.settle(self.session)
+        self.edit("mat.width_mm", 2100.0)
         self.assertEqual(self.sheet.elsewhere.text(), "On another mat, and so not in this race: 1, 2.")
         self.assertEqual((self.sheet.runners, self.sheet.elsewhere.isVisible()), ({}, True))
         self.assertFalse(self.sheet.start.isEnabled())
@@ -200,11 +196,9 @@ class ChanceTest(CompareTest):
         self.assertEqual(shown, [["", "come through", "time", "swing"], *told])
 
     def test_what_does_not_matter_and_what_is_not_known(self) -> None:
-        self.session.set_value("program.speed", 62.5)
-        self.settle(self.session)
+        self.edit("program.speed", 62.5)
         self.session.keep()
-        self.session.set_value("program.speed", 62.0)
-        self.settle(self.session)
+        self.edit("program.speed", 62.0)
         self.sheet.matters.set_value(0.7)
         self.sheet.matters.edited.emit(0.7, True)
         self.press(self.sheet.button)
@@ -224,13 +218,11 @@ class ChanceTest(CompareTest):
         self.assertGreater(row.high - row.low, 1.3 * (alone.high - alone.low))
 
     def test_another_battery_set_by_hand_is_told(self) -> None:
-        self.session.set_value("robot.drive.battery", 0.8)
-        self.settle(self.session)
+        self.edit("robot.drive.battery", 0.8)
         self.press(self.sheet.button)
         self.wait_for(lambda: not self.sheet.work.running)
         self.assertIn("Not set alike: battery; what differs may be that.", self.sheet.says.text())
-        self.session.set_value("mat.width_mm", 2100.0)
-        self.settle(self.session)
+        self.edit("mat.width_mm", 2100.0)
         self.press(self.sheet.button)
         self.wait_for(lambda: not self.sheet.work.running)
         self.assertIn("On another mat, and so not compared: 1, 2.", self.sheet.says.text())

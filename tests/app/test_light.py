@@ -38,18 +38,15 @@ class ColoursTest(LightTest):
         names = [name for name, _ in COLOURS]
         red, white = names.index("red"), names.index("white")
         before = matrix.cells[red][white]
-        QTest.mouseClick(self.colours.lamps["red"], LEFT)
-        self.settle(self.session)
+        self.press(self.colours.lamps["red"])
         self.assertLess(matrix.cells[red][white].apart, 0.7 * before.apart)
         light, height = self.session.setup.light, self.session.setup.robot.mount.height_mm
         pair = told_apart(light, height, COLOURS[red][1], COLOURS[white][1])
         self.assertEqual((matrix.cells[red][white].apart, matrix.cells[red][white].verdict), (pair.apart, pair.verdict))
-        self.session.set_value("light.sensor.noise", 8.0)
-        self.settle(self.session)
+        self.edit("light.sensor.noise", 8.0)
         self.assertNotEqual(matrix.cells[red][white].verdict, "yes")
         noisy = self.painted(matrix)
-        self.session.set_value("light.sensor.noise", 0.4)
-        self.settle(self.session)
+        self.edit("light.sensor.noise", 0.4)
         self.assertNotEqual(self.painted(matrix), noisy)
 
     def test_a_pressed_pair_is_laid_on_the_mat_and_undone(self) -> None:
@@ -79,8 +76,7 @@ class ColoursTest(LightTest):
         QTest.mouseClick(self.colours.ways["dark"], LEFT)
         sensor = self.session.setup.light.sensor
         self.assertEqual((sensor.scale, sensor.reads_high_on), ("counts", "dark"))
-        QTest.mouseClick(self.colours.scales["names"], LEFT)
-        self.settle(self.session)
+        self.press(self.colours.scales["names"])
         self.assertFalse(self.colours.lamps["red"].isEnabled())
         QTest.mouseClick(self.colours.scales["percent"], LEFT)
         QTest.mouseClick(self.colours.lamps["blue"], LEFT)
@@ -166,8 +162,7 @@ class ProbeTest(LightTest):
         edge = self.sheet.raw_of("edge")[0]
         self.session.set_values({"light.calibration.dark": 30.0, "program.target": 80.0})
         self.settle(self.session)
-        QTest.mouseClick(self.sheet.from_held, LEFT)
-        self.settle(self.session)
+        self.press(self.sheet.from_held)
         calibration = self.session.setup.light.calibration
         self.assertEqual((calibration.dark, calibration.bright), (round(dark), round(bright)))
         share = 100.0 * (edge - calibration.dark) / (calibration.bright - calibration.dark)
@@ -194,24 +189,20 @@ class ProbeTest(LightTest):
         self.assertIn(" 1 2 3 4 5 6 7 8 9 ", f" {' '.join(seen(self.mat).texts)} ")
 
     def test_names_of_colours_are_neither_held_nor_calibrated(self) -> None:
-        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, light__sensor__scale="colour names"))
         sheet = self.sheet
         for button in (sheet.calibrate, sheet.sweep, sheet.midway, *sheet.hold_buttons.values()):
             self.assertFalse(button.isEnabled(), button.text())
 
     def test_a_wrong_target_is_told(self) -> None:
-        self.session.set_value("program.target", 100.0)
-        self.settle(self.session)
+        self.edit("program.target", 100.0)
         self.assertIn("cannot ride on it", self.sheet.target_says.text())
         dark, bright = self.sheet.target.ends
         self.assertAlmostEqual(self.sheet.target.marks["should be"], 0.5 * (dark + bright))
         self.assertGreater(self.sheet.target.marks["is"], bright - 2.0)
-        self.session.set_value("program.target", 70.0)
-        self.settle(self.session)
+        self.edit("program.target", 70.0)
         self.assertIn("rides toward the mat", self.sheet.target_says.text())
-        QTest.mouseClick(self.sheet.midway, LEFT)
-        self.settle(self.session)
+        self.press(self.sheet.midway)
         self.assertIn("about midway", self.sheet.target_says.text())
 
     def test_line_and_mat_of_one_colour_have_no_target_and_the_window_says_so(self) -> None:
@@ -229,8 +220,7 @@ class ProbeTest(LightTest):
     def test_the_robot_sweeps_and_is_calibrated(self) -> None:
         self.session.set_values({"light.calibration.dark": 40.0, "light.calibration.bright": 60.0})
         self.settle(self.session)
-        QTest.mouseClick(self.sheet.sweep, LEFT)
-        self.settle(self.session)
+        self.press(self.sheet.sweep)
         found = self.session.setup.light.calibration
         self.assertTrue(found.dark < 14.0 and found.bright > 72.0, found)
         self.assertEqual(
@@ -286,8 +276,7 @@ class ProfileTest(LightTest):
         self.assertEqual(self.sheet.cut_hand.ends[0], start)
 
     def test_names_are_told_with_their_narrowest_margin(self) -> None:
-        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, light__sensor__scale="colour names"))
         margin = self.session.view.run.trace.margin
         self.assertIn(f"margin to another name was {100.0 * margin.min():.1f} %.", self.sheet.says.text())
 
@@ -303,8 +292,7 @@ class ProfileTest(LightTest):
 
     def test_profiles_of_heights_are_compared(self) -> None:
         QTest.mouseClick(self.sheet.keep, LEFT)
-        self.session.set_value("robot.mount.height_mm", 18.0)
-        self.settle(self.session)
+        self.edit("robot.mount.height_mm", 18.0)
         _, high = self.sheet.kept[0].profile.usable_mm
         now = self.sheet.profile_here(self.session.setup).usable_mm
         self.assertGreater(now[1], high)
@@ -322,8 +310,7 @@ class ProfileTest(LightTest):
         self.assertEqual(self.sheet.plot.others, [])
         # The last are kept.
         for height in (4.0, 6.0, 9.0, 12.0):
-            self.session.set_value("robot.mount.height_mm", height)
-            self.settle(self.session)
+            self.edit("robot.mount.height_mm", height)
             self.sheet.keep_profile()
         heights = [re.search(r"(\d+) mm up, room 40 %", kept.says)[1] for kept in self.sheet.kept]
         self.assertEqual(heights, ["4", "6", "9", "12"][-len(heights) :])
@@ -349,8 +336,7 @@ class ProfileTest(LightTest):
         self.assertEqual(sheet.says.y(), below)
 
     def test_where_the_target_has_it_ride_is_told(self) -> None:
-        self.session.set_value("program.target", 80.0)
-        self.settle(self.session)
+        self.edit("program.target", 80.0)
         place = self.sheet.profile_here(self.session.setup).rides_at(80.0)
         self.assertGreater(place, 1.0)
         curve = self.sheet.profile_here(self.session.setup)

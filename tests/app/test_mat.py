@@ -497,8 +497,7 @@ class ShelfTest(MatTest):
         QTest.keyClicks(self.sheet.name, "Slip")
         typed = self.sheet.name.text()
         self.assertTrue(typed.endswith("Slip"))
-        self.session.set_value("program.speed", 51.0)
-        self.settle(self.session)
+        self.edit("program.speed", 51.0)
         self.assertEqual(self.sheet.name.text(), typed)
 
     def test_the_tightest_bend_of_each_edge_and_way_is_told_and_followed(self) -> None:

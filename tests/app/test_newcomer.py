@@ -511,8 +511,7 @@ class FilesTest(NewcomerTest):
         with mock.patch.object(trace_csv, "write", write):
             for name in ("a.csv", "b.csv", "c.csv"):
                 self.export(self.folder / name)
-            self.session.set_value(SPEED, 61.0)
-            self.settle(self.session)
+            self.edit(SPEED, 61.0)
             self.session.close()
             self.assertEqual(written, [])
             gate.set()
@@ -555,8 +554,7 @@ class StopsTest(NewcomerTest):
         light = self.window.panel("Light").sheet("Probe")
         self.session.set_value("light.room_light", 1.0)
         self.session.set_value("light.sensor.shield", 0.0)
-        self.session.set_value("robot.mount.height_mm", 20.0)
-        self.settle(self.session)
+        self.edit("robot.mount.height_mm", 20.0)
         self.assertEqual(self.window.line.stops["Light"].words, "calibrate")
         QTest.mouseClick(light.calibrate, Qt.MouseButton.LeftButton)
         self.settle(self.session)

@@ -55,8 +55,7 @@ class NoticesTest(StopTest):
         self.assertTrue(sheet.rows[0][2].isEnabled())
         self.session.set_value("program.speed", 49.0)
         self.assertFalse(sheet.ruler.idle, "what they do on this mat is on its way")
-        self.session.edit("colour names", lighthouse(light__sensor__scale="colour names"))
-        self.settle(self.session)
+        self.put(lighthouse(light__sensor__scale="colour names"))
         self.wait_for(lambda: sheet.ruler.idle)
         self.assertTrue(sheet.theory_says.text().startswith("Theory says nothing here: "))
         for gains, does, take in sheet.rows:

@@ -26,8 +26,6 @@ from tests.core.test_pair import pair
 from tests.seen import seen
 from tests.support import StopTest, lighthouse, setup_with
 
-LEFT = Qt.MouseButton.LeftButton
-
 
 def words_of(widget: QWidget) -> list[str]:
     return seen(widget).texts
@@ -41,8 +39,7 @@ class PairWindowTest(StopTest):
         self.session.looking.go_to(stop)
         panel = self.window.panel(stop)
         if sheet in panel.names and not panel.names[sheet].isHidden():
-            QTest.mouseClick(panel.names[sheet], LEFT)
-        self.settle(self.session)
+            self.press(panel.names[sheet])
         return panel.sheet(sheet)
 
 

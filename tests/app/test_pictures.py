@@ -78,11 +78,9 @@ class StagePictureTest(StopTest):
 
     def test_kept_trails_are_dashed_under_the_run_and_differ(self) -> None:
         self.session.keep()
-        self.session.set_value("program.speed", 40.0)
-        self.settle(self.session)
+        self.edit("program.speed", 40.0)
         self.session.keep()
-        self.session.set_value("program.speed", 45.0)
-        self.settle(self.session)
+        self.edit("program.speed", 45.0)
         from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 
         picture = seen(self.stage.mat)
@@ -96,8 +94,7 @@ class StagePictureTest(StopTest):
         from irontrail.core.quantity import with_value
 
         for colour in ("#202224", "#7f7f7f", "#f3f1ea"):
-            self.session.edit("ground", with_value(self.session.setup, "mat.colour", colour))
-            self.settle(self.session)
+            self.put(with_value(self.session.setup, "mat.colour", colour))
             letter = seen(self.stage.mat).word("A")
             self.assertGreaterEqual(contrast(letter.colour, colour), 4.5)
 
@@ -120,8 +117,7 @@ class StagePictureTest(StopTest):
         from irontrail.app.theme import font
 
         self.session.set_value("program.proportional.gain", 2.9)
-        self.session.set_value("program.speed", 30.0)
-        self.settle(self.session)
+        self.edit("program.speed", 30.0)
         self.stage.lanes.choose(("reading", "steer", "wheels", "off edge", "heading", "speeds"))
         words = seen(self.stage.strip)
         low, right = words.word("−500"), [word for word in words.words if word.text == "right"][-1]
@@ -129,8 +125,7 @@ class StagePictureTest(StopTest):
         self.assertLess(right.x + QFontMetricsF(font(10)).horizontalAdvance("right"), low.x)
 
     def test_the_target_is_a_line_through_the_readings(self) -> None:
-        self.session.set_value("program.target", 62.0)
-        self.settle(self.session)
+        self.edit("program.target", 62.0)
         strip = self.stage.strip
         (line,) = [line for line in seen(strip).of_colour(LIGHT.brass) if line.dashed]
         self.assertAlmostEqual(line.middle[1], float(strip.axis.y_px(0, 62.0)), delta=0.6)
@@ -207,8 +202,7 @@ class StagePictureTest(StopTest):
         share = 3.0 / self.session.playback.duration_s
         self.assertAlmostEqual(handle.middle[0] / bar.scrubber.width(), share, delta=0.06)
         # At its end stands the time that it finished in, though its last loop goes on beyond that.
-        self.session.set_value("program.speed", 60.0)
-        self.settle(self.session)
+        self.edit("program.speed", 60.0)
         self.session.playback.seek(1000.0)
         self.assertEqual(seen(bar.time).texts, ["17.24 / 17.24 s"])
         self.assertIn("17.24", seen(bar.outcome).texts)

@@ -92,8 +92,7 @@ class ShownTest(ListingSheetTest):
     def test_what_gives_names_of_colours_has_nothing_to_calibrate(self) -> None:
         self.assertTrue(self.sheet.calibrates["by hand"].isEnabled())
         named = setup_with(self.session.setup, light__sensor__scale="colour names", program__law="on-off")
-        self.session.edit("names", named)
-        self.settle(self.session)
+        self.put(named)
         self.assertFalse(self.sheet.calibrates["by hand"].isEnabled())
         self.assertTrue(self.sheet.calibrates["no"].isEnabled())
 
@@ -206,8 +205,7 @@ class PairListingTest(ListingSheetTest):
     def test_both_sensors_are_read_and_each_case_of_the_table_lights_its_line(self) -> None:
         self.assertIn("def read_second_light", self.sheet.view.toPlainText())
         setup = self.session.setup
-        self.session.edit("table", replace(setup, program=replace(setup.program, arrangement="table")))
-        self.settle(self.session)
+        self.put(replace(setup, program=replace(setup.program, arrangement="table")))
         trace = self.session.view.run.trace
         seen = {}
         for rule in sorted({int(rule) for rule in trace.rule}):

@@ -168,8 +168,7 @@ class CardSheetTest(PitTest):
         self.assertIn(f"Only {seldom.of_starts} starts came through: tune the numbers", self.said())
 
     def test_what_a_hall_reads_is_told_from_dark_to_bright(self) -> None:
-        self.session.edit("raw", setup_with(self.session.setup, light__calibrate=False))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, light__calibrate=False))
         self.work()
         rows = self.sheet.card.hall
         self.assertFalse(self.sheet.card.same_everywhere)

@@ -10,7 +10,6 @@ from irontrail.app.widgets.steering_curve import CURVE_TIP
 from irontrail.core.mat.route import stroke_route
 from tests.support import StopTest
 
-LEFT = Qt.MouseButton.LeftButton
 ARROW, MOVES, PRESSED = Qt.CursorShape.ArrowCursor, Qt.CursorShape.SizeAllCursor, Qt.CursorShape.PointingHandCursor
 # Bare mat on the demo's circuit, far from everything.
 BARE = QPointF(1000.0, 560.0)
@@ -41,8 +40,7 @@ class OnMatTest(PointingTest):
 
     def test_things_are_moved_and_made_larger_by_their_corner(self) -> None:
         sheet = self.visit("Mat", "Things")
-        QTest.mouseClick(sheet.kinds["patch"], LEFT)
-        self.settle(self.session)
+        self.press(sheet.kinds["patch"])
         box = sheet.hand.boxes[sheet.chosen]
         middle, corner = QPointF(box.x_mm, box.y_mm), sheet.hand.corner()
         away = QPointF(box.x_mm, box.y_mm + 2.0 * box.height_mm)

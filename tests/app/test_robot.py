@@ -52,8 +52,7 @@ class PlanTest(RobotTest):
         self.drag(side, side.shield_handle(), QPoint(0, 12))
         self.assertGreater(self.session.setup.light.sensor.shield, 0.75)
         shielded = self.painted(side, "ink")
-        self.session.set_value("light.sensor.shield", 0.1)
-        self.settle(self.session)
+        self.edit("light.sensor.shield", 0.1)
         self.assertNotEqual(self.painted(side), shielded)
 
     def test_the_tightest_turn_is_drawn_against_the_hardest_bend(self) -> None:
@@ -65,8 +64,7 @@ class PlanTest(RobotTest):
         self.assertEqual(plan.second.text(), "Mount a second sensor")
         self.assertIn("beside the first", plan.second.toolTip())
         for there in (True, False):
-            QTest.mouseClick(plan.second, LEFT)
-            self.settle(self.session)
+            self.press(plan.second)
             self.assertEqual(self.session.setup.second is not None, there)
             self.assertEqual(plan.second.text(), "Take it off" if there else "Mount a second sensor")
             self.assertEqual("alone" in plan.second.toolTip(), there)
@@ -76,8 +74,7 @@ class PlanTest(RobotTest):
             self.assertEqual(self.session.setup.robot.mount.ahead_mm < -50.0, there)
             self.session.document.undo()
         self.assertAlmostEqual(plan.plan.turns[0], 78.6, delta=1.0)
-        self.session.set_value("program.proportional.gain", 1.2)
-        self.settle(self.session)
+        self.edit("program.proportional.gain", 1.2)
         self.assertLess(plan.plan.turns[0], 50.0)
 
 
@@ -141,8 +138,7 @@ class BenchTest(RobotTest):
         # A standard deviation of 20 mm: by Student 4.30 × 20 / √3 mm, in 3.94 s of driving at half power.
         self.assertIn(", give or take 25.22 (3 tries, 19 times in 20)", bench.says.text())
         self.assertTrue(bench.clear.isEnabled())
-        QTest.mouseClick(bench.take, LEFT)
-        self.settle(self.session)
+        self.press(bench.take)
         expected = 970.0 / (4.0 - 0.06) * 2.0
         self.assertAlmostEqual(self.session.setup.robot.drive.top_speed_mm_s, expected, delta=0.005)
         self.assertIn("Top speed: 480 → 492.39 mm/s", self.window.notice.words.text())

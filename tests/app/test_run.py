@@ -33,8 +33,7 @@ class RunTest(StopTest):
 
     def speed(self, value: float) -> None:
         """Drive at another speed."""
-        self.session.set_value(SPEED, value)
-        self.settle(self.session)
+        self.edit(SPEED, value)
 
     def keep_two(self) -> None:
         """Run 1 at speed 50, run 2 at 40; now at 55."""
@@ -59,8 +58,7 @@ class FindingsTest(RunTest):
 
     def test_pins_stand_on_the_mat_while_findings_are_looked_at(self) -> None:
         self.turn_to("Findings")
-        self.session.set_value("program.proportional.gain", 2.5)
-        self.settle(self.session)
+        self.edit("program.proportional.gain", 2.5)
         pins = self.stage.mat.pins
         count = len(self.session.adviser.advice.findings)
         self.assertGreater(count, 2)
@@ -77,14 +75,12 @@ class FindingsTest(RunTest):
 
     def test_the_cause_comes_first_with_what_it_was_tried_on_and_its_mend_holds(self) -> None:
         sheet = self.turn_to("Findings")
-        self.session.set_value("program.loop_time_s", 0.09)
-        self.settle(self.session)
+        self.edit("program.loop_time_s", 0.09)
         first = sheet.list.said[0]
         self.assertIn("Left the line in bend A after 1.0 s. Its loop takes 90 ms", first.says)
         self.assertIn("Without that 10 of 10 shaken starts go well; as it is 0.", first.says)
         self.assertEqual(first.mend, "Loop 10 ms")
-        QTest.mouseClick(sheet.list.rows[0].mend, LEFT)
-        self.settle(self.session)
+        self.press(sheet.list.rows[0].mend)
         self.assertEqual(self.session.setup.program.loop_time_s, 0.01)
         self.assertNotIn("loop", " ".join(said.says for said in sheet.list.said))
 
@@ -103,8 +99,7 @@ class FindingsTest(RunTest):
 
     def test_what_only_describes_offers_nothing_beside_a_cause(self) -> None:
         sheet = self.turn_to("Findings")
-        self.session.set_value("program.proportional.gain", 2.5)
-        self.settle(self.session)
+        self.edit("program.proportional.gain", 2.5)
         self.assertIn("Its gain 2.5 is too high", sheet.list.said[0].says)
         self.assertGreater(len(sheet.list.said), 2)
         self.assertEqual({said.mend for said in sheet.list.said[1:]}, {""})
@@ -112,8 +107,7 @@ class FindingsTest(RunTest):
     def test_a_mend_is_one_step_and_tells_what_it_did(self) -> None:
         sheet = self.turn_to("Findings")
         self.speed(68.0)
-        QTest.mouseClick(sheet.list.rows[0].mend, LEFT)
-        self.settle(self.session)
+        self.press(sheet.list.rows[0].mend)
         self.assertEqual(self.session.view.figures.outcome, "finished")
         self.assertIn("it now finishes", self.window.notice.words.text())
         self.session.document.undo()
@@ -282,8 +276,7 @@ class LogbookTest(RunTest):
 
     def test_settings_are_taken_back_and_runs_deleted_with_undo(self) -> None:
         self.log.list.choose(1)
-        QTest.mouseClick(self.log.take, LEFT)
-        self.settle(self.session)
+        self.press(self.log.take)
         self.assertEqual(self.session.setup.program.speed, 50.0)
         self.assertIn("the settings you have now", self.log.says.text())
         self.log.list.choose(2)
@@ -309,8 +302,7 @@ class LogbookTest(RunTest):
 
     def test_the_run_now_is_compared_with_the_one_chosen(self) -> None:
         self.log.list.choose(1)
-        QTest.mouseClick(self.log.compare, LEFT)
-        self.settle(self.session)
+        self.press(self.log.compare)
         self.assertEqual(self.log.compare.text(), "Compared")
         first = self.session.project.kept[0]
         self.assertEqual(self.session.kept_runs.reference, first)
@@ -319,8 +311,7 @@ class LogbookTest(RunTest):
         self.assertAlmostEqual(self.stage.bar.outcome.difference, difference)
         self.assertEqual(self.turn_to("Figures").cells[0][2].text(), "run 1")
         self.turn_to("Logbook")
-        QTest.mouseClick(self.log.compare, LEFT)
-        self.settle(self.session)
+        self.press(self.log.compare)
         self.assertEqual(self.session.kept_runs.reference.number, 2)
 
     def test_a_note_is_kept_with_its_run_and_saved(self) -> None:
@@ -551,8 +542,7 @@ class FitTest(RunTest):
         for name in ("Findings", "Figures", "Logbook", "Luck"):
             self.turn_to(name)
             for demo in ("lighthouse", "quarry"):
-                self.session.edit("demo", demo_project(demo).setup)
-                self.settle(self.session)
+                self.put(demo_project(demo).setup)
                 self.assertEqual(self.window.stack.areas["Run"].verticalScrollBar().maximum(), 0, (name, demo))
 
 

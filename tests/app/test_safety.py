@@ -8,6 +8,7 @@ import threading
 import time
 import unittest
 from dataclasses import replace
+from importlib import import_module
 from typing import Any
 from unittest import mock
 
@@ -304,31 +305,47 @@ class PreloadingTest(WindowTest):
         QTest.qWait(20)
         self.assertEqual(ended, [True])
 
-    def test_a_project_is_opened_when_what_reads_one_is_there(self) -> None:
+    def test_a_project_is_opened_when_what_reads_one_is_there_unless_another_is_meanwhile(self) -> None:
+        from PySide6.QtCore import QTimer
+
         from irontrail.app import preloading
 
-        (self.folder / "reads_one.py").write_text("")
-        self.addCleanup(sys.modules.pop, "reads_one", None)
-        path = self.folder / "mine.irontrail"
+        path, window, told = self.folder / "mine.irontrail", self.open_window(), []
         project_file.write(path, demo_project("quarry"))
-        window = self.open_window()
-        with (
-            mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
-            mock.patch.multiple(preloading, FIRST=("reads_one",), PACKAGES=(), EVERY_MS=1),
-        ):
-            loading = preloading.Preloading()
-            window.take_in(path)
-            self.assertIsNone(window.session.path)
-            self.wait_for(lambda: window.session.path == path)
-            self.assertIn("reads_one", sys.modules)
-            # From now on nothing is waited for.
-            other = self.folder / "other.irontrail"
-            project_file.write(other, demo_project("ferry"))
-            window.take_in(other)
-            self.assertEqual(window.session.path, other)
-            loading.engine_is_there()
-            self.wait_for(lambda: preloading.Preloading.under_way is None)
-        self.settle(window.session)
+        session, ferry = window.session, window.actions_of.named["demo ferry"]
+        session.opened.connect(lambda: told.append("opened"))
+        turn = QTimer()
+        turn.timeout.connect(lambda: told.append("turn"))
+        turn.start(0)
+        for name in ("reads_one", "reads_another"):
+            (self.folder / f"{name}.py").write_text("")
+            self.addCleanup(sys.modules.pop, name, None)
+            with (
+                mock.patch.object(sys, "path", [str(self.folder), *sys.path]),
+                mock.patch.multiple(preloading, FIRST=(name,), PACKAGES=(), LATER=(), EVERY_MS=1),
+                mock.patch.object(preloading, "keep_what_is_here"),
+                mock.patch.object(preloading, "load", lambda name: told.append(import_module(name).__name__)),
+            ):
+                loading = preloading.Preloading()
+                loading.follow(session)
+                # Of what is asked for, the last.
+                window.take_in(self.folder / "none.irontrail")
+                window.take_in(path)
+                self.assertIsNone(session.path)
+                if name == "reads_one":
+                    ferry.trigger()
+                # A good while longer than it takes.
+                self.wait_for(lambda name=name: name in told and told[told.index(name) :].count("turn") > 200)
+                self.settle(session)
+                self.wait_for(lambda: preloading.Preloading.under_way is None)
+            self.assertEqual(session.path, None if name == "reads_one" else path)
+        self.assertFalse(window.notice.isVisible())
+        # The window has had a turn between what takes long and what takes as long.
+        self.assertIn("turn", told[told.index("reads_another") : told.index("opened", told.index("reads_another"))])
+        # From now on nothing is waited for.
+        project_file.write(self.folder / "other.irontrail", demo_project("orchard"))
+        window.take_in(self.folder / "other.irontrail")
+        self.assertEqual(session.path, self.folder / "other.irontrail")
 
     def test_one_that_cannot_be_loaded_is_told_of_once_and_the_others_are(self) -> None:
         from PySide6.QtCore import QObject
@@ -768,8 +785,7 @@ class WorkTest(StopTest):
         # What is changed before it has been driven does not take its place.
         self.session.set_value("program.speed", 44.0)
         self.session.keep()
-        self.session.set_value("program.speed", 45.0)
-        self.settle(self.session)
+        self.edit("program.speed", 45.0)
         self.assertEqual([run.setup.program.speed for run in self.session.project.kept], [43.0, 44.0])
         self.assertEqual(self.session.setup.program.speed, 45.0)
 
@@ -790,25 +806,26 @@ class WorkTest(StopTest):
         self.window.leave_now()
         self.assertEqual(self.session.project.kept[-1].setup.program.speed, 46.0)
 
-    def test_saving_does_not_wait_for_the_engine_and_what_is_to_be_kept_is_kept_with_the_first_run(self) -> None:
-        from PySide6.QtWidgets import QMessageBox
-
+    def kept_before_its_first_run(self) -> tuple[Any, threading.Event]:
+        """A window with what is to be kept, and what lets its first run come."""
         from irontrail.app.session import Session
         from irontrail.app.view import compute
         from irontrail.app.window import Window
 
-        gate, path = threading.Event(), self.folder / "first.irontrail"
-
-        def late(request: Any) -> Any:
-            gate.wait(60.0)
-            return compute(request)
-
-        with mock.patch("irontrail.app.session.compute", late):
-            session = Session(demo_project("lighthouse"))
-        window = Window(session, self.settings())
+        gate = threading.Event()
+        self.addCleanup(gate.set)
+        with mock.patch("irontrail.app.session.compute", lambda request: gate.wait(60.0) and compute(request)):
+            window = Window(Session(demo_project("lighthouse")), self.settings())
         self._windows.append(window)
         window.show()
-        session.keep()
+        window.session.keep()
+        return window, gate
+
+    def test_saving_does_not_wait_for_the_engine_and_what_is_to_be_kept_is_kept_with_the_first_run(self) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        window, gate = self.kept_before_its_first_run()
+        session, path = window.session, self.folder / "first.irontrail"
         with mock.patch("irontrail.app.run_keeper.derive.figures") as driven:
             window.files.save_to(path, asked=True)
         driven.assert_not_called()
@@ -827,18 +844,8 @@ class WorkTest(StopTest):
         self.assertFalse(session.document.is_saved)
 
     def test_ended_before_the_first_run_what_is_to_be_kept_is_left_behind(self) -> None:
-        from irontrail.app.session import Session
-        from irontrail.app.view import compute
-        from irontrail.app.window import Window
-
-        gate = threading.Event()
-        self.addCleanup(gate.set)
-        with mock.patch("irontrail.app.session.compute", lambda request: gate.wait(60.0) and compute(request)):
-            session = Session(demo_project("lighthouse"))
-        window = Window(session, self.settings())
-        self._windows.append(window)
-        window.show()
-        session.keep()
+        window, gate = self.kept_before_its_first_run()
+        session = window.session
         window.leave_now()
         self.assertEqual(len(session.project.kept), 1)
         self.assertIsNone(session.view)

@@ -115,8 +115,7 @@ class ToolsTest(StopTest):
         self.assertAlmostEqual(shown, 0.5 * level, delta=0.1)
 
     def test_dark_levels_go_along_in_light_rims_as_the_tape_is_dark(self) -> None:
-        self.session.set_value("program.proportional.gain", 1.4)
-        self.settle(self.session)
+        self.edit("program.proportional.gain", 1.4)
         below = QRect(0, 60, self.mat.width(), self.mat.height() - 60)
         plain = pixels_near(self.mat.grab(below).toImage(), LIGHT.card, 4)
         self.stage.set_shade("steer")
@@ -193,8 +192,7 @@ class ToolsTest(StopTest):
                 )
 
     def test_a_run_that_is_lost_is_crossed_where_it_ended(self) -> None:
-        self.session.set_value("program.speed", 95.0)
-        self.settle(self.session)
+        self.edit("program.speed", 95.0)
         self.assertEqual(self.session.view.run.outcome, "lost")
         trail = self.mat.scene.trail
         end = self.mat.to_px().map(QPointF(float(trail.x_mm[-1]), float(trail.y_mm[-1])))
@@ -222,8 +220,7 @@ class ToolsTest(StopTest):
         for colour in ("#1f7fb0", "#7f3fb0"):
             setup = self.session.setup
             line = replace(setup.mat.line, colour=colour)
-            self.session.edit("colour", replace(setup, mat=replace(setup.mat, line=line)))
-            self.settle(self.session)
+            self.put(replace(setup, mat=replace(setup.mat, line=line)))
             self.assertGreater(pixels_near(view.grab().toImage(), colour), 400)
         QTest.mouseClick(self.stage.tools.close_up, LEFT)
         self.assertFalse(view.isVisible())
@@ -262,8 +259,7 @@ class ToolsTest(StopTest):
 
     def test_slipping_wheels_are_drawn_and_said(self) -> None:
         self.stage.set_close_up(True)
-        self.session.set_value("robot.drive.grip", 0.05)
-        self.settle(self.session)
+        self.edit("robot.drive.grip", 0.05)
         slipping = np.flatnonzero(self.session.view.run.trace.skidding > 0.5)
         self.session.playback.seek(float(self.session.view.run.trace.time_s[slipping[3]]))
         self.assertIn("slipping", self.stage.close_up.says())
@@ -388,8 +384,7 @@ class ToolsTest(StopTest):
 
     def test_marks_stay_inside_a_shorter_run(self) -> None:
         self.strip.set_marks((100, 1900))
-        self.session.set_value("program.speed", 68.0)
-        self.settle(self.session)
+        self.edit("program.speed", 68.0)
         self.assertLess(max(self.strip.marks), len(self.session.view.run.trace))
 
     # --- moving along the strip

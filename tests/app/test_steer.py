@@ -23,14 +23,12 @@ class SheetTest(StopTest):
 
     def turn_to(self, name: str) -> QWidget:
         """Turn to a sheet with the mouse."""
-        QTest.mouseClick(self.steer.names[name], LEFT)
-        self.settle(self.session)
+        self.press(self.steer.names[name])
         return self.steer.sheet(name)
 
     def change(self, **values: object) -> None:
         """Change the setup as from elsewhere, and wait for its run."""
-        self.session.edit("change", setup_with(self.session.setup, **values))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, **values))
 
     # --- sheets
 
@@ -69,8 +67,7 @@ class SheetTest(StopTest):
         self.assertEqual(self.session.view.figures.outcome, "lost")
         before = self.session.setup
         place = next(i for i, said in enumerate(law.remarks.said) if "is too tight" in said.says)
-        QTest.mouseClick(law.remarks.rows[place].mend, LEFT)
-        self.settle(self.session)
+        self.press(law.remarks.rows[place].mend)
         self.assertEqual(self.session.setup.program.proportional.gain, 0.6)
         self.assertIn("Gain 0.6: it now finishes", self.window.notice.words.text())
         self.session.document.undo()
@@ -88,8 +85,7 @@ class SheetTest(StopTest):
         self.session.choose_law("bands")
         self.settle(self.session)
         for button, count in ((law.more, 6), (law.fewer, 5), (law.fewer, 4)):
-            QTest.mouseClick(button, LEFT)
-            self.settle(self.session)
+            self.press(button)
             self.assertEqual(len(self.session.setup.program.bands.steps), count)
             self.assertEqual(len([h for h in law.curve.picture.handles if "left" in h.name]), count)
 
@@ -143,8 +139,7 @@ class SheetTest(StopTest):
     def test_the_two_robots_turn_back_to_their_edge(self) -> None:
         loop = self.turn_to("Loop")
         for edge, ways in (("left", ("turns left", "turns right")), ("right", ("turns right", "turns left"))):
-            QTest.mouseClick(loop.edges[edge], LEFT)
-            self.settle(self.session)
+            self.press(loop.edges[edge])
             dark, light = loop.turns.scene.both
             self.assertEqual((loop.turns.way(dark), loop.turns.way(light)), ways)
             self.assertFalse(dark.light)
@@ -152,16 +147,14 @@ class SheetTest(StopTest):
             # Off the tape it is on the side of its edge.
             self.assertEqual(light.aside_mm > 0.0, edge == "left")
             self.assertLess(abs(dark.aside_mm), abs(light.aside_mm))
-        QTest.mouseClick(loop.lines["light"], LEFT)
-        self.settle(self.session)
+        self.press(loop.lines["light"])
         dark, _ = loop.turns.scene.both
         self.assertEqual(loop.turns.way(dark), "turns left")
 
     def test_which_way_the_line_is_driven_is_shown_and_chosen(self) -> None:
         loop = self.turn_to("Loop")
         for name, turned in (("turned round", True), ("as laid", False)):
-            QTest.mouseClick(loop.ways[name], LEFT)
-            self.settle(self.session)
+            self.press(loop.ways[name])
             self.assertEqual(self.session.setup.trial.reverse, turned)
             self.assertEqual({each for each, button in loop.ways.items() if button.isChecked()}, {name})
             # Pressed once more it stays chosen.
@@ -174,8 +167,7 @@ class SheetTest(StopTest):
 
     def test_mixing_is_chosen_for_slopes_only(self) -> None:
         loop = self.turn_to("Loop")
-        QTest.mouseClick(loop.mixings["inner"], LEFT)
-        self.settle(self.session)
+        self.press(loop.mixings["inner"])
         self.assertEqual(self.session.setup.program.mixing, "inner wheel only")
         dark, light = loop.turns.scene.both
         self.assertEqual(max(dark.left, dark.right, light.left, light.right), self.session.setup.program.speed)

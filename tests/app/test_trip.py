@@ -92,8 +92,7 @@ class TripTest(StopTest):
 
     def change(self, *legs: object) -> None:
         setup = self.session.setup
-        self.session.edit("legs", replace(setup, program=replace(setup.program, trip=Trip(legs))))
-        self.settle(self.session)
+        self.put(replace(setup, program=replace(setup.program, trip=Trip(legs))))
 
 
 class RibbonTest(TripTest):
@@ -542,8 +541,7 @@ class ShownTest(TripTest):
 
     def test_at_rest_the_sensor_is_marked_where_it_is_mounted(self) -> None:
         hand = self.panel().on_mat.hand
-        self.session.set_value("robot.mount.aside_mm", 20.0)
-        self.settle(self.session)
+        self.edit("robot.mount.aside_mm", 20.0)
         run, mount, last = self.session.view.run, self.session.setup.robot.mount, hand.legs[-1]
         away = np.subtract(last.sensor, last.axle)
         ahead = np.array([np.cos(run.rest_heading_rad), np.sin(run.rest_heading_rad)])
@@ -654,8 +652,7 @@ class FromEmptyTest(TripTest):
         super().setUp()
         setup = self.session.setup
         self.wanted = setup.program.trip.legs
-        self.session.edit("no trip", replace(setup, program=replace(setup.program, trip=None)))
-        self.settle(self.session)
+        self.put(replace(setup, program=replace(setup.program, trip=None)))
 
     def test_by_mouse(self) -> None:
         sheet = self.panel()

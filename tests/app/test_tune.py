@@ -133,8 +133,7 @@ class MapTest(TuneTest):
             self.assertEqual([buttons[name].isVisible() for name in ("spots", "off spot")], [any_there] * 2)
 
     def test_today_off_the_map_is_told(self) -> None:
-        self.session.set_value("program.speed", 99.0)
-        self.settle(self.session)
+        self.edit("program.speed", 99.0)
         self.sheet.across.low.setText("40")
         self.sheet.across.high.setText("60")
         self.sheet.across.low.editingFinished.emit()
@@ -396,8 +395,7 @@ class RockingTest(TuneTest):
         self.settle(self.session)
         self.assertEqual(self.session.setup.program.law, "PID")
         self.assertIn(f"{derive.figures(self.session.setup).time_s:.2f} s", self.sheet.rows[1][1].text())
-        self.session.set_value("program.speed", 60.0)
-        self.settle(self.session)
+        self.edit("program.speed", 60.0)
         self.assertIsNone(self.sheet.engine)
         self.wait_for(lambda: self.sheet.ruler.idle)
 
@@ -432,8 +430,7 @@ class EventTest(TuneTest):
         super().setUp()
 
     def test_strains_are_shown_and_a_worst_case_is_watched(self) -> None:
-        self.session.set_value("program.speed", 82.0)
-        self.settle(self.session)
+        self.edit("program.speed", 82.0)
         headings = (self.sheet.strains_heading, self.sheet.bought_heading, self.sheet.worst_heading)
         self.assertFalse(any(heading.isVisible() for heading in headings))
         self.press(self.sheet.button)

@@ -6,21 +6,21 @@ from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QRect, Qt
 from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
-from irontrail.app.theme import KEPT_DASHES
+from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.tape import Zone
-from tests.support import StopTest, WindowTest, lighthouse, pixels_near, setup_with
+from tests.support import StopTest, WindowTest, lighthouse, pixels_near, setup_with, straight_mat
 
 
 def roll(widget: QWidget, at: QPointF, notches: int) -> None:
@@ -42,13 +42,24 @@ class StageTest(StopTest):
         self.assertGreater(pixels_near(image, "#2a2b2d"), 5000)
         self.assertGreater(pixels_near(image, "#B3471D", 60), 400)
 
+    def test_what_is_said_over_the_mat_can_be_read_over_tape(self) -> None:
+        self.session.choose_mat(straight_mat(width_mm=80.0))
+        self.settle(self.session)
+        mat, middle = self.stage.mat, QRect(0, 0, 90, 14)
+        middle.moveCenter(mat.rect().center())
+        shown = []
+        for words in ("", "Setting the robot down …"):
+            mat.set_words(words)
+            shown.append(pixels_near(mat.grab(middle).toImage(), LIGHT.card))
+        self.assertEqual(shown[0], 0)
+        self.assertGreater(shown[1], 0.6 * middle.width() * middle.height())
+
     def test_shadows_darken_the_mat_and_zones_stand_where_they_are(self) -> None:
         mat = self.stage.mat
         bare = QColor(mat.grab().toImage().pixel(mat.to_px().map(QPointF(1000.0, 620.0)).toPoint()))
         shadow = LightArea(1000.0, 600.0, 200.0, 120.0, 0.1)
         setup = setup_with(self.session.setup, light__areas=(shadow,), mat__finish=Zone(300.0, 620.0, 120.0, 120.0))
-        self.session.edit("a shadow and a zone", setup)
-        self.settle(self.session)
+        self.put(setup)
         image = mat.grab().toImage()
         dark, zone = (QColor(image.pixel(mat.to_px().map(QPointF(x, 620.0)).toPoint())) for x in (1000.0, 300.0))
         self.assertLess(dark.lightness(), bare.lightness() - 20)
@@ -58,11 +69,9 @@ class StageTest(StopTest):
         self.session.looking.go_to("Light")
         self.window.panel("Light").turn_to("Profile")
         panel = self.window.panel("Light").sheet("Profile")
-        self.session.edit("counts", setup_with(self.session.setup, light__sensor__scale="counts"))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, light__sensor__scale="counts"))
         self.assertRegex(panel.says.text(), r"counts from \d{3} to \d{4} of 4095")
-        self.session.edit("names", setup_with(self.session.setup, light__sensor__scale="colour names"))
-        self.settle(self.session)
+        self.put(setup_with(self.session.setup, light__sensor__scale="colour names"))
         self.assertIn("grey, white", panel.says.text())
         self.window.panel("Light").turn_to("Probe")
         self.assertFalse(self.window.panel("Light").sheet("Probe").calibrate.isEnabled())
@@ -138,8 +147,7 @@ class StageTest(StopTest):
     def test_kept_lanes_are_dashed_along_themselves_and_zoomed_into_as_far_as_one_likes(self) -> None:
         strip = self.stage.strip
         self.session.keep()
-        self.session.set_value("program.proportional.gain", 1.5)
-        self.settle(self.session)
+        self.edit("program.proportional.gain", 1.5)
         curves = kept_curves_of(strip.axis, strip.picture, strip.theme)
         self.assertEqual(len(curves), len(strip.axis.lanes))
         on, off = KEPT_DASHES[0]
@@ -235,8 +243,7 @@ class StageTest(StopTest):
         np.testing.assert_array_equal(other.x_mm, trail.x_mm)
         self.assertNotEqual(first.x_mm.size, other.x_mm.size)
         # What has not changed is not made anew.
-        self.session.set_value("program.speed", 51.0)
-        self.settle(self.session)
+        self.edit("program.speed", 51.0)
         self.assertIs(self.stage.mat.scene.kept[0], other)
 
 

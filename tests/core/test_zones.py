@@ -58,19 +58,13 @@ class ZoneTest(unittest.TestCase):
             progress = derive.figures(round_).progress_mm
             self.assertAlmostEqual(progress, 1200.0 - 60.0 - 20.0 + laps * length, delta=25.0)
 
-    def test_a_run_that_starts_in_its_finish_zone_first_leaves_it(self) -> None:
+    def test_set_down_in_its_finish_zone_or_just_before_it_first_drives_round(self) -> None:
         setup = lighthouse()
-        x, y, _ = derive.route(setup.mat, False).at(20.0)
-        figures = derive.figures(setup_with(setup, mat__finish=Zone(x, y, 150.0, 150.0)))
-        self.assertEqual(figures.outcome, "finished")
-        self.assertAlmostEqual(figures.progress_mm, figures.route_length_mm - 75.0, delta=20.0)
-
-    def test_set_down_just_before_the_finish_it_first_drives_round(self) -> None:
-        setup = lighthouse()
-        x, y, _ = derive.route(setup.mat, False).at(120.0)
-        figures = derive.figures(setup_with(setup, mat__finish=Zone(x, y, 80.0, 80.0)))
-        self.assertEqual(figures.outcome, "finished")
-        self.assertAlmostEqual(figures.progress_mm, figures.route_length_mm + 60.0, delta=10.0)
+        for at_mm, side_mm, beyond_mm, within_mm in ((20.0, 150.0, -75.0, 20.0), (120.0, 80.0, 60.0, 10.0)):
+            x, y, _ = derive.route(setup.mat, False).at(at_mm)
+            figures = derive.figures(setup_with(setup, mat__finish=Zone(x, y, side_mm, side_mm)))
+            self.assertEqual(figures.outcome, "finished")
+            self.assertAlmostEqual(figures.progress_mm, figures.route_length_mm + beyond_mm, delta=within_mm)
 
     def test_the_sensor_is_set_down_at_the_start_zone(self) -> None:
         mat = replace(straight_mat(), start=Zone(700.0, 480.0, 100.0, 100.0))

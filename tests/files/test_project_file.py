@@ -229,21 +229,6 @@ class DiskTest(FolderTest):
         with self.assertRaisesRegex(IronTrailError, "cannot be written"):
             atomic.write_text(self.folder / "no" / "such.csv", "x")
 
-    def test_permissions_of_a_replaced_file_stay(self) -> None:
-        path = self.folder / "a.irontrail"
-        path.write_text("")
-        path.chmod(0o640)
-        atomic.write_text(path, "b")
-        self.assertEqual(path.stat().st_mode & 0o777, 0o640)
-
-    def test_a_link_is_written_through(self) -> None:
-        real, link = self.folder / "real.irontrail", self.folder / "link.irontrail"
-        real.write_text("a")
-        link.symlink_to(real)
-        atomic.write_text(link, "b")
-        self.assertTrue(link.is_symlink())
-        self.assertEqual(real.read_text(), "b")
-
     def test_what_cannot_be_read(self) -> None:
         (self.folder / "bytes.irontrail").write_bytes(b"\xff\xfe\x00")
         for name, said in (("none.irontrail", "No such file"), ("", "a folder, not"), ("bytes.irontrail", "not text")):

@@ -58,7 +58,7 @@ class Preloading(QObject):
         self._left = [*FIRST, *PACKAGES, *LATER]
         self._engine = False
         self._waiting: dict[QObject, Callable[[], None]] = {}
-        self._to_read: list[tuple[QObject, Callable[[], None]]] = []
+        self._to_read: dict[QObject, Callable[[], None]] = {}
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._next)
         # Until the engine is there nothing that needs it is worked out either: it would be compiled in the midst of it.
@@ -69,6 +69,8 @@ class Preloading(QObject):
         if session.preparing:
             self.start()
         session.view_changed.connect(self.engine_is_there, Qt.ConnectionType.SingleShotConnection)
+        # Whoever opens another one meanwhile has thought better of it.
+        session.opened.connect(self._to_read.clear)
         self.imported.connect(keep_what_is_here)
         self.ended.connect(keep_what_is_here)
 
@@ -84,20 +86,21 @@ class Preloading(QObject):
     def _next(self) -> None:
         if QGuiApplication.mouseButtons() != Qt.MouseButton.NoButton:
             return
+        if self._to_read and not self.reading_left:
+            # In a turn of its own: it takes as long as one of these.
+            who, act = self._to_read.popitem()
+            if isValid(who):
+                act()
+            return
         # The first run imports some of it too, in its own thread.
         self._left = [name for name in self._left if name not in sys.modules]
         try:
             if self._left:
                 load(self._left.pop(0))
         finally:
-            if not self.reading_left:
-                to_read, self._to_read = self._to_read, []
-                for who, act in to_read:
-                    if isValid(who):
-                        act()
             if self._engine and Preloading.under_way is self and not set(self._left) & set(PACKAGES):
                 self._end()
-            if not self._left:
+            if not self._left and not self._to_read:
                 self._timer.stop()
                 self.imported.emit()
 
@@ -114,8 +117,8 @@ class Preloading(QObject):
         return any(name in self._left and name not in sys.modules for name in FIRST)
 
     def read(self, who: QObject, act: Callable[[], None]) -> None:
-        """Have something done for somebody once what reads a project has been imported: begin with that."""
-        self._to_read.append((who, act))
+        """Have something done for somebody once what reads a project is imported; of what one asks for, the last."""
+        self._to_read[who] = act
         self.start()
 
     def wait(self, who: QObject, act: Callable[[], None]) -> None:

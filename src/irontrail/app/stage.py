@@ -34,7 +34,7 @@ STRIP_SHARE, LEAST_STRIP = 0.42, 150
 # the run would wait for.
 SOON_MS = 40
 WAITING = "Setting the robot down …"
-PREPARING = "Compiling the engine, once: about half a minute …"
+PREPARING = "Compiling the engine, once: about a minute …"
 
 
 class Stage(QWidget):

@@ -1,8 +1,7 @@
 """The table with a scene on it and the robot, as it is looked at: zoomed, panned, fitted, followed, held by hands."""
 
-from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
-    QColor,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -13,14 +12,13 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from irontrail.app.theme import LIGHT, Theme, font
-from irontrail.app.widgets import mat_ground
+from irontrail.app.theme import LIGHT, Theme
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way
 from irontrail.app.widgets.mat_camera import MatCamera
 from irontrail.app.widgets.mat_hand import MatHand, RobotHand, RobotNow, Touch
 from irontrail.app.widgets.mat_scene import Scene, draw_robot_now
-from irontrail.app.widgets.painting import draw_focus, draw_ring
+from irontrail.app.widgets.painting import draw_card, draw_focus, draw_ring
 from irontrail.app.widgets.scene_picture import ScenePicture
 from irontrail.core.counted import counted
 from irontrail.core.mat.tape import Mat
@@ -288,9 +286,8 @@ class MatView(Keyed, Described, QWidget):
         for number, x, y in self.pins:
             draw_ring(painter, LIGHT, self.to_px().map(QPointF(x, y)) + QPointF(0.0, 17.0), number)
         if self.words:
-            painter.setFont(font(12))
-            painter.setPen(QColor(mat_ground.mat_ink(self.scene.mat) if self.scene else self.theme.ink))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.words)
+            # On a card: tape and letters lie under it.
+            draw_card(painter, LIGHT, QRectF(self.rect()).center(), self.words, centred=True)
         if self.hasFocus():
             draw_focus(painter, self.theme, self.rect())
 

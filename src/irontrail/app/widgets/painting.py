@@ -78,13 +78,17 @@ def draw_ring(painter: QPainter, theme: Theme, at: QPointF, number: str, filled:
     painter.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, number)
 
 
-def draw_card(painter: QPainter, theme: Theme, at: QPointF, words: str, colour: str | None = None) -> QRectF:
-    """A few words on a small card with its top left corner at a place, in ink or another colour; tells where it is.
+def draw_card(
+    painter: QPainter, theme: Theme, at: QPointF, words: str, colour: str | None = None, centred: bool = False
+) -> QRectF:
+    """A few words on a small card with its top left corner, or its middle, at a place; tells where it is.
 
     It stays in sight, below the row of buttons over the mat.
     """
     painter.setFont(font(11, True))
     card = QRectF(at.x(), at.y(), QFontMetricsF(painter.font()).horizontalAdvance(words) + 14.0, 20.0)
+    if centred:
+        card.moveCenter(at)
     room, ratio = painter.viewport(), painter.device().devicePixelRatioF()
     card.moveLeft(min(max(card.left(), CARD_GAP), room.width() / ratio - card.width() - CARD_GAP))
     card.moveTop(min(max(card.top(), CARD_TOP), room.height() / ratio - card.height() - CARD_GAP))
