@@ -93,21 +93,24 @@ def rear_weight() -> Outcome:
     rows = []
     long = Mat("straight", Stroke(300.0, 500.0, 0.0, (Straight(1500.0),)))
     for gain in REAR_GAINS:
-        for rear in (0.0, 0.1, 0.2, 0.3):
-            setup = two(
+        weights = (0.0, 0.1, 0.2, 0.3)
+        setups = [
+            two(
                 demo(program__proportional__gain=gain, program__speed=35.0), (AHEAD, 0.0), (-35.0, 0.0),
                 program__arrangement="weighted", program__pair__weight=1.0 - rear,
-            )  # fmt: skip
-            laps = [derive.figures(perturbed(setup, i)) for i in range(1, STARTS + 1)]
-            done = [each for each in laps if each.outcome == "finished"]
+            )
+            for rear in weights
+        ]  # fmt: skip
+        laps = run_batch(setups, STARTS)
+        assert laps is not None
+        lap_times, farthest = laps.values["time_s"], laps.values["worst_edge_mm"]
+        for rear, setup, share, time, worst in zip(weights, setups, laps.finished, lap_times, farthest, strict=True):
             straight = replace(setup, mat=long, trial=Trial(start_mm=150.0))
             ends = [derive.run_once(perturbed(straight, i)) for i in range(1, STARTS + 1)]
             sway = [measure(run).heading_swing_deg for run in ends]
             angles = [np.degrees(run.end_angle_rad) for run in ends]
-            time = float(np.mean([each.time_s for each in done])) if done else float("nan")
-            worst = float(np.mean([each.worst_edge_mm for each in done])) if done else float("nan")
             found = (float(np.mean(sway)), float(np.std(angles, ddof=1)))
-            rows.append((gain, 100.0 * rear, *found, len(done), time, worst))
+            rows.append((gain, 100.0 * rear, *found, round(STARTS * share), float(time), float(worst)))
     head = (
         "gain", "rear sensor's weight, %", "heading sways on a straight, °", "spread of the angle at rest, °",
         "laps finished, of 40", "lap, s", "farthest off on the lap, mm",

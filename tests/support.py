@@ -168,18 +168,21 @@ class WindowTest(unittest.TestCase):
         self.settle(window.session)
         return panel.sheet(name)
 
-    def open_window(self, demo: str = "lighthouse", path: Path | None = None) -> Any:
-        """The window on a demo or a file, shown and settled, paused at the start."""
+    def open_window(self, demo: str = "lighthouse", path: Path | None = None, stop: str = "Steer") -> Any:
+        """The window on a demo or a file, at a stop, shown and settled, paused at the start."""
         from irontrail.app.session import Session
         from irontrail.app.window import Window
         from irontrail.files import project_file
 
         session = Session(project_file.read(path) if path else demo_project(demo), path)
+        session.looking.stop = stop
         window = Window(session, self.settings())
         self._windows.append(window)
         window.show()
-        self.settle(session)
+        # Played until all is said of it, it would be drawn many times.
+        self.wait_for(lambda: session.view is not None)
         session.playback.pause()
+        self.settle(session)
         session.playback.seek(0.0)
         return window
 
@@ -256,16 +259,13 @@ class WindowTest(unittest.TestCase):
 class StopTest(WindowTest):
     """A window, at a stop if one is named, whose sheets are turned to and whose buttons are pressed with the mouse."""
 
-    STOP = ""
+    STOP = "Steer"
     DEMO = "lighthouse"
 
     def setUp(self) -> None:
         super().setUp()
-        self.window = self.open_window(self.DEMO)
+        self.window = self.open_window(self.DEMO, stop=self.STOP)
         self.session, self.stage = self.window.session, self.window.stage
-        if self.STOP:
-            self.session.looking.go_to(self.STOP)
-            self.settle(self.session)
 
     def visit(self, stop: str, name: str) -> Any:
         """Turn to a sheet of any stop."""

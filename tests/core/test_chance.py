@@ -14,7 +14,7 @@ from irontrail.core.tune.differences import mean_of, paired_runs_to_see, runs_to
 from irontrail.core.tune.tries import Tried, Trying
 from tests.support import lighthouse, setup_with, straight_mat
 
-REPEATS = 200
+REPEATS = 120
 
 
 def tried(times: list[float] | np.ndarray, setup: Setup | None = None) -> Tried:
@@ -128,7 +128,7 @@ class ComparisonTest(unittest.TestCase):
 
 
 class SimulationTest(unittest.TestCase):
-    """Twenty starts each, 200 times, from starts of their own."""
+    """Twenty starts each, REPEATS times, from starts of their own."""
 
     def verdicts(self, faster: float) -> list[str]:
         """What is said of a robot whose time is so much shorter, each on starts of its own: nothing is paired."""

@@ -175,14 +175,15 @@ class PictureTest(FolderTest):
         pixels = picture.read_picture(self.saved("large.png", Image.new("L", (6000, 3000), 200)))
         self.assertEqual(pixels.shape, (1500, 3000, 3))
         # The same, a strip at a time: what stands where, see-through on white, 16 bits, held sideways.
-        whole = Image.new("RGBA", (9000, 4000), (0, 0, 0, 0))
-        whole.paste((200, 30, 30, 255), (6000, 3000, 9000, 4000))
+        self.enterContext(mock.patch.multiple(picture, WORKING_SIDE_PX=750, AT_ONCE_PX=1_000_000))
+        whole = Image.new("RGBA", (2250, 1000), (0, 0, 0, 0))
+        whole.paste((200, 30, 30, 255), (1500, 750, 2250, 1000))
         pixels = picture.read_picture(self.saved("alpha.png", whole))
-        self.assertLessEqual(max(pixels.shape), 3000)
+        self.assertLessEqual(max(pixels.shape), 750)
         self.assertEqual(pixels[10, 10].tolist(), [255, 255, 255])
         self.assertEqual(pixels[-10, -10].tolist(), [200, 30, 30])
-        deep = np.zeros((4000, 9000), np.uint16)
-        deep[:, 4500:] = 65535
+        deep = np.zeros((1000, 2250), np.uint16)
+        deep[:, 1125:] = 65535
         pixels = picture.read_picture(self.saved("deep.png", Image.fromarray(deep)))
         self.assertEqual((pixels[5, 5].tolist(), pixels[5, -5].tolist()), ([0, 0, 0], [255, 255, 255]))
         exif = Image.Exif()

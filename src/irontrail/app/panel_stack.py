@@ -39,14 +39,14 @@ class PanelStack(QStackedWidget):
     def go_to(self, stop: str) -> None:
         """Bring a stop's panel to sight."""
         self.panel(stop)
+        dress(self.areas[stop].verticalScrollBar())
         self.setCurrentIndex(STOPS.index(stop))
 
     def wear(self) -> None:
         """Take on the theme that is worn now; what is out of sight does when it is shown."""
-        for area in self.areas.values():
-            dress(area.verticalScrollBar())
-        for shown in self._panels.values():
+        for stop, shown in self._panels.items():
             if shown.isVisible():
+                dress(self.areas[stop].verticalScrollBar())
                 shown.dress()
 
     def forget(self) -> None:

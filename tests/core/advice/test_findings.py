@@ -15,7 +15,7 @@ from irontrail.core.setup import Setup
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
 from irontrail.core.theory.sampled import ultimate_gain
-from tests.core.test_any_setup import PAIRS, SETUPS, where_it_has_a_length
+from tests.core.test_any_setup import EXAMPLES, PAIRS, SETUPS, where_it_has_a_length
 from tests.support import lighthouse, setup_with, straight_mat
 
 OPEN_SKY: dict[str, Any] = {"light__room_light": 1.0, "light__sensor__shield": 0.0}
@@ -130,7 +130,7 @@ class AlongTheWayTest(FindingTest):
         np.testing.assert_array_equal(case.gathered(values, 1.0), [1.0, 1.0, 6.0, 5.0])
         np.testing.assert_array_equal(case.gathered(values, 0.01), values)
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=EXAMPLES, deadline=None)
     @given(SETUPS | PAIRS)
     @where_it_has_a_length()
     def test_any_run_can_be_looked_at(self, setup: Setup) -> None:

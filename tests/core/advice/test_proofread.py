@@ -14,7 +14,7 @@ from irontrail.core.setup import Setup
 from irontrail.core.steering.laws.bands import Band, Bands
 from irontrail.core.steering.registry import LAW_NAMES
 from irontrail.core.theory.turning import check_bends
-from tests.core.test_any_setup import PAIRS, SETUPS, where_it_has_a_length
+from tests.core.test_any_setup import EXAMPLES, PAIRS, SETUPS, where_it_has_a_length
 from tests.support import lighthouse, setup_with
 
 
@@ -144,7 +144,7 @@ class ProofreadTest(unittest.TestCase):
                     self.assertEqual(derive.figures(setup).outcome, "lost", (inner, outer))
         self.assertGreater(called, 5)
 
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=EXAMPLES, deadline=None)
     @given(SETUPS | PAIRS)
     @where_it_has_a_length()
     def test_any_setup_can_be_proofread(self, setup: Setup) -> None:

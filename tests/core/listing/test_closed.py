@@ -24,17 +24,17 @@ from irontrail.core.setup import Setup
 from irontrail.files import project_file
 from tests.core.listing.rig import SMALL_PYTHON, compiled_c, has_small_python
 from tests.core.listing.test_listing import GCC_THERE, SMALL_THERE
-from tests.support import setup_with
+from tests.support import setup_with, two_bends
 
 ROOT = Path(__file__).parent.parent.parent.parent
-# The demos: an edge, a trip of seven legs, two sensors; and the other laws.
+# An edge, a trip of seven legs, two sensors; and the other laws.
 SETUPS = {
-    "edge": demo_project("lighthouse").setup,
+    "edge": two_bends(),
     "trip": demo_project("lantern").setup,
     "trip, on-off": demo_project("lantern-on-off").setup,
     "pair": demo_project("ropewalk").setup,
     "table": setup_with(demo_project("ropewalk").setup, program__arrangement="table"),
-    "bands": setup_with(demo_project("lighthouse").setup, program__law="bands"),
+    "bands": two_bends(program__law="bands"),
     "PID": setup_with(demo_project("quarry").setup, program__law="PID"),
 }
 # Driven by the slowest too: one of each kind.
