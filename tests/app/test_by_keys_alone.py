@@ -8,9 +8,10 @@ from PySide6.QtGui import QAccessible, QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from irontrail.core.project import Project
 from irontrail.core.tune import search, search_spec
 from irontrail.files import project_file
-from tests.support import WindowTest
+from tests.support import WindowTest, two_bends
 
 # So many presses of Tab go round any sheet.
 MOST_TABS = 400
@@ -54,6 +55,8 @@ class ByKeysAloneTest(WindowTest):
 
         self.window = self.open_window()
         session = self.session = self.window.session
+        session.open(Project(two_bends()), None)
+        self.settle(session)
         self.press("Ctrl+4")
         self.tab_to("proportional steering")
         self.arrow_to("on-off steering", "Up")

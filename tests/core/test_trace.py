@@ -21,9 +21,9 @@ from irontrail.core.mat.tiles import PAPERS, cut, one_sheet
 from irontrail.core.mat.trace import trace
 
 
-def as_seen(mat: Mat, noise: float = 0.0) -> NDArray[np.float32]:
+def as_seen(mat: Mat, noise: float = 0.0, mm_per_px: float = 1.0) -> NDArray[np.float32]:
     """A mat as a camera above it sees it: sRGB, brighter at one side, with grain."""
-    seen = srgb(make_raster(mat))
+    seen = srgb(make_raster(mat, mm_per_px))
     lamp = 0.65 + 0.35 * np.arange(seen.shape[1]) / seen.shape[1]
     grain = np.random.default_rng(5).normal(0.0, noise, seen.shape)
     return np.clip(seen * lamp[None, :, None] + grain, 0.0, 1.0).astype(np.float32)
@@ -93,11 +93,12 @@ class TraceTest(unittest.TestCase):
         self.assertLess(made.worst_mm, 8.0)
 
     def test_a_gap_a_crossing_and_a_fork(self) -> None:
-        orchard = trace(as_seen(DEMO_MATS["orchard"]()), 1.0).fits[0].stroke
+        step = 1.6
+        orchard = trace(as_seen(DEMO_MATS["orchard"](), 0.0, step), step).fits[0].stroke
         gaps = [piece.length_mm for piece in orchard.pieces if isinstance(piece, Gap)]
         self.assertEqual(len(gaps), 1)
         self.assertLess(abs(gaps[0] - 12.0), 3.0)
-        ferry = trace(as_seen(DEMO_MATS["ferry"](), 0.02), 1.0)
+        ferry = trace(as_seen(DEMO_MATS["ferry"](), 0.02, step), step)
         self.assertEqual(len(ferry.fits), 3)
         self.assertEqual(sorted(len(fit.stroke.pieces) for fit in ferry.fits)[0], 1)
         ways = [farthest(replace(DEMO_MATS["ferry"](), goal=goal), ferry.fits[0].stroke) for goal in (0, 1)]
