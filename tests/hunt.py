@@ -3,7 +3,8 @@
 Clicks, drags, keys, wheels, resizes, demos, files, undo, stops and sheets, long work begun and called off. It tells of
 every exception, every Qt warning, and every event after which the window stood still for half a second, with how much
 of that the window's thread was at work, or waited for a processor: the rest it waited for other threads or the disk;
-and for how long the machine lent its processors to others.
+how long all threads together were at work, which they would at most have taken one after the other; and for how long
+the machine lent its processors to others.
 Asked for `stacks`, it tells what all threads did then; to look at them while they run can itself end the process. Not
 run in ./check.
 """
@@ -67,9 +68,9 @@ class Hunt:
         self.chance = random.Random(seed)
         self.app = application()
         self.faults: Counter[str] = Counter()
-        self.frozen: list[tuple[float, str]] = []
+        self.frozen: list[tuple[float, float, str]] = []
         self.last, self.since, self.worked, self.queued = "", time.perf_counter(), time.thread_time(), 0.0
-        self.lent = 0.0
+        self.lent, self.together = 0.0, time.process_time()
         sys.excepthook = self._on_error
         qInstallMessageHandler(self._on_message)
         self.session = Session(demo_project("lighthouse"))
@@ -225,18 +226,19 @@ class Hunt:
     def watch(self) -> None:
         """From now on the window may stand still."""
         self.since, self.worked, self.queued = time.perf_counter(), time.thread_time(), queued_s()
-        self.lent = lent_s()
+        self.lent, self.together = lent_s(), time.process_time()
         if "stacks" in sys.argv:
             faulthandler.dump_traceback_later(FROZEN_S, file=sys.stdout)
 
     def live(self) -> None:
         self.app.processEvents()
         took, worked = time.perf_counter() - self.since, time.thread_time() - self.worked
-        queued, lent = queued_s() - self.queued, lent_s() - self.lent
+        queued, lent, together = queued_s() - self.queued, lent_s() - self.lent, time.process_time() - self.together
         self.watch()
         if took > FROZEN_S:
-            self.frozen.append((took, self.last))
-            of_it = f"{worked:.2f} s at work, {queued:.2f} s waiting for a processor, {lent:.2f} s lent"
+            self.frozen.append((took, together, self.last))
+            of_it = f"{worked:.2f} s at work, {queued:.2f} s waiting for a processor"
+            of_it += f", {together:.2f} s at work with all threads, {lent:.2f} s lent"
             print(f"--- stood still for {took:.2f} s, {of_it}, after {self.last}", flush=True)
         # Outside of Qt's own loop, what is to be deleted waits to be asked for.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -308,7 +310,9 @@ def main() -> int:
         hunt.run(events)
         hunt.session.document.mark_saved(hunt.session.project)
         hunt.window.close()
-    print(f"seed {seed}: {events} events, {len(hunt.faults)} faults, {len(hunt.frozen)} times still for half a second")
+    as_long = sum(together > FROZEN_S for _, together, _ in hunt.frozen)
+    still = f"{len(hunt.frozen)} times still for half a second, {as_long} of them at work for as long"
+    print(f"seed {seed}: {events} events, {len(hunt.faults)} faults, {still}")
     return 1 if hunt.faults or hunt.frozen else 0
 
 

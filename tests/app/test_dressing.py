@@ -24,7 +24,7 @@ class Watch(QObject):
 
 
 def fill_of(button: QWidget) -> str:
-    """The colour of a button just inside its outline."""
+    """The colour of a button just inside its outline, or of a bar's handle."""
     return button.grab().toImage().pixelColor(button.width() // 2, 3).name().upper()
 
 
@@ -56,6 +56,7 @@ class DressingTest(WindowTest):
         shown = [each for each in self.window.panel("Pit").findChildren(QPushButton) if each.isVisible()]
         self.assertEqual({fill_of(each) for each in shown if not each.property("sheet")}, {DARK.card})
         looking.go_to("Mat")
+        self.assertEqual(fill_of(self.window.stack.areas["Mat"].verticalScrollBar()), DARK.rule)
         for name in mat.there:
             mat.turn_to(name)
             self.app.processEvents()
