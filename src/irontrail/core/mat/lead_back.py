@@ -4,10 +4,10 @@ A way back is a straight on, a bend, a straight, a bend and a straight into the 
 ways of L. E. Dubins (Am. J. Math. 79, 1957) between two poses, with room to go on first and to come in straight.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import product
-from math import atan2, copysign, cos, hypot, pi, sin, sqrt
+from math import atan2, cos, hypot, pi, sin, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -92,23 +92,21 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
     # Ends that lie off the mat leave no way that stays on it: only the gentlest is then looked at.
     inside = all(x0 <= px <= x1 and y0 <= py <= y1 for px, py, _ in (start, goal))
     for radius in (widest, *(radius for radius in RADII_MM if radius < widest and inside)):
-        good: _Way | None = None
-        for way in sorted(_ways(start, goal, radius), key=lambda way: way.length):
-            points = _points(start, way)
-            low, high = points.min(axis=0), points.max(axis=0)
-            over = float(max(margin - low.min(), high[0] - width_mm + margin, high[1] - height_mm + margin))
-            if over > 0.0:
-                # Ways that leave the mat by about as much are told apart by their bends: those come widest first.
-                if outside is None or over < outside[0] - 20.0:
-                    outside = over, way
-            elif _meets(points, own, stroke.width_mm + APART_MM):
-                crossing = way if crossing is None else crossing
-            else:
-                good = way
-                break
-        if good is not None:
+        ways = sorted(_ways(start, goal, radius), key=lambda way: way.length)
+        points, of = _points(start, radius, ways)
+        over = np.full(len(ways), -np.inf)
+        np.maximum.at(over, of, np.maximum((x0, y0) - points, points - (x1, y1)).max(axis=1))
+        for away, way in zip(over, ways, strict=True):
+            # Ways that leave the mat by about as much are told apart by their bends: those come widest first.
+            if away > 0.0 and (outside is None or away < outside[0] - 20.0):
+                outside = float(away), way
+        within = over <= 0.0
+        clear = _first_clear(points, of, within, own, stroke.width_mm + APART_MM)
+        if clear is not None:
             tight = f"Its way back has bends of only {radius:.0f} mm: no gentler one has room."
-            return LedBack(_closed(stroke, good), tight if radius < TIGHT_MM else "")
+            return LedBack(_closed(stroke, ways[clear]), tight if radius < TIGHT_MM else "")
+        if within.any() and crossing is None:
+            crossing = ways[int(within.argmax())]
     if crossing is not None:
         return LedBack(_closed(stroke, crossing), "Its way back crosses the line or lies beside it: no other has room.")
     if outside is not None:
@@ -187,28 +185,41 @@ def _bends(start: Pose, goal: Pose, radius: float, first: float, last: float) ->
     return turn, straight, back
 
 
-def _points(start: Pose, way: _Way) -> Floats:
-    """Points along a way back from a pose, near enough together to see what they meet; shape (n, 2)."""
-    x, y, heading = start
-    xs, ys = [np.array([x])], [np.array([y])]
-    for straight, turn in ((way.on, way.turn), (way.straight, way.back), (way.into, 0.0)):
-        if straight > 0.0:
-            share = _parts(straight, int(straight / 30.0) + 1)
-            xs.append(x + share * cos(heading))
-            ys.append(y + share * sin(heading))
-            x, y = float(xs[-1][-1]), float(ys[-1][-1])
-        if turn != 0.0:
-            along = heading + _parts(turn, int(abs(turn) * way.radius / 30.0) + 2)
-            side = copysign(way.radius, turn)
-            xs.append(x + side * (np.sin(along) - sin(heading)))
-            ys.append(y - side * (np.cos(along) - cos(heading)))
-            x, y, heading = float(xs[-1][-1]), float(ys[-1][-1]), heading + turn
-    return np.column_stack((np.concatenate(xs), np.concatenate(ys)))
+def _points(start: Pose, radius: float, ways: Sequence[_Way]) -> tuple[Floats, NDArray[np.intp]]:
+    """Points along ways back from a pose, near enough together to see what they meet; shape (n, 2), and of which way.
+
+    All ways at a time: there are more than a hundred of each radius.
+    """
+    x, y, heading = (np.full(len(ways), each) for each in start)
+    found, of = [np.column_stack((x, y))], [np.arange(len(ways))]
+    for straight, turn in (("on", "turn"), ("straight", "back"), ("into", "")):
+        length = np.array([getattr(way, straight) for way in ways])
+        here, along = _parts(length, np.where(length > 0.0, (length / 30.0).astype(int) + 1, 0))
+        found.append(
+            np.column_stack((x[here] + along * np.cos(heading[here]), y[here] + along * np.sin(heading[here])))
+        )
+        of.append(here)
+        x, y = x + length * np.cos(heading), y + length * np.sin(heading)
+        if turn:
+            angle = np.array([getattr(way, turn) for way in ways])
+            here, along = _parts(angle, np.where(angle != 0.0, (np.abs(angle) * radius / 30.0).astype(int) + 2, 0))
+            side, after = np.copysign(radius, angle), heading + angle
+            # Where each bend turns about.
+            x, y = x - side * np.sin(heading), y + side * np.cos(heading)
+            round_it = heading[here] + along
+            found.append(
+                np.column_stack((x[here] + side[here] * np.sin(round_it), y[here] - side[here] * np.cos(round_it)))
+            )
+            of.append(here)
+            x, y, heading = x + side * np.sin(after), y - side * np.cos(after), after
+    return np.concatenate(found), np.concatenate(of)
 
 
-def _parts(whole: float, count: int) -> Floats:
-    """Where so many equal parts of a length or an angle end, the first one's end first."""
-    return np.arange(1.0, count + 1.0) * (whole / count)
+def _parts(whole: Floats, counts: NDArray[np.intp]) -> tuple[NDArray[np.intp], Floats]:
+    """Where so many equal parts of each of some lengths or angles end, after one another, and of which each is."""
+    of = np.repeat(np.arange(len(counts)), counts)
+    number = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts) + 1
+    return of, number * (whole[of] / counts[of])
 
 
 def _away_from_ends(stroke: Stroke) -> Floats:
@@ -218,9 +229,18 @@ def _away_from_ends(stroke: Stroke) -> Floats:
     return np.column_stack((route.x_mm[inner], route.y_mm[inner]))[::10]
 
 
-def _meets(way: Floats, line: Floats, apart_mm: float) -> bool:
-    """Whether a way comes nearer to a line than so much."""
-    if not line.size:
-        return False
-    across, up = (way[:, None, i] - line[None, :, i] for i in (0, 1))
-    return bool((across * across + up * up < apart_mm**2).any())
+def _first_clear(
+    points: Floats, of: NDArray[np.intp], asked: NDArray[np.bool_], line: Floats, apart_mm: float
+) -> int | None:
+    """The first of the ways that are asked about which keeps so far from a line; None if none does."""
+    # Few of the line's points are near nearly every way that comes near to it.
+    mine = asked[of]
+    asked = asked.copy()
+    asked[of[mine][_near(points[mine], line[::8], apart_mm)]] = False
+    return next((int(i) for i in np.flatnonzero(asked) if not _near(points[of == i], line, apart_mm).any()), None)
+
+
+def _near(points: Floats, line: Floats, apart_mm: float) -> NDArray[np.bool_]:
+    """Which points are nearer to one of a line's than so much; shape (n,)."""
+    across, up = (points[:, None, i] - line[None, :, i] for i in (0, 1))
+    return np.asarray((across * across + up * up < apart_mm**2).any(axis=1))
