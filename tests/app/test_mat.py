@@ -17,6 +17,7 @@ from irontrail.core.mat.route import piece_joints, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 from irontrail.files import mat_file, project_file
 from tests.said import as_recorded
+from tests.seen import seen
 from tests.support import StopTest, pixels_near
 
 LEFT = Qt.MouseButton.LeftButton
@@ -134,6 +135,9 @@ class TapeTest(MatTest):
         self.assertFalse(self.sheet.editor.take_up.isEnabled())  # the only line
         self.press(self.sheet.editor.close_up)
         self.assertFalse(self.line.closed)
+        # Its end zone lies against its start zone: the names do not run together.
+        shown = seen(self.mat)
+        self.assertGreater(shown.word("start").y, shown.word("finish").y + 16.0)
         self.assertEqual(self.sheet.editor.close_up.text(), "Close to a circuit")
         for kind, made in (("bend left", Bend), ("corner", Corner), ("wiggle", Wiggle), ("gap", Gap)):
             self.press(self.sheet.kinds[kind])

@@ -233,22 +233,18 @@ class CardPageTest(WindowTest):
         setups["table"] = replace(pair, mat=two_bends().mat)
         cards = {"lighthouse": CARD(setups.pop("lighthouse"), lambda _card, _done: True)}
         # In how fine steps it is looked how exactly to set one down, the core's own tests ask.
-        with mock.patch.multiple(
-            setting_down, OFF_MM=(8.0, 30.0), TURNED_DEG=(10.0, 40.0), MISMATCH_PERCENT=(4.0, 16.0)
-        ):
+        coarse = {"OFF_MM": (8.0, 30.0), "TURNED_DEG": (10.0, 40.0), "MISMATCH_PERCENT": (4.0, 16.0)}
+        with mock.patch.multiple(setting_down, **coarse):
             cards |= {name: card_of(setup) for name, setup in setups.items()}
-        lines = 0
+        self.assertGreater(sum(len(card.advice) for card in cards.values()), 15)
         for name, card in cards.items():
-            setup = card.setup
             for size in paper.PAPERS.values():
                 self.assertEqual(page_of(card, size).pageCount(), 1, name)
-            lines += len(card.advice)
             for line in card.advice:
                 with self.subTest(name, line=line.when):
                     self.assertRegex(line.tried, r"\d+ of 20")
-                    self.assertEqual(line.setup == setup, "eave the numbers" in line.do)
-                    self.assertEqual(replace(line.setup, program=setup.program), setup)
-        self.assertGreater(lines, 15)
+                    self.assertEqual(line.setup == card.setup, "eave the numbers" in line.do)
+                    self.assertEqual(replace(line.setup, program=card.setup.program), card.setup)
 
     def test_letters_are_as_large_as_one_page_lets_them_be(self) -> None:
         def fill(words: int) -> Any:

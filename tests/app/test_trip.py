@@ -577,10 +577,7 @@ class ShownTest(TripTest):
         self.assertNotEqual(f"{missed.mm[0]:.0f}", f"{missed.deg[0]:.0f}")
 
     def test_spots_are_laid_down_and_dragged_like_other_things(self) -> None:
-        self.session.looking.go_to("Mat")
-        panel = self.window.panel("Mat")
-        panel.turn_to("Things")
-        sheet = panel.sheet("Things")
+        sheet = self.visit("Mat", "Things")
         self.press(sheet.kinds["spot"])
         self.assertEqual(len(self.session.setup.mat.spots), 2)
         spot = self.session.setup.mat.spots[1]
@@ -596,17 +593,12 @@ class ShownTest(TripTest):
         self.assertIn("spot 2", words)
         # What it reaches is a figure.
         self.assertEqual(self.session.view.figures.spots_missed, 0.5)
-        self.session.looking.go_to("Run")
-        self.window.panel("Run").turn_to("Figures")
-        cells = self.window.panel("Run").sheet("Figures").cells
+        cells = self.visit("Run", "Figures").cells
         shown = {row[0].text(): row[1].text() for row in cells if row[0].isVisible()}
         self.assertEqual(shown["spots missed"], "50")
 
     def test_the_whole_trip_is_said_in_words_and_the_deciding_leg_is_lit(self) -> None:
-        self.session.looking.go_to("Steer")
-        panel = self.window.panel("Steer")
-        panel.turn_to("Words")
-        sheet = panel.sheet("Words")
+        sheet = self.visit("Steer", "Words")
         said = [line.says for line in sheet.sentences.lines]
         self.assertTrue(said[1].startswith("Leg 2: follow the line; it ends at the second crossing"))
         self.assertEqual(len(said), 7 + 4)

@@ -263,10 +263,19 @@ class CircuitTest(unittest.TestCase):
                 self.assertLess(np.hypot(x - made.x_mm, y - made.y_mm), 1e-3)
                 self.assertLess(abs(np.sin(0.5 * (end - np.radians(heading)))), 1e-6)
                 self.assertEqual(made.pieces[:2], pieces[:2])
-        over = Stroke(500.0, 200.0, 0.0, (Straight(300.0), Bend(200.0, 90.0), Straight(400.0), Bend(200.0, 90.0)))
-        self.assertIn("leaves the mat", led_back(over, 2000.0, 1000.0).says)
-        inside = Stroke(500.0, 300.0, 0.0, (Straight(300.0), Bend(120.0, 270.0), Straight(60.0)))
-        self.assertIn("crosses the line", led_back(inside, 900.0, 700.0).says)
+        # A wider one comes too near the line; one that leaves the mat, or meets the line, is the shortest there is.
+        near = Stroke(250.0, 250.0, 0.0, (Bend(100.0, 180.0), Bend(100.0, -60.0)))
+        self.assertIn("only 80 mm", led_back(near, 2000.0, 1000.0).says)
+        for start, pieces, says, way in (
+            ((1150.0, 250.0), (Straight(600.0), Bend(200.0, -60.0)), "leaves the mat", (-120.0, 600.0, -180.0)),
+            ((800.0, 450.0), (Bend(150.0, -180.0), Bend(100.0, -180.0)), "crosses", (128.66, 128.06, 231.34)),
+        ):
+            made = led_back(Stroke(*start, 0.0, pieces), 1400.0, 900.0)
+            self.assertIn(says, made.says)
+            sizes = [
+                piece.angle_deg if isinstance(piece, Bend) else piece.length_mm for piece in made.stroke.pieces[2:5]
+            ]
+            np.testing.assert_allclose(sizes, way, atol=0.01)
 
     def test_an_end_brought_to_its_start_is_joined_by_giving_way_a_little(self) -> None:
         nearly = Stroke(

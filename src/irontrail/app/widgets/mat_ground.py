@@ -217,11 +217,11 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     painter.setFont(font(10))
     route = marks.route
     zones = start_and_finish(mat, marks.reverse)
+    taken = QRectF()
     for zone, s, word in zip(zones, (0.0, route.length_mm), ("start", "finish"), strict=True):
-        if zone is not None:
-            _draw_zone(painter, corners(zone), word, mat_ink(mat), to_px)
-        elif not route.closed and marks.finishes:
-            _draw_zone(painter, _end_corners(mat, route, s), word, mat_ink(mat), to_px)
+        if zone is not None or (not route.closed and marks.finishes):
+            around = corners(zone) if zone is not None else _end_corners(mat, route, s)
+            taken = _draw_zone(painter, around, word, mat_ink(mat), to_px, taken)
     for i, spot in enumerate(mat.spots, 1):
         _draw_spot(painter, spot, f"spot {i}" if len(mat.spots) > 1 else "spot", mat_ink(mat), to_px)
     x, y, heading = marks.pose
@@ -282,11 +282,18 @@ def _end_corners(mat: Mat, route: Route, s: float) -> list[tuple[float, float]]:
     ]
 
 
-def _draw_zone(painter: QPainter, around: list[tuple[float, float]], word: str, ink: str, to_px: QTransform) -> None:
-    """A zone by its corners, with its name under it."""
+def _draw_zone(
+    painter: QPainter, around: list[tuple[float, float]], word: str, ink: str, to_px: QTransform, taken: QRectF
+) -> QRectF:
+    """A zone by its corners, with its name under it, or over it where a place is taken; tells where the name stands."""
     shape = QPolygonF([to_px.map(QPointF(*corner)) for corner in around])
     painter.setPen(QPen(QColor(ink), 1.2))
     painter.setBrush(fade(ink, 0.08))
     painter.drawPolygon(shape)
     box = shape.boundingRect()
-    painter.drawText(QRectF(box.center().x() - 40, box.bottom() + 3, 80, 16), Qt.AlignmentFlag.AlignCenter, word)
+    name = QRectF(0.0, 0.0, painter.fontMetrics().horizontalAdvance(word) + 8.0, 16.0)
+    name.moveCenter(QPointF(box.center().x(), box.bottom() + 11.0))
+    if name.intersects(taken):
+        name.moveBottom(box.top() - 3.0)
+    painter.drawText(name, Qt.AlignmentFlag.AlignCenter, word)
+    return name

@@ -29,6 +29,8 @@ ROOM_MM = (0.0, 80.0, 180.0, 300.0, 450.0, 700.0)
 MOST_DEG, TIGHT_MM = 240.0, 100.0
 # The way back keeps this far from the line itself, but for its two ends.
 APART_MM, NEAR_END_MM = 60.0, 90.0
+# So many points of a line are set against all ways of a radius at a time.
+MOST_AT_ONCE = 100
 # What is shorter than this is no piece.
 LEAST_MM = 1.0
 
@@ -93,7 +95,7 @@ def led_back(stroke: Stroke, width_mm: float, height_mm: float) -> LedBack:
     inside = all(x0 <= px <= x1 and y0 <= py <= y1 for px, py, _ in (start, goal))
     for radius in (widest, *(radius for radius in RADII_MM if radius < widest and inside)):
         ways = sorted(_ways(start, goal, radius), key=lambda way: way.length)
-        points, of = _points(start, radius, ways)
+        points, of = _points(start, ways)
         over = np.full(len(ways), -np.inf)
         np.maximum.at(over, of, np.maximum((x0, y0) - points, points - (x1, y1)).max(axis=1))
         for away, way in zip(over, ways, strict=True):
@@ -185,19 +187,19 @@ def _bends(start: Pose, goal: Pose, radius: float, first: float, last: float) ->
     return turn, straight, back
 
 
-def _points(start: Pose, radius: float, ways: Sequence[_Way]) -> tuple[Floats, NDArray[np.intp]]:
+def _points(start: Pose, ways: Sequence[_Way]) -> tuple[Floats, NDArray[np.intp]]:
     """Points along ways back from a pose, near enough together to see what they meet; shape (n, 2), and of which way.
 
     All ways at a time: there are more than a hundred of each radius.
     """
     x, y, heading = (np.full(len(ways), each) for each in start)
+    radius = np.array([way.radius for way in ways])
     found, of = [np.column_stack((x, y))], [np.arange(len(ways))]
     for straight, turn in (("on", "turn"), ("straight", "back"), ("into", "")):
         length = np.array([getattr(way, straight) for way in ways])
         here, along = _parts(length, np.where(length > 0.0, (length / 30.0).astype(int) + 1, 0))
-        found.append(
-            np.column_stack((x[here] + along * np.cos(heading[here]), y[here] + along * np.sin(heading[here])))
-        )
+        ahead = heading[here]
+        found.append(np.column_stack((x[here] + along * np.cos(ahead), y[here] + along * np.sin(ahead))))
         of.append(here)
         x, y = x + length * np.cos(heading), y + length * np.sin(heading)
         if turn:
@@ -206,10 +208,8 @@ def _points(start: Pose, radius: float, ways: Sequence[_Way]) -> tuple[Floats, N
             side, after = np.copysign(radius, angle), heading + angle
             # Where each bend turns about.
             x, y = x - side * np.sin(heading), y + side * np.cos(heading)
-            round_it = heading[here] + along
-            found.append(
-                np.column_stack((x[here] + side[here] * np.sin(round_it), y[here] - side[here] * np.cos(round_it)))
-            )
+            ahead, out = heading[here] + along, side[here]
+            found.append(np.column_stack((x[here] + out * np.sin(ahead), y[here] - out * np.cos(ahead))))
             of.append(here)
             x, y, heading = x + side * np.sin(after), y - side * np.cos(after), after
     return np.concatenate(found), np.concatenate(of)
@@ -233,10 +233,11 @@ def _first_clear(
     points: Floats, of: NDArray[np.intp], asked: NDArray[np.bool_], line: Floats, apart_mm: float
 ) -> int | None:
     """The first of the ways that are asked about which keeps so far from a line; None if none does."""
-    # Few of the line's points are near nearly every way that comes near to it.
+    # Few of the line's points are near nearly every way that comes near to it; of a long line no more than of others.
+    few = line[:: max(8, len(line) // MOST_AT_ONCE)]
     mine = asked[of]
     asked = asked.copy()
-    asked[of[mine][_near(points[mine], line[::8], apart_mm)]] = False
+    asked[of[mine][_near(points[mine], few, apart_mm)]] = False
     return next((int(i) for i in np.flatnonzero(asked) if not _near(points[of == i], line, apart_mm).any()), None)
 
 
