@@ -1,8 +1,10 @@
 """The Mat stop: tape laid and dragged on the mat, things on the table, the shelf."""
 
+import threading
 import unittest
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -11,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from irontrail.app.stops.mat.line_editor import ASIDE_MM
 from irontrail.app.stops.mat.tape import IN_A_ROW
+from irontrail.app.widgets.mat_scene import draw_ground
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
@@ -55,6 +58,35 @@ class TapeTest(MatTest):
         QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(25, 0)).toPoint())
         self.session.document.undo()
         self.assertEqual(self.session.setup.mat, DEMO_MATS["lighthouse"]())
+
+    def test_while_a_run_is_on_its_way_the_ground_is_drawn_and_shown_with_it_together_with_what_is_held(self) -> None:
+        work, go, drawn = self.session._worker._work, threading.Event(), []
+        mat_was, place = self.session.setup.mat, self.sheet.hand.handles()["end", 0]
+        start = self.mat.to_px().map(place)
+        draw = self.sheet.hand.draw
+        self.stage._mat_soon.setInterval(60_000)
+        self.session.playback.pause()
+        with (
+            mock.patch.object(self.session._worker, "_work", lambda request: (go.wait(120.0), work(request))[1]),
+            mock.patch.object(self.sheet.hand, "draw", lambda *args: (drawn.append(self.session.view), draw(*args))),
+            mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
+        ):
+            self.drag_along(self.mat, [start], release=False)
+            held = len(drawn)
+            QTest.mouseMove(self.mat, (start + QPointF(12, 0)).toPoint())
+            mat = self.session.setup.mat
+            self.assertIsNot(mat, mat_was)
+            self.wait_for(lambda: self.mat.scene.mat is mat)
+            self.app.processEvents()
+            before, grounds = self.session.view, ground.call_count
+            self.assertIsNot(before.setup.mat, mat)
+            go.set()
+            self.settle(self.session)
+        # With the press it is drawn as taken hold of; moved, it is seen once its run is.
+        self.assertTrue(drawn[held:])
+        self.assertNotIn(before, drawn[held:])
+        self.assertEqual((grounds, ground.call_count), (1, 1))
+        QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(12, 0)).toPoint())
 
     def test_a_grid_is_seen_while_something_is_held(self) -> None:
         def darker() -> list[bool]:

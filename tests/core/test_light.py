@@ -1,6 +1,7 @@
 """The light sensor against closed forms."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from scipy.ndimage import gaussian_filter
@@ -12,9 +13,9 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.reading import calibrated, level_per_field, raw_reading, spot_sigma_mm
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.light.spot import blurred, seen_field
-from irontrail.core.mat.raster import make_raster
+from irontrail.core.mat.raster import laid_cells, make_raster
 from irontrail.core.mat.reflectance import linear_light
-from irontrail.core.mat.tape import Mat, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Gap, Mat, Patch, Straight, Stroke
 from irontrail.core.setup import Setup
 from tests.support import lighthouse, setup_with, straight_mat
 
@@ -77,6 +78,40 @@ class SpotTest(unittest.TestCase):
                 self.assertLess(np.abs(blurred(picture, sigma) - expected).max(), 2e-5, (sigma, j, i))
         even = np.full((33, 50), 0.3, np.float32)
         np.testing.assert_array_equal(blurred(even, 4.5), even)
+
+    def test_cells_with_nothing_laid_on_them_need_not_be_looked_at(self) -> None:
+        line = Stroke(
+            150.0,
+            120.0,
+            25.0,
+            (Straight(300.0), Bend(60.0, -200.0), Gap(40.0), Straight(90.0)),
+            width_mm=23.0,
+            border_mm=9.0,
+        )
+        other = Stroke(90.0, 390.0, 0.0, (Straight(500.0),), unevenness_mm=1.5)
+        patches = (
+            Patch(500.5, 300.0, 60.0, 41.0, "#7fb7d6"),
+            Patch(640.0, 90.0, 33.0, 20.0, "#ffffff", over_line=True),
+        )
+        mat = Mat("many things", line, 703.0, 437.0, other_lines=(other,), patches=patches)
+        for each in (mat, replace(mat, surface="wood"), replace(mat, other_lines=(), patches=())):
+            picture, laid = make_raster(each)[:, :, 0], laid_cells(each)
+            self.assertEqual(bool(laid.all()), each.surface == "wood")
+            for sigma in (0.7, 4.5, 11.0):
+                np.testing.assert_array_equal(blurred(picture, sigma, laid), blurred(picture, sigma))
+
+    def test_a_raster_and_a_field_may_be_made_in_the_memory_of_others(self) -> None:
+        first, second = straight_mat(1000.0, border_mm=12.0), straight_mat(900.0)
+        old, white = make_raster(first, lamp=(0.3, 0.3, 0.4)), (0.3, 0.3, 0.4)
+        new = make_raster(second, lamp=white, over=old)
+        self.assertIs(new, old)
+        np.testing.assert_array_equal(new, make_raster(second, lamp=white))
+        field = seen_field(new, Sensor(), 8.0)
+        again = seen_field(make_raster(first, lamp=white), Sensor(), 8.0, over=field)
+        self.assertTrue(np.shares_memory(again, field))
+        np.testing.assert_array_equal(again, seen_field(make_raster(first, lamp=white), Sensor(), 8.0))
+        larger = replace(first, width_mm=first.width_mm + 1.0)
+        np.testing.assert_array_equal(make_raster(larger, lamp=white, over=new), make_raster(larger, lamp=white))
 
     def test_the_spot_widens_with_height(self) -> None:
         self.assertAlmostEqual(spot_sigma_mm(Sensor(), 8.0), 4.5)

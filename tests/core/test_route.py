@@ -6,12 +6,14 @@ import numpy as np
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from irontrail.core.engine.pack import reach_of
+from irontrail.core.engine.place import SEARCH_MM
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demands import demands
 from irontrail.core.mat.demos import DEMO_MATS, lighthouse_loop, quarry_switchback
 from irontrail.core.mat.route import make_route
-from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke
-from tests.support import ring_mat
+from irontrail.core.mat.tape import Bend, Corner, Mat, Straight, Stroke, Wiggle
+from tests.support import ring_mat, straight_mat
 
 PIECES = st.one_of(
     st.builds(Straight, st.floats(1.0, 500.0)),
@@ -124,6 +126,43 @@ class NearestTest(unittest.TestCase):
         ring = make_route(ring_mat(200.0))
         # Its last point is its first one again.
         self.assertEqual(ring.nearest(ring.x_mm[-1:], ring.y_mm[-1:]).tolist(), [0])
+
+
+class SureReachTest(unittest.TestCase):
+    def test_as_far_aside_as_is_sure_no_other_place_nearby_is_nearer(self) -> None:
+        bent = Stroke(
+            300.0, 300.0, 20.0, (Straight(90.0), Bend(25.0, 170.0), Wiggle(3, 40.0, 50.0), Corner(80.0), Straight(70.0))
+        )
+        around = (Straight(50.0), Bend(40.0, 180.0), Straight(50.0), Bend(40.0, 180.0))
+        oval = Stroke(300.0, 300.0, 0.0, around, closed=True)
+        for mat in (Mat("bent", bent), Mat("oval", oval), lighthouse_loop(), ring_mat(60.0), quarry_switchback()):
+            route = make_route(mat)
+            reach, last = reach_of(route), route.x_mm.size - 1
+            window = int(2.0 * SEARCH_MM / route.step_mm)
+            for i in range(2, last - 1, 7):
+                if not 0.0 < reach[i] < 2000.0:
+                    continue
+                places = np.arange(i - window, i + window + 1)
+                places = places % last if route.closed else places[(places >= 0) & (places <= last)]
+                for side in (-0.999, 0.999):
+                    x = route.x_mm[i] - side * reach[i] * np.sin(route.heading[i])
+                    y = route.y_mm[i] + side * reach[i] * np.cos(route.heading[i])
+                    nearest = places[np.argmin(np.hypot(route.x_mm[places] - x, route.y_mm[places] - y))]
+                    self.assertLessEqual(abs((nearest - i + last // 2) % last - last // 2), 1, (mat.name, i, side))
+
+    def test_it_goes_far_where_the_way_is_hardly_bent_and_nowhere_at_corners_and_open_ends(self) -> None:
+        ring = reach_of(make_route(ring_mat(200.0)))
+        self.assertGreater(ring.min(), 0.3 * 200.0)
+        self.assertLess(ring.max(), 200.0)
+        # Where the last point is the first one again it is as far as elsewhere.
+        self.assertLess(np.ptp(ring), 1e-4)
+        cornered = make_route(Mat("m", Stroke(100.0, 100.0, 0.0, (Straight(100.0), Corner(90.0), Straight(100.0)))))
+        reach = reach_of(cornered)
+        self.assertEqual(reach[[0, 100, -1]].tolist(), [0.0] * 3)
+        self.assertTrue((reach[1:100] > 0.0).all())
+        # From a place before the corner the way after it is nearer than it beyond the bisector.
+        self.assertAlmostEqual(float(reach[70]), 30.0, delta=3.0)
+        self.assertGreater(reach_of(make_route(straight_mat(300.0)))[150], 1e6)
 
 
 class DemandsTest(unittest.TestCase):

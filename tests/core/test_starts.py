@@ -115,6 +115,26 @@ class StartsTest(unittest.TestCase):
             two.get(name, lambda name=name: make(name, 1))
         self.assertEqual(made, ["a", "b", "c", "b"])
 
+    def test_the_memory_of_what_was_forgotten_is_had_again_unless_somebody_holds_it(self) -> None:
+        kept, made = Remembered(1000, most=1), []
+
+        def make() -> np.ndarray:
+            made.append(np.zeros((2, 8), np.float32))
+            return made.pop()[None]
+
+        first = kept.get("a", make).ctypes.data
+        self.assertIsNone(kept.spare())
+        kept.get("b", make)
+        self.assertEqual(kept.spare().ctypes.data, first)
+        self.assertIsNone(kept.spare())
+        for part in (lambda array: array, lambda array: array[0], lambda array: array[0, :, 2:4]):
+            held = part(kept.get("c", make))
+            kept.get("d", make)
+            self.assertIsNone(kept.spare())
+            del held
+            kept.get("e", make)
+            self.assertIsNotNone(kept.spare())
+
     def test_what_is_seen_of_mats_that_were_dragged_past_is_given_back_and_of_starts_is_kept(self) -> None:
         for drive, kept in ((derive.run, False), (derive.run_once, True)):
             seen = []

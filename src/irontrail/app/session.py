@@ -87,6 +87,11 @@ class Session(QObject):
         return not self.preparing and self._worker.idle and self._keeper.idle
 
     @property
+    def computes_newest(self) -> bool:
+        """What is being computed is the view of the current project, and not of one before it."""
+        return not self._worker.idle and self._worker.wanted
+
+    @property
     def to_keep(self) -> bool:
         """A run is to be kept that has not been driven yet."""
         return self._keeper.waits

@@ -30,9 +30,11 @@ from irontrail.core.quantity import quantities
 from irontrail.core.setup import Pull
 
 STRIP_SHARE, LEAST_STRIP = 0.42, 150
-# So long a changed mat waits for its run, to be drawn once and with it: painting holds the interpreter's lock, which
-# the run would wait for.
+# So long what has changed on the mat waits for its run, to be drawn once and with it: painting holds the interpreter's
+# lock, which the run would wait for.
 SOON_MS = 40
+# After so long the computing does without that lock for the most part: the mat can be drawn beside it.
+GROUND_MS = 8
 WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: about a minute …"
 
@@ -45,7 +47,7 @@ class Stage(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session = session
-        self.mat = MatView(theme)
+        self.mat = MatView(theme, self._draw_soon)
         self.bar = PlaybackBar(theme)
         self.strip = Strip(theme)
         column = QVBoxLayout(self)
@@ -61,7 +63,9 @@ class Stage(QWidget):
         self.shade = "plain"
         self._made = RunPictures()
         self._mat_soon = QTimer(self, interval=SOON_MS, singleShot=True)
-        self._mat_soon.timeout.connect(self._show_mat)
+        self._mat_soon.timeout.connect(self._waited)
+        self._ground_soon = QTimer(self, interval=GROUND_MS, singleShot=True)
+        self._ground_soon.timeout.connect(self._draw_ahead)
         self._join()
         self._show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
@@ -165,20 +169,52 @@ class Stage(QWidget):
     def _on_project(self, old: Project, new: Project) -> None:
         if old.setup.mat.name != new.setup.mat.name or self.session.view is None:
             self._show_mat()
-        elif old.setup.mat is not new.setup.mat and not self._mat_soon.isActive():
+        elif old.setup.mat is not new.setup.mat:
+            self._ground_soon.start()
+            self._start_waiting()
+
+    def _draw_soon(self) -> None:
+        """Draw the mat with the run that is on its way, or before long; at once if there is none."""
+        if self.session.idle or self.session.view is None:
+            self.mat.update()
+        else:
+            self._start_waiting()
+
+    def _start_waiting(self) -> None:
+        if not self._mat_soon.isActive():
             self._mat_soon.start()
+
+    def _waited(self) -> None:
+        """The run takes long: what has changed on the mat is shown without it."""
+        scene = self.mat.scene
+        if scene is not None and scene.mat is self.session.setup.mat:
+            self.mat.update()
+        else:
+            self._show_mat()
+
+    def _draw_ahead(self) -> None:
+        """Draw the ground of the mat whose run is being computed, beside that: it is there when the run is."""
+        view = self.session.view
+        if self.session.computes_newest and view is not None and view.setup.mat is not self.session.setup.mat:
+            self.mat.draw_ahead(self._scene_without_run())
 
     def _show_mat(self) -> None:
         """The mat itself; the run on it follows, and until then the last trail of this mat stays."""
         self._mat_soon.stop()
         setup, view = self.session.setup, self.session.view
-        route = derive.route(setup.mat, setup.trial.reverse)
-        marks = marks_of(setup, route)
-        same = view is not None and view.setup.mat.name == setup.mat.name
-        trail = trail_of(view.setup, view.run) if view is not None and same else None
-        self.mat.set_scene(Scene(setup.mat, marks, trail, "", (), underlay=self._underlay(setup.mat)))
-        if not same:
+        self.mat.set_scene(self._scene_without_run())
+        if view is None or view.setup.mat.name != setup.mat.name:
             self.mat.set_robot(None)
+
+    def _scene_without_run(self) -> Scene:
+        """The newest mat, with the trails that were shown on it last."""
+        session, setup, view = self.session, self.session.setup, self.session.view
+        marks, underlay = marks_of(setup, derive.route(setup.mat, setup.trial.reverse)), self._underlay(setup.mat)
+        if view is None or view.setup.mat.name != setup.mat.name:
+            return Scene(setup.mat, marks, None, "", (), underlay=underlay)
+        kept = tuple(trail for trail, _ in self._made.kept(view, self.lanes.names))
+        tries = self._made.tries(session.looking.luck, setup.mat)
+        return Scene(setup.mat, marks, trail_of(view.setup, view.run), "", kept, tries, underlay=underlay)
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""
@@ -188,6 +224,9 @@ class Stage(QWidget):
         self.mat.set_words("")
         if view.setup.mat is session.setup.mat:
             self._mat_soon.stop()
+        else:
+            # Another one is dragged on, and what is computed now is its run.
+            self._ground_soon.start()
         setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes.names)
         self.mat.set_scene(
             Scene(

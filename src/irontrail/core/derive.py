@@ -4,9 +4,11 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -67,9 +69,8 @@ def way_share(setup: Setup) -> float:
     return min(max(figures(setup).progress_mm / length, 0.0), 1.0) if length > 1.0 else 1.0
 
 
-# A mat of the largest size is 192 MB in three colours, 64 in one. Of those in one the last few are enough: memory that
-# is given back is there for the next one, and new memory takes longer to come by than the mat to be laid.
-_rasters, _lit = Remembered(most_bytes=200_000_000), Remembered(most_bytes=70_000_000, most=2)
+# A mat of the largest size is 192 MB in three colours, 64 in one.
+_rasters = Remembered(most_bytes=200_000_000)
 
 
 def raster(mat: Mat) -> NDArray[np.float32]:
@@ -85,10 +86,14 @@ _seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_
 
 def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
     from irontrail.core.light.spot import seen_field
+    from irontrail.core.mat.raster import laid_cells
 
     def make() -> NDArray[np.float32]:
-        seen = raster(mat) if eye.names_colours else _in_lamplight(mat, eye.lamp)
-        return seen_field(seen, eye, height_mm)
+        laid = laid_cells(mat)
+        if eye.names_colours:
+            return seen_field(raster(mat), eye, height_mm, laid)
+        with _lit[eye.lamp].of(mat) as seen:
+            return seen_field(seen, eye, height_mm, laid, over=kept.spare())
 
     key = (mat, eye, height_mm)
     for each in (_seen, _dragged):
@@ -98,11 +103,40 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
     return kept.get(key, make)
 
 
-def _in_lamplight(mat: Mat, lamp: str) -> NDArray[np.float32]:
-    """The mat's reflectance in a lamp's light, shape (height, width, 1): a third of the work of `raster`."""
-    from irontrail.core.mat.raster import make_raster
+class _InLamplight:
+    """The mat that was last laid in a lamp's light, a third of the work of `raster`.
 
-    return _lit.get((mat, lamp), lambda: make_raster(mat, lamp=LAMP_WEIGHTS[lamp]))
+    The next one is laid over it: new memory takes longer to come by than a mat to be laid.
+    """
+
+    def __init__(self, lamp: str) -> None:
+        self.lamp = LAMP_WEIGHTS[lamp]
+        self._lock = Lock()
+        self._mat: Mat | None = None
+        self._laid: NDArray[np.float32] | None = None
+
+    @contextmanager
+    def of(self, mat: Mat) -> Iterator[NDArray[np.float32]]:
+        """The mat's reflectance, shape (height, width, 1), until it is left.
+
+        While another thread is at one, it is laid by itself.
+        """
+        from irontrail.core.mat.raster import make_raster
+
+        if not self._lock.acquire(blocking=False):
+            yield make_raster(mat, lamp=self.lamp)
+            return
+        try:
+            if self._laid is None or self._mat != mat:
+                self._mat = None
+                self._laid = make_raster(mat, lamp=self.lamp, over=self._laid)
+                self._mat = mat
+            yield self._laid
+        finally:
+            self._lock.release()
+
+
+_lit = {lamp: _InLamplight(lamp) for lamp in LAMP_WEIGHTS}
 
 
 def field(setup: Setup, kept: Remembered = _seen) -> NDArray[np.float32]:

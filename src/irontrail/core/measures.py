@@ -20,6 +20,8 @@ Floats = NDArray[np.float64]
 WOBBLE_WINDOW_S = 1.0
 # Where the frequency of the wobble is looked for.
 WOBBLE_BAND_HZ = (0.7, 20.0)
+# From its lowest to its highest point a sine measures so many times its RMS.
+SINE_HEIGHT = 2.0 * float(np.sqrt(2.0))
 # A wobble with an RMS below this share of a millimetre has no frequency worth telling.
 STILL_MM = 0.02
 
@@ -90,7 +92,7 @@ def peak_to_peak(wobble: Floats) -> float:
 
     A smooth function of the run, unlike the highest peak less the lowest, which one bend decides.
     """
-    return 2.0 * float(np.sqrt(2.0)) * rms(wobble)
+    return SINE_HEIGHT * rms(wobble)
 
 
 def wobbling(values: Floats, loop_s: float) -> Floats:

@@ -1,5 +1,6 @@
 """Arrays that are remembered up to so many, or so many bytes, the one asked for longest ago forgotten first."""
 
+import sys
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from threading import Lock
@@ -24,6 +25,7 @@ class Remembered:
         self._kept: OrderedDict[Hashable, NDArray[Any]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
+        self._spare: NDArray[Any] | None = None
 
     def get(self, key: Hashable, make: Callable[[], NDArray[Any]]) -> NDArray[Any]:
         """The array of a key, made if it is not there."""
@@ -46,4 +48,22 @@ class Remembered:
                 self._kept[key] = made
                 self._bytes += made.nbytes
             while self._bytes > self.most_bytes or (self.most is not None and len(self._kept) > self.most):
-                self._bytes -= self._kept.popitem(last=False)[1].nbytes
+                forgotten = self._kept.popitem(last=False)[1]
+                self._bytes -= forgotten.nbytes
+                self._spare = forgotten if _held_by_none(forgotten) else None
+
+    def spare(self) -> NDArray[Any] | None:
+        """The array forgotten last, if nobody else holds it or a part of it: its memory can be had for another.
+
+        New memory takes longer to come by than a mat to be laid.
+        """
+        with self._lock:
+            spare, self._spare = self._spare, None
+            return spare
+
+
+def _held_by_none(array: NDArray[Any]) -> bool:
+    """Whether an array, and the one whose memory it shows, are held by none but who asks."""
+    whole = array.base
+    # It is held by who asks, here, and by who counts; what it is a part of, by it, here, and by who counts.
+    return sys.getrefcount(array) == 3 and (whole is None or sys.getrefcount(whole) == 3)

@@ -7,7 +7,8 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
-from irontrail.core.measures import peak_to_peak, rms, wobbling
+from irontrail.core.mat.route import Route
+from irontrail.core.measures import SINE_HEIGHT, peak_to_peak, rms, wobbling
 from irontrail.core.result import LegRun, Run
 from irontrail.core.setup import Setup
 from irontrail.core.steering.leg_words import ended_words
@@ -57,18 +58,17 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
     spans = [span for span in _spans(run, came) if span.start_mm < came - NOTHING_MM or not span.start_mm]
     entered = np.interp([span.start_mm for span in spans], reached, times)
     moments = np.concatenate(([0.0], entered[1:], [run.time_s]))
-    bounds = np.searchsorted(trace.time_s, moments, side="left").tolist()
+    bounds = np.searchsorted(trace.time_s, moments, side="left")
+    rows = _Rows(bounds[:-1], bounds[1:])
+    off_rms, worst = rows.rms(trace.edge_mm).tolist(), rows.worst(trace.edge_mm).tolist()
+    swing_rms, clipped = rows.rms(wobble).tolist(), rows.mean(trace.clipped).tolist()
     found = []
     for i, span in enumerate(spans):
         last = i + 1 == len(spans)
         start, end = float(moments[i]), float(moments[i + 1])
-        rows = slice(bounds[i], bounds[i + 1])
-        if rows.start >= rows.stop:
-            if start - loop <= run.pull_s <= end + loop:
-                continue
-            # Driven through within a loop: judged by where the loop began.
-            rows = slice(max(rows.stop - 1, 0), max(rows.stop, 1))
-        edge, came_to = trace.edge_mm[rows], min(came, span.end_mm) if last else span.end_mm
+        if bounds[i] >= bounds[i + 1] and start - loop <= run.pull_s <= end + loop:
+            continue
+        came_to = min(came, span.end_mm) if last else span.end_mm
         found.append(
             Stretch(
                 name=span.name,
@@ -77,14 +77,44 @@ def stretches(run: Run) -> tuple[Stretch, ...]:
                 end_mm=came_to if run.outcome == "finished" else span.end_mm,
                 time_s=end - start,
                 mean_speed_mm_s=max(came_to - span.start_mm, 0.0) / (end - start) if end > start else 0.0,
-                rms_edge_mm=rms(edge),
-                worst_edge_mm=float(max(edge.max(), -edge.min())),
-                wobble_mm=peak_to_peak(wobble[rows]),
-                clipped_share=float(trace.clipped[rows].sum()) / (rows.stop - rows.start),
+                rms_edge_mm=off_rms[i],
+                worst_edge_mm=worst[i],
+                wobble_mm=SINE_HEIGHT * swing_rms[i],
+                clipped_share=clipped[i],
                 whole=not last or run.outcome == "finished",
             )
         )
     return tuple(found)
+
+
+@dataclass(frozen=True, eq=False)
+class _Rows:
+    """Rows of a trace that follow one another, from `first` to before `behind`, shape (n,); measured all at once.
+
+    What was driven through within a loop is judged by where the loop began.
+    """
+
+    first: NDArray[np.intp]
+    behind: NDArray[np.intp]
+
+    def rms(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Root of the mean square in each."""
+        return np.asarray(np.sqrt(self.mean(values * values)))
+
+    def mean(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The mean in each."""
+        return np.asarray(self._gathered(np.add, values) / np.maximum(self.behind - self.first, 1))
+
+    def worst(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """What is farthest from 0 in each, without its sign."""
+        return self._gathered(np.maximum, np.abs(values))
+
+    def _gathered(self, gather: np.ufunc, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        driven = self.first < self.behind
+        found = values[np.maximum(self.behind - 1, 0)]
+        if driven.any():
+            found[driven] = gather.reduceat(values[: self.behind[-1]], self.first[driven])
+        return found
 
 
 def leg_facts(setup: Setup, run: Run, leg: LegRun) -> dict[str, float | int | str | None]:
@@ -182,10 +212,23 @@ class _Span:
 
 def _spans(run: Run, came_mm: float) -> list[_Span]:
     """The stretches of the way from where the robot is set down, one after the other without a gap, lap after lap."""
-    route, start = run.route, run.start_mm
-    whole = _round(run)
+    route, lap = run.route, _lap(run.route, run.start_mm)
     if not route.closed:
-        return _cut(whole, start, route.length_mm, 0.0)
+        return list(lap)
+    spans = list(lap)
+    for i in range(1, ceil((came_mm - NOTHING_MM) / route.length_mm)):
+        of_lap, begins = f", lap {i + 1}", i * route.length_mm
+        spans += [_Span(each.name + of_lap, each.bend, begins + each.start_mm, begins + each.end_mm) for each in lap]
+    return spans
+
+
+# Of one route from one place for every run of a drag.
+@lru_cache(maxsize=16)
+def _lap(route: Route, start: float) -> tuple[_Span, ...]:
+    """The stretches from a place on, once round a closed route."""
+    whole = _round(route)
+    if not route.closed:
+        return tuple(_cut(whole, start, route.length_mm, 0.0))
     # From where it was set down to the end of the laid line, and from its beginning on.
     once = _cut(whole, start, route.length_mm, 0.0)
     again = _cut(whole, 0.0, start, route.length_mm - start)
@@ -198,18 +241,14 @@ def _spans(run: Run, came_mm: float) -> list[_Span]:
         before, after = first.name.split(" to ") if not first.bend else ("", "")
         lap[0] = replace(first, name=f"{first.name} (rest)" if first.bend else f"start to {after}")
         lap[-1] = replace(last, name=f"{last.name} (first part)" if last.bend else f"{before} to end")
-    spans: list[_Span] = []
-    for i in range(max(1, ceil((came_mm - NOTHING_MM) / route.length_mm))):
-        of_lap, begins = f", lap {i + 1}" if i else "", i * route.length_mm
-        spans += [_Span(each.name + of_lap, each.bend, begins + each.start_mm, begins + each.end_mm) for each in lap]
-    return spans
+    return tuple(lap)
 
 
-def _round(run: Run) -> list[_Span]:
+def _round(route: Route) -> list[_Span]:
     """The stretches of the whole route as it is laid; a straight too short to matter goes to the bend before it."""
-    bends = [bend for bend in run.route.bends if bend.radius_mm > 0.0]
-    first = "start" if not run.route.closed or not bends else bends[-1].name
-    last = "end" if not run.route.closed or not bends else bends[0].name
+    bends = [bend for bend in route.bends if bend.radius_mm > 0.0]
+    first = "start" if not route.closed or not bends else bends[-1].name
+    last = "end" if not route.closed or not bends else bends[0].name
     spans: list[_Span] = []
     place, before = 0.0, first
     for bend in bends:
@@ -219,10 +258,10 @@ def _round(run: Run) -> list[_Span]:
             spans[-1] = replace(spans[-1], end_mm=bend.start_mm)
         spans.append(_Span(bend.name, True, bend.start_mm, bend.end_mm))
         place, before = bend.end_mm, bend.name
-    if run.route.length_mm - place >= SHORTEST_MM or not spans:
-        spans.append(_Span(f"{before} to {last}", False, place, run.route.length_mm))
+    if route.length_mm - place >= SHORTEST_MM or not spans:
+        spans.append(_Span(f"{before} to {last}", False, place, route.length_mm))
     else:
-        spans[-1] = replace(spans[-1], end_mm=run.route.length_mm)
+        spans[-1] = replace(spans[-1], end_mm=route.length_mm)
     return spans
 
 

@@ -1,5 +1,7 @@
 """The table with a scene on it and the robot, as it is looked at: zoomed, panned, fitted, followed, held by hands."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QKeyEvent,
@@ -33,8 +35,9 @@ DRAG_PX = 4.0
 class MatView(Keyed, Described, QWidget):
     """Shows a scene and the robot; lends the pointer to a hand, or else to that which pulls the robot.
 
-    Says `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1
-    when it leaves it.
+    `draw_soon` is asked to have it drawn anew when a hand has changed something: another scene may be on its way. Says
+    `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1 when
+    it leaves it.
     """
 
     sought = Signal(int)
@@ -46,9 +49,10 @@ class MatView(Keyed, Described, QWidget):
         Key(("+", "=", "-"), "zoom", lambda view, name: view.zoom(0.8 if name == "-" else 1.25)),
     )
 
-    def __init__(self, theme: Theme) -> None:
+    def __init__(self, theme: Theme, draw_soon: Callable[[], None]) -> None:
         super().__init__()
         self.theme = theme
+        self._draw_soon = draw_soon
         self.following = False
         self.robot_hand = RobotHand(self)
         self.robot_hand.pressed.connect(self._seek)
@@ -87,6 +91,15 @@ class MatView(Keyed, Described, QWidget):
             self.fit()
         self.update()
 
+    def draw_ahead(self, scene: Scene) -> None:
+        """Draw what the run of another scene will lie on; it is shown with that, or whenever this is painted next.
+
+        A mat of another size is looked at otherwise, which is known when its scene is set.
+        """
+        if self.scene is not None and _size(self.scene.mat) == _size(scene.mat):
+            self._picture.show(scene)
+            self._picture.draw_ground()
+
     def set_pins(self, pins: tuple[tuple[str, float, float], ...]) -> None:
         """Mark places of the mat (mm) by numbers."""
         if pins != self.pins:
@@ -105,10 +118,10 @@ class MatView(Keyed, Described, QWidget):
         if hand is self._hand:
             return
         if self._hand is not None:
-            self._hand.changed.disconnect(self.update)
+            self._hand.changed.disconnect(self._draw_soon)
         self._hand, self._held = hand, None
         if hand is not None:
-            hand.changed.connect(self.update)
+            hand.changed.connect(self._draw_soon)
         self.update()
 
     def set_words(self, words: str) -> None:

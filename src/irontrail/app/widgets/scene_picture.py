@@ -41,6 +41,10 @@ class ScenePicture:
         self._ground.forget()
         self._whole.forget()
 
+    def draw_ground(self) -> None:
+        """Draw what the run lies on, if it has changed."""
+        self._ground.image(self._widget)
+
     def paint(self, painter: QPainter) -> None:
         """Paint it, drawn anew as far as that is needed."""
         if self.scene is None:

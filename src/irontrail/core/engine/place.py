@@ -10,6 +10,8 @@ SEARCH_MM = 60.0
 CORNER_RAD = 0.2
 # How much of the bound is trusted below which a walk along the route cannot miss a nearer point.
 SURE_SHARE = 0.95
+# Points that are looked at together.
+BLOCK = 512
 
 # A place on the route: the point nearest to what is followed and the round it is in, the segment of its foot and the
 # share of it, the arc length there, and how far left of it what is followed lies.
@@ -17,16 +19,17 @@ PLACE = np.dtype([("point", "i8"), ("lap", "i8"), ("segment", "i8"), ("share", "
 
 
 @compiled
-def sure_reach(route_x, route_y, closed, reach):
+def sure_reach(x, y, closed, reach):
     """Fill in how far a point may be aside of each point of the route for it to be the nearest one for sure.
 
     A point at a distance d aside of p has another point q of the route nearer if |q - p|^2 < 2 d |(q - p) . n|, n being
     the normal at p. Looked at is twice the way that is searched; a point near p's normal, by no more than half a step
     either way, is allowed for. Corners and open ends have no one normal, and no reach.
     """
-    last = route_x.size - 1
-    step = np.hypot(route_x[1] - route_x[0], route_y[1] - route_y[0])
+    last = x.size - 1
+    step = np.hypot(x[1] - x[0], y[1] - y[0])
     wide = int(2.0 * SEARCH_MM / step) + 1
+    nx, ny, most = np.zeros(last + 1), np.zeros(last + 1), np.zeros(last + 1)
     for i in range(last + 1):
         reach[i] = 0.0
         before, after = i - 1, i + 1
@@ -34,32 +37,57 @@ def sure_reach(route_x, route_y, closed, reach):
             before, after = before % last, after % last
         elif before < 0 or after > last:
             continue
-        ax, ay, bx, by = (
-            route_x[i] - route_x[before], route_y[i] - route_y[before], route_x[after] - route_x[i],
-            route_y[after] - route_y[i],
-        )  # fmt: skip
+        ax, ay, bx, by = x[i] - x[before], y[i] - y[before], x[after] - x[i], y[after] - y[i]
         if abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by)) > 0.5 * CORNER_RAD:
             continue
         length = np.hypot(ax + bx, ay + by)
-        nx, ny, least = -(ay + by) / length, (ax + bx) / length, np.inf
-        for way in (1, -1):
-            j = i
-            for n in range(1, wide + 1):
-                j += way
-                if j > last or j < 0:
-                    if not closed:
-                        break
-                    j = 1 if way > 0 else last - 1
-                if n == 1:
-                    continue
-                dx, dy = route_x[j] - route_x[i], route_y[j] - route_y[i]
-                aside, square = abs(dx * nx + dy * ny), dx * dx + dy * dy
-                # From two steps away on, at least 0.4 of the square is left; most points are ruled out by that.
-                if 0.4 * square < 2.0 * aside * least:
-                    room = square - 1.2 * step * np.sqrt(square)
-                    if room < 2.0 * aside * least:
-                        least = room / (2.0 * aside)
-        reach[i] = SURE_SHARE * least
+        nx[i], ny[i], reach[i] = -(ay + by) / length, (ax + bx) / length, SURE_SHARE
+    on_x, on_y, on_nx, on_ny = _on(x, wide), _on(y, wide), _on(nx, wide), _on(ny, wide)
+    # For one distance along the route at a time, so that many points are looked at by one instruction; `behind` is
+    # what points on from where one is say of those there.
+    behind = np.zeros(on_x.size)
+    for first in range(0, last + 1, BLOCK):
+        for n in range(2, wide + 1):
+            end = min(first + BLOCK, last + 1 if closed else last + 1 - n)
+            if first < end:
+                one, other = slice(first + wide, end + wide), slice(first + wide + n, end + wide + n)
+                _look(
+                    on_x[one], on_y[one], on_nx[one], on_ny[one], on_x[other], on_y[other], on_nx[other], on_ny[other],
+                    1.2 * step, most[first:end], behind[other],
+                )  # fmt: skip
+    for i in range(behind.size):
+        at = i - wide
+        at = at % last if closed else min(max(at, 0), last)
+        most[at] = max(most[at], behind[i])
+    if closed:
+        most[last] = most[0] = max(most[0], most[last])
+    for i in range(last + 1):
+        if reach[i] > 0.0:
+            reach[i] *= 0.5 / most[i]
+
+
+@compiled
+def _on(values, wide):
+    """The values of a route's points, with so many more before its first and after its last as if it were closed."""
+    last = values.size - 1
+    on = np.empty(last + 1 + 2 * wide)
+    for i in range(on.size):
+        at = i - wide
+        on[i] = values[at] if 0 <= at <= last else values[at % last]
+    return on
+
+
+@compiled
+def _look(x, y, nx, ny, other_x, other_y, other_nx, other_ny, allowed, most, other_most):
+    """Raise what the reach of points is half of the inverse of, each by another one, and that of those by them."""
+    for i in range(x.size):
+        dx, dy = other_x[i] - x[i], other_y[i] - y[i]
+        square = dx * dx + dy * dy
+        # From two steps away on, at least 0.4 of the square is left.
+        per_room = 1.0 / (square - allowed * np.sqrt(square))
+        bent, other_bent = abs(dx * nx[i] + dy * ny[i]) * per_room, abs(dx * other_nx[i] + dy * other_ny[i]) * per_room
+        most[i] = bent if bent > most[i] else most[i]
+        other_most[i] = other_bent if other_bent > other_most[i] else other_most[i]
 
 
 @compiled

@@ -1,6 +1,7 @@
 """The mat as a picture in linear light: how much red, green and blue comes back from each point."""
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,7 +10,7 @@ from irontrail.core.compiled import compiled
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.reflectance import MM_PER_PX, linear_light
 from irontrail.core.mat.route import stroke_route
-from irontrail.core.mat.surface import grain
+from irontrail.core.mat.surface import SURFACES, grain
 from irontrail.core.mat.tape import Mat, Patch, Stroke
 
 # Pieces of tape of about a millimetre overlap by this much, and by what opens between them outside a bend, so that none
@@ -17,19 +18,24 @@ from irontrail.core.mat.tape import Mat, Patch, Stroke
 OVERLAP_PX = 0.1
 # A piece of tape of which less than this goes along the rows, or across them, is looked for in whole rows.
 STEEP = 1e-3
+# By less than this does rounding move what is looked for there.
+ROUNDING_PX = 1e-6
 # Turning by less than this from one piece to the next is going straight on.
 STRAIGHT_RAD = 1e-9
 # Side of the cells, in pixels, in which the tape is laid or is not.
-CELL = 16
+CELL = 8
 
 
 def make_raster(
-    mat: Mat, mm_per_px: float = MM_PER_PX, lamp: tuple[float, float, float] | None = None
+    mat: Mat,
+    mm_per_px: float = MM_PER_PX,
+    lamp: tuple[float, float, float] | None = None,
+    over: NDArray[np.float32] | None = None,
 ) -> NDArray[np.float32]:
     """The mat's reflectance, anti-aliased, one pixel a millimetre unless said otherwise.
 
     Patches lie at the bottom, then the other lines, each on its border, then the line on its own, then
-    the patches that lie over it.
+    the patches that lie over it. It is laid in the memory of a raster that is done with, if that is as large.
 
     Returns
     -------
@@ -42,10 +48,11 @@ def make_raster(
     def seen(colour: str) -> NDArray[np.float32]:
         return np.asarray(linear_light(colour) @ mixing, np.float32)
 
-    raster = np.empty((*shape, mixing.shape[1]), np.float32)
+    whole = (*shape, mixing.shape[1])
+    raster = over if over is not None and over.shape == whole else np.empty(whole, np.float32)
     # Row by row: a pixel at a time takes ten times as long.
-    raster[0] = seen(mat.colour)
-    raster[1:] = raster[0]
+    of_rows = raster.reshape(shape[0], -1)
+    of_rows[:] = np.tile(seen(mat.colour), shape[1])
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
@@ -72,6 +79,22 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
     return np.asarray(bare[:, :, 0] < 1.0)
 
 
+def laid_cells(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.bool_]:
+    """In which cells of `make_raster` anything may lie on a mat, or be uneven, shape (rows, columns) of cells."""
+    rows, columns = (round(size / mm_per_px) for size in (mat.height_mm, mat.width_mm))
+    place = np.full((-(-rows // CELL), -(-columns // CELL)), -1, np.int32)
+    if SURFACES[mat.surface].grain > 0.0:
+        place[:] = 0
+    for patch in mat.patches:
+        up, across = (np.flatnonzero(share) // CELL for share in _shares(patch, (rows, columns), mm_per_px))
+        if up.size and across.size:
+            place[up[0] : up[-1] + 1, across[0] : across[-1] + 1] = 0
+    for stroke in mat.lines:
+        for run in tape_runs(stroke, stroke_route(stroke, mat.name)):
+            _mark(place, *_in_px(run, stroke.border_mm, mm_per_px))
+    return np.asarray(place == 0)
+
+
 def _cover(
     shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float
 ) -> tuple[NDArray[np.float32], NDArray[np.int32]]:
@@ -87,8 +110,7 @@ def _cover(
     place = np.full((-(-shape[0] // CELL), -(-shape[1] // CELL)), -1, np.int32)
     laid = []
     for run in runs:
-        x, y, left, right = (each / mm_per_px for each in _as_few(run))
-        laid.append((x, y, left + wider_mm / mm_per_px, right + wider_mm / mm_per_px, run.closed))
+        laid.append((*_in_px(run, wider_mm, mm_per_px), run.closed))
         _mark(place, *laid[-1][:4])
     marked = np.flatnonzero(place.ravel() == 0)
     place.ravel()[marked] = np.arange(marked.size)
@@ -98,6 +120,14 @@ def _cover(
     return cover, place
 
 
+def _in_px(run: TapeRun, wider_mm: float, mm_per_px: float) -> tuple[NDArray[np.float64], ...]:
+    """The points of a run and how far its edges are from each, `wider_mm` wider on either side, in pixels."""
+    x, y, left, right = (each / mm_per_px for each in _as_few(run))
+    return x, y, left + wider_mm / mm_per_px, right + wider_mm / mm_per_px
+
+
+# Asked for as often as something is laid of it, as is its border.
+@lru_cache(maxsize=32)
 def _as_few(run: TapeRun) -> tuple[NDArray[np.float64], ...]:
     """The points of a run, and how far its edges are from each, with straight stretches of one width in one piece.
 
@@ -115,14 +145,20 @@ def _as_few(run: TapeRun) -> tuple[NDArray[np.float64], ...]:
 
 def _lay_patch(raster: NDArray[np.float32], patch: Patch, colour: NDArray[np.float32], mm_per_px: float) -> None:
     """Lay a rectangle; pixels at its rim are hidden by their share."""
-    rows, columns = (np.arange(size) + 0.5 for size in raster.shape[:2])
-    across = np.clip(0.5 * patch.width_mm / mm_per_px + 0.5 - np.abs(columns - patch.x_mm / mm_per_px), 0.0, 1.0)
-    up = np.clip(0.5 * patch.height_mm / mm_per_px + 0.5 - np.abs(rows - patch.y_mm / mm_per_px), 0.0, 1.0)
+    up, across = _shares(patch, raster.shape[:2], mm_per_px)
     i, j = np.flatnonzero(across), np.flatnonzero(up)
     if i.size and j.size:
         part = raster[j[0] : j[-1] + 1, i[0] : i[-1] + 1]
         share = (up[j, None] * across[None, i])[:, :, None].astype(np.float32)
         part += share * (colour * np.float32(patch.shine) - part)
+
+
+def _shares(patch: Patch, shape: tuple[int, ...], mm_per_px: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """By how much a rectangle hides pixels by their row, and by their column, 0..1."""
+    rows, columns = (np.arange(size) + 0.5 for size in shape)
+    across = np.clip(0.5 * patch.width_mm / mm_per_px + 0.5 - np.abs(columns - patch.x_mm / mm_per_px), 0.0, 1.0)
+    up = np.clip(0.5 * patch.height_mm / mm_per_px + 0.5 - np.abs(rows - patch.y_mm / mm_per_px), 0.0, 1.0)
+    return up, across
 
 
 @compiled
@@ -164,6 +200,10 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
             continue
         dx, dy = dx / length, dy / length
         reach, overlap = _reach(x, y, left, right, n)
+        # A pixel's middle lies half a pixel on.
+        middle = x[n] - 0.5
+        per_dx = 1.0 / dx if abs(dx) > STEEP else 0.0
+        per_dy = 1.0 / dy if abs(dy) > STEEP else 0.0
         # The box of the piece, which lies askew, as far as it reaches.
         wide, high = min(reach, overlap + reach * abs(dy)), min(reach, overlap + reach * abs(dx))
         i0, i1 = max(0, int(min(x[n], x[n + 1]) - wide)), min(columns, int(max(x[n], x[n + 1]) + wide) + 1)
@@ -171,15 +211,15 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
         for j in range(j0, j1):
             py = j + 0.5 - y[n]
             first, behind = i0, i1
-            if abs(dx) > STEEP:
+            if per_dx != 0.0:
                 # Only these of the row can lie alongside; the test below decides.
-                one, other = (-overlap - py * dy) / dx, (length + overlap - py * dy) / dx
-                first = max(i0, int(np.floor(x[n] + min(one, other) - 1.0)))
-                behind = min(i1, int(np.floor(x[n] + max(one, other))) + 2)
-            if abs(dy) > STEEP:
-                one, other = (dx * py - reach) / dy, (dx * py + reach) / dy
-                first = max(first, int(np.floor(x[n] + min(one, other) - 1.0)))
-                behind = min(behind, int(np.floor(x[n] + max(one, other))) + 2)
+                one, other = (-overlap - py * dy) * per_dx, (length + overlap - py * dy) * per_dx
+                first = max(i0, int(np.ceil(middle + min(one, other) - ROUNDING_PX)))
+                behind = min(i1, int(np.floor(middle + max(one, other) + ROUNDING_PX)) + 1)
+            if per_dy != 0.0:
+                one, other = (dx * py - reach) * per_dy, (dx * py + reach) * per_dy
+                first = max(first, int(np.ceil(middle + min(one, other) - ROUNDING_PX)))
+                behind = min(behind, int(np.floor(middle + max(one, other) + ROUNDING_PX)) + 1)
             for i in range(first, behind):
                 cell = place[j // CELL, i // CELL]
                 before = cover[cell, j % CELL, i % CELL]
@@ -211,14 +251,15 @@ def _turn(x, y, n):
 @compiled
 def _paint(raster, cover, place, colour):
     """Lay a colour over the raster as far as it covers each pixel."""
-    rows, columns = raster.shape[:2]
+    rows, columns, channels = raster.shape
     for n in range(place.shape[0]):
         for m in range(place.shape[1]):
             if place[n, m] < 0:
                 continue
             shares = cover[place[n, m]]
+            left, right = m * CELL, min((m + 1) * CELL, columns)
             for j in range(n * CELL, min((n + 1) * CELL, rows)):
-                for i in range(m * CELL, min((m + 1) * CELL, columns)):
-                    share = shares[j - n * CELL, i - m * CELL]
-                    for k in range(raster.shape[2]):
-                        raster[j, i, k] += share * (colour[k] - raster[j, i, k])
+                here, share = raster[j, left:right], shares[j - n * CELL]
+                for k in range(channels):
+                    for i in range(right - left):
+                        here[i, k] += share[i] * (colour[k] - here[i, k])

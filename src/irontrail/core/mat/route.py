@@ -124,8 +124,10 @@ def _stroke_route(stroke: Stroke, reverse: bool) -> Route:
         raise IronTrailError(f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m")
     s = np.linspace(0.0, length, max(2, round(length) + 1))
     x, y, heading, curvature = (np.empty_like(s) for _ in range(4))
-    for piece, (start, x0, y0, h0), (end, *_) in zip(pieces, joints, joints[1:], strict=False):
-        here = (s >= start - SEAM_MM) & (s <= end + SEAM_MM)
+    firsts = np.searchsorted(s, [start - SEAM_MM for start, *_ in joints], side="left").tolist()
+    ends = np.searchsorted(s, [end + SEAM_MM for end, *_ in joints[1:]], side="right").tolist()
+    for piece, (start, x0, y0, h0), first, end in zip(pieces, joints, firsts, ends, strict=False):
+        here = slice(first, end)
         along = s[here] - start
         bend = _curvature(piece)
         x[here], y[here] = _arc(x0, y0, h0, bend, along)
