@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit
 from irontrail.app.theme import LIGHT
 from irontrail.app.widgets.dial import Dial
 from irontrail.core.quantity import Quantity
+from tests.seen import seen
 from tests.support import WindowTest
 
 SPEED = Quantity("speed", "%", 0.0, 100.0, 1.0)
@@ -44,6 +45,11 @@ class DialTest(WindowTest):
         self.assertEqual(self.heard[-1], (100.0, True))
         self.assertTrue(all(not settled for _, settled in self.heard[:-1]))
         self.assertEqual(self.dial.value, 100.0)
+
+    def test_it_can_be_called_something_else(self) -> None:
+        self.dial.set_label("speed in bends")
+        self.assertEqual(self.dial.accessibleName(), "Speed in bends 50 %")
+        self.assertIn("Speed in bends", [word.text for word in seen(self.dial).words])
 
     def test_arrows_nudge_and_shift_nudges_tenfold(self) -> None:
         QTest.keyClick(self.dial, Qt.Key.Key_Up)

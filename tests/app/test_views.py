@@ -15,6 +15,7 @@ from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
 from irontrail.app.theme import KEPT_DASHES, LIGHT
 from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
+from irontrail.app.widgets.strip_picture import StripRun
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -245,6 +246,18 @@ class StageTest(StopTest):
         # What has not changed is not made anew.
         self.edit("program.speed", 51.0)
         self.assertIs(self.stage.mat.scene.kept[0], other)
+
+
+class StripRunTest(unittest.TestCase):
+    def test_lanes_make_room_for_what_is_known_and_not_for_the_excursion_of_a_run_that_was_lost(self) -> None:
+        swing, long = np.array([-7.0, 1.0, 3.0]), np.concatenate((np.full(99, -2.0), [90.0]))
+        columns = {
+            "both": swing, "some": np.array([np.nan, -4.0, 2.0]), "none": np.full(3, np.nan), "nothing": np.zeros(0)
+        }  # fmt: skip
+        run = StripRun.of(swing, swing, columns, finished=True)
+        self.assertEqual(run.least, {"both": -7.0, "some": -4.0, "none": 0.0, "nothing": 0.0})
+        self.assertEqual(run.reach, {"both": 7.0, "some": 4.0, "none": 0.0, "nothing": 0.0})
+        self.assertEqual(StripRun.of(long, long, {"long": long}, finished=False).reach, {"long": 2.0})
 
 
 class PlaybackTest(WindowTest):

@@ -1,14 +1,15 @@
 """Which lanes the strip shows: those usual for the program, until a person chooses others."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QMenu, QWidget
 
 from irontrail.app.session import Session
 from irontrail.app.widgets.strip_picture import LANES, MOST_LANES, PAIR_LANES, TERM_LANES, USUAL_LANES
+from irontrail.app.widgets.tool_button import ToolButton
 from irontrail.core.capital import capital
 
 
-class LaneChoice(QPushButton):
+class LaneChoice(ToolButton):
     """The button in the strip's corner that asks for them; says `changed()`."""
 
     changed = Signal()
@@ -17,7 +18,6 @@ class LaneChoice(QPushButton):
         super().__init__("Lanes", strip)
         self._session = session
         self._chosen: tuple[str, ...] | None = None
-        self.setProperty("tool", "true")
         self.setToolTip("Choose what the strip shows")
         self.clicked.connect(self._ask)
 

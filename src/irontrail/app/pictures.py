@@ -102,9 +102,10 @@ def _strip_legs(view: RunView) -> tuple[StripLeg, ...]:
     )
 
 
-def sentence_numbers(program: Program, run: Run) -> NDArray[np.int64]:
-    """Which sentence of the program in words decides in each row, from 1."""
-    return deciding(program, run.trace.rule.astype(np.int64), run.trace.leg.astype(np.int64)) + 1
+def sentence_number(program: Program, trace: Trace, row: int) -> int:
+    """Which sentence of the program in words decides in a row, from 1."""
+    rule, leg = (column[row : row + 1].astype(np.int64) for column in (trace.rule, trace.leg))
+    return int(deciding(program, rule, leg)[0]) + 1
 
 
 def eyes_at(view: RunView, row: int) -> tuple[bool, Eye | None]:

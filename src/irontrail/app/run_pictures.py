@@ -1,9 +1,6 @@
-"""What is drawn of runs and made once each: kept runs, perturbed ones, and the sentence that decides in each row."""
+"""What is drawn of runs and made once each: kept runs, and perturbed ones."""
 
-import numpy as np
-from numpy.typing import NDArray
-
-from irontrail.app.pictures import sentence_numbers, strip_run, trail_of
+from irontrail.app.pictures import strip_run, trail_of
 from irontrail.app.view import RunView
 from irontrail.app.widgets.strip_picture import StripRun, lane_of
 from irontrail.app.widgets.trail_picture import Trail
@@ -21,8 +18,6 @@ class RunPictures:
         self._kept_as: tuple[object, ...] = ()
         self._tries_of: Luck | None = None
         self._tries: tuple[Trail, ...] = ()
-        self._rules_of: RunView | None = None
-        self._rules: NDArray[np.int64] = np.empty(0, np.int64)
 
     def kept(self, view: RunView, names: tuple[str, ...]) -> list[tuple[Trail, StripRun]]:
         """Trail and lanes of each kept run that is shown with a run."""
@@ -46,9 +41,3 @@ class RunPictures:
         if self._tries_of is not luck:
             self._tries_of, self._tries = luck, tuple(Trail(each.x_mm, each.y_mm) for each in luck.tries)
         return self._tries
-
-    def rules(self, view: RunView) -> NDArray[np.int64]:
-        """The number of the sentence that decides in each row, shape (rows,)."""
-        if self._rules_of is not view:
-            self._rules_of, self._rules = view, sentence_numbers(view.setup.program, view.run)
-        return self._rules

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from irontrail.app.lane_choice import LaneChoice
 from irontrail.app.moments import close_up_at, robot_at, row_at
-from irontrail.app.pictures import marks_of, pins_of, strip_picture, trail_of
+from irontrail.app.pictures import marks_of, pins_of, sentence_number, strip_picture, trail_of
 from irontrail.app.playback import RATES
 from irontrail.app.run_pictures import RunPictures
 from irontrail.app.session import Session
@@ -286,7 +286,8 @@ class Stage(QWidget):
         if view is None:
             return
         row = row_at(view, time_s)
-        self.mat.set_robot(robot_at(view, time_s, str(self._made.rules(view)[row])))
+        rule = str(sentence_number(view.setup.program, view.run.trace, row))
+        self.mat.set_robot(robot_at(view, time_s, rule))
         self.strip.set_cursor(row)
         playback = self.session.playback
         self.bar.scrubber.set_time(playback.time_s, playback.duration_s)

@@ -87,7 +87,8 @@ class CloseView(Described, QWidget):
         painter.fillRect(self.rect(), QColor(self.theme.desk))
         painter.save()
         # The middle of robot and sensor a little under the picture's own; the robot's x is up.
-        painter.translate(room.center().x(), room.center().y() + 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0)
+        down = 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0
+        painter.translate(room.center().x(), room.center().y() + down)
         painter.scale(PX_PER_MM, -PX_PER_MM)
         painter.rotate(90.0)
         if self._mat is not None:
@@ -95,7 +96,10 @@ class CloseView(Described, QWidget):
             painter.rotate(-float(np.degrees(now.heading)))
             painter.translate(-now.x_mm, -now.y_mm)
             mat_ground.draw_sheet(painter, self._mat, QTransform())
-            mat_ground.draw_tape(painter, self._mat, QTransform())
+            # As far as the picture's farthest corner, whichever way the robot points.
+            far = (0.5 * float(np.hypot(SIZE.width(), SIZE.height())) + abs(down)) / PX_PER_MM
+            near = QRectF(now.x_mm - far, now.y_mm - far, 2.0 * far, 2.0 * far)
+            mat_ground.draw_tape(painter, self._mat, QTransform(), near)
             painter.restore()
         draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):

@@ -87,9 +87,10 @@ class Dial(Keyed, Described, QWidget):
 
     def set_label(self, label: str) -> None:
         """Call it something else."""
-        self._label = capital(label)
-        self._describe()
-        self.update()
+        if capital(label) != self._label:
+            self._label = capital(label)
+            self._describe()
+            self.update()
 
     def set_kept(self, value: float | None) -> None:
         """Mark the value of the kept run on the track, or none."""

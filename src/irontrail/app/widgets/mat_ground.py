@@ -36,6 +36,8 @@ LETTER_AWAY_PX = 22.0
 # Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
 TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
 SPOT_ARROW_PX = 34.0
+# Points of the lengths that tape is cut into where only some of it is seen; and how far any reaches from its middle.
+LENGTH_POINTS, WIDEST_MM = 60, 120.0
 GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
 
@@ -105,14 +107,19 @@ def _draw_grain(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     painter.restore()
 
 
-def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
-    """All that lies on the mat, to scale, in the order that the robot's light finds it."""
+def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform, near: QRectF | None = None) -> None:
+    """All that lies on the mat, to scale, in the order that the robot's light finds it.
+
+    Of a run of tape only what lies near a rectangle of the mat, in mm, if there is one.
+    """
     turn = NEAR_TURN_RAD if to_px.m11() > NEAR_PX_PER_MM else TURN_RAD
     painter.save()
     painter.setTransform(to_px, True)
     _draw_patches(painter, mat, over_line=False)
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
+        if near is not None:
+            runs = _lengths_near(runs, near)
         if stroke.border_mm > 0.0:
             _draw_runs(painter, runs, stroke.border_colour, stroke.border_mm, turn)
         _draw_runs(painter, runs, stroke.colour, 0.0, turn)
@@ -137,6 +144,28 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
         painter.drawPath(_band(run, wider_mm, turn_rad, get_ident()))
         if np.ptp(run.left_mm) > 0.0:
             painter.drawPath(_outline(run, wider_mm))
+
+
+def _lengths_near(runs: tuple[TapeRun, ...], near: QRectF) -> tuple[TapeRun, ...]:
+    """Those lengths of runs of tape that may reach into a rectangle, in mm."""
+    x = (near.left() - WIDEST_MM, near.right() + WIDEST_MM)
+    y = (near.top() - WIDEST_MM, near.bottom() + WIDEST_MM)
+    found = []
+    for run in runs:
+        in_reach = (run.x_mm > x[0]) & (run.x_mm < x[1]) & (run.y_mm > y[0]) & (run.y_mm < y[1])
+        numbers = sorted(set((np.flatnonzero(in_reach) // LENGTH_POINTS).tolist()))
+        found += [_length(run, number) for number in numbers]
+    return tuple(found)
+
+
+@lru_cache(maxsize=64)
+def _length(run: TapeRun, number: int) -> TapeRun:
+    """One of the lengths that a run of tape is cut into, with so much of its neighbours that nothing shows between."""
+    last = run.x_mm.size - 1
+    here = np.arange(number * LENGTH_POINTS - 1, min((number + 1) * LENGTH_POINTS + 1, last + 1))
+    # The last point of a closed run is its first one again.
+    here = here % last if run.closed else here[here >= 0]
+    return TapeRun(run.x_mm[here], run.y_mm[here], run.left_mm[here], run.right_mm[here], False)
 
 
 @lru_cache(maxsize=64)

@@ -2,8 +2,9 @@
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QActionGroup
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QWidget
 
+from irontrail.app.widgets.tool_button import ToolButton
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core.capital import capital
 
@@ -43,9 +44,8 @@ class MatTools(QWidget):
         self.whole.clicked.connect(lambda _checked=False: self.whole_asked.emit())
         self.adjustSize()
 
-    def _button(self, row: QHBoxLayout, text: str, tip: str) -> QPushButton:
-        button = QPushButton(text)
-        button.setProperty("tool", "true")
+    def _button(self, row: QHBoxLayout, text: str, tip: str) -> ToolButton:
+        button = ToolButton(text)
         button.setToolTip(tip)
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         row.addWidget(button)

@@ -107,11 +107,19 @@ class Scrubber(Keyed, Described, QWidget):
 
     def set_time(self, time_s: float, duration_s: float) -> None:
         """Show the playhead somewhere else."""
+        before = self._at()
         self._time_s, self._duration_s = time_s, duration_s
-        self.update()
+        # A run a little longer does not move a playhead at its start.
+        if self._at() != before:
+            self.update()
 
     def _track(self) -> QRectF:
         return QRectF(8.0, self.height() / 2 - 1.5, self.width() - 16.0, 3.0)
+
+    def _at(self) -> float:
+        """Where the playhead stands."""
+        share = self._time_s / self._duration_s if self._duration_s > 0.0 else 0.0
+        return self._track().left() + share * self._track().width()
 
     def _seek(self, x: float) -> None:
         track = self._track()
@@ -146,9 +154,7 @@ class Scrubber(Keyed, Described, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        track = self._track()
-        share = self._time_s / self._duration_s if self._duration_s > 0.0 else 0.0
-        at = track.left() + share * track.width()
+        track, at = self._track(), self._at()
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(self.theme.edge))
         painter.drawRoundedRect(track, 1.5, 1.5)
@@ -173,9 +179,11 @@ class TimeLabel(QWidget):
 
     def set_time(self, time_s: float, duration_s: float) -> None:
         """Show a time."""
-        self._text = f"{time_s:.2f} / {duration_s:.2f} s"
-        self.setAccessibleName(self._text)
-        self.update()
+        text = f"{time_s:.2f} / {duration_s:.2f} s"
+        if text != self._text:
+            self._text = text
+            self.setAccessibleName(text)
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
@@ -192,6 +200,7 @@ class PlaybackBar(QWidget):
         super().__init__()
         self.theme = theme
         self.setFixedHeight(HEIGHT)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.play = SignButton("play", "Play (Space)", theme, 30)
         self.back = SignButton("back", "Step a loop back (,)", theme)
         self.forward = SignButton("forward", "Step a loop forward (.)", theme)

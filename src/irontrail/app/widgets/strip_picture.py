@@ -1,6 +1,7 @@
 """What the strip shows: its lanes, and runs laid out for them."""
 
 from dataclasses import dataclass, replace
+from math import isfinite
 
 import numpy as np
 from numpy.typing import NDArray
@@ -75,14 +76,15 @@ class StripRun:
     @classmethod
     def of(cls, place_m: Floats, time_s: Floats, columns: dict[str, Floats], finished: bool) -> "StripRun":
         """A run with the ranges of its columns."""
-        known = {name: values[np.isfinite(values)] for name, values in columns.items()}
-        known = {name: values if values.size else np.zeros(1) for name, values in known.items()}
-        least = {name: float(values.min()) for name, values in known.items()}
-        away = {name: np.abs(values) for name, values in known.items()}
-        reach = {
-            name: float(values.max() if finished else np.quantile(values, EXCURSION_SHARE))
-            for name, values in away.items()
-        }
+        least, reach = {}, {}
+        for name, values in columns.items():
+            low, high = (float(end) for end in (values.min(), values.max())) if values.size else (0.0, 0.0)
+            if not (isfinite(low) and isfinite(high)):
+                known = values[np.isfinite(values)]
+                values = known if known.size else np.zeros(1)
+                low, high = float(values.min()), float(values.max())
+            least[name] = low
+            reach[name] = max(-low, high) if finished else float(np.quantile(np.abs(values), EXCURSION_SHARE))
         return cls(place_m, time_s, columns, least, reach)
 
 

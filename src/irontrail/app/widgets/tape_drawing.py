@@ -37,6 +37,8 @@ def _grid(
     image.fill(Qt.GlobalColor.transparent)
     across, up, dx, dy = placed
     painter = QPainter(image)
+    # What there is nothing under need not be blended in.
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
     _draw_lines(painter, width_mm, height_mm, QTransform(across, 0.0, 0.0, up, dx, dy))
     painter.end()
     return image

@@ -1,13 +1,15 @@
 """A trail on the mat: plain, or in levels of something; and where it ended in trouble."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QTransform
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, contrast, font, pen
+from irontrail.app.widgets.layer import VECTORS
 from irontrail.app.widgets.painting import polygon
 from irontrail.app.widgets.strokes import Stroke
 from irontrail.app.widgets.trail_shade import Level, Shade, calmed
@@ -18,7 +20,7 @@ Floats = NDArray[np.float64]
 TRAIL = "#B3471D"
 TRAIL_WIDTH = 1.5
 # The row of buttons and levels over the mat begins below the frame that shows the focus; the next is so far below it.
-ROW_TOP, ROW_PX = 3, 22
+ROW_TOP, ROW_PX, LEVELS_PX = 3, 22, 18.0
 # A dashed level is drawn for so many pixels and left out for as many.
 DASH_PX = 6.0
 # What stands out less than this from dark tape is lost on it, unless so much of light ground goes along on both sides.
@@ -55,31 +57,59 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
     if shade is None:
         return [Stroke(x, y, TRAIL, TRAIL_WIDTH)]
     way = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
-    level, in_gap = calmed(shade.level, way, SHORTEST_PX), way // DASH_PX % 2 == 1
+    level = calmed(shade.level, way, SHORTEST_PX)
+    dashed = any(look.dashed for look in shade.levels)
+    drawn = way // DASH_PX % 2 == 0 if dashed else np.ones(way.size, np.bool_)
     return [
         Stroke(x, y, LIGHT.card, look.width + 2.0 * RIM_PX, shown=level == i)
         for i, look in enumerate(shade.levels)
         if contrast(look.colour, LIGHT.ink) < LEAST_CONTRAST
     ] + [
-        Stroke(x, y, look.colour, look.width, shown=(level == i) & ~in_gap if look.dashed else level == i)
+        Stroke(x, y, look.colour, look.width, shown=(level == i) & drawn if look.dashed else level == i)
         for i, look in enumerate(shade.levels)
     ]
 
 
 def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, buttons_to: float) -> None:
     """What each level stands for, in a row that ends at a place: along the top, or below buttons that reach into it."""
-    painter.setFont(font(10))
-    right -= 18.0
-    # It may lie over a mat of any colour; the levels are made for a light ground.
-    metrics = QFontMetricsF(painter.font())
-    widths = [metrics.horizontalAdvance(look.says) for look in levels]
+    metrics = QFontMetricsF(font(10))
+    widths = tuple(metrics.horizontalAdvance(look.says) for look in levels)
     whole = sum(wide + 38.0 for wide in widths)
-    top = ROW_TOP if right - whole > buttons_to else ROW_TOP + ROW_PX
-    painter.fillRect(QRectF(right - whole, top, whole + 12.0, 18.0), QColor(LIGHT.card))
+    left = right - 18.0 - whole
+    row = QPointF(left, ROW_TOP if left > buttons_to else ROW_TOP + ROW_PX)
+    if painter.paintEngine().type() in VECTORS:
+        painter.save()
+        painter.translate(row)
+        _draw_row(painter, levels, widths)
+        painter.restore()
+    else:
+        # On a whole pixel, as the words are.
+        painter.drawImage(row.toPoint(), _row(levels, widths, painter.device().devicePixelRatioF()))
+
+
+@lru_cache(maxsize=4)
+def _row(levels: tuple[Level, ...], widths: tuple[float, ...], ratio: float) -> QImage:
+    """The row of levels as a picture: its words take longer to draw than the trail."""
+    size = QSizeF(sum(wide + 38.0 for wide in widths) + 12.0, LEVELS_PX) * ratio
+    image = QImage(size.toSize(), QImage.Format.Format_RGB32)
+    image.setDevicePixelRatio(ratio)
+    image.fill(QColor(LIGHT.card))
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _draw_row(painter, levels, widths)
+    painter.end()
+    return image
+
+
+def _draw_row(painter: QPainter, levels: tuple[Level, ...], widths: tuple[float, ...]) -> None:
+    # It may lie over a mat of any colour; the levels are made for a light ground.
+    right = sum(wide + 38.0 for wide in widths)
+    painter.fillRect(QRectF(0.0, 0.0, right + 12.0, LEVELS_PX), QColor(LIGHT.card))
+    painter.setFont(font(10))
     for look, wide in zip(reversed(levels), reversed(widths), strict=True):
         painter.setPen(QColor(LIGHT.second))
-        painter.drawText(QPointF(right - wide, top + 13.0), look.says)
-        line = QPointF(right - wide - 26.0, top + 9.5)
+        painter.drawText(QPointF(right - wide, 13.0), look.says)
+        line = QPointF(right - wide - 26.0, 9.5)
         painter.setPen(pen(look.colour, max(look.width, 2.0), (2.5, 1.5) if look.dashed else ()))
         painter.drawLine(line, line + QPointF(21.0, 0.0))
         right -= wide + 38.0
