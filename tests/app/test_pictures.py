@@ -34,7 +34,9 @@ class StagePictureTest(StopTest):
         self.stage.step(150)
         mat = self.stage.mat
         picture = seen(mat)
-        tape = picture.of_colour(self.session.setup.mat.line.colour, fill=True)[0]
+        line = self.session.setup.mat.line
+        tape = picture.of_colour(line.colour)[0]
+        self.assertAlmostEqual(tape.width, line.width_mm * mat.px_per_mm, delta=0.1)
         trail = picture.of_colour("#b3471d")[0]
         body = next(line for line in picture.lines if line.fill.lower() == LIGHT.card.lower() and len(line.points) > 8)
         order = [picture.lines.index(each) for each in (tape, trail, body)]

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 from functools import lru_cache
-from threading import get_ident
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,7 +11,6 @@ from PySide6.QtGui import (
     QImage,
     QPainter,
     QPainterPath,
-    QPainterPathStroker,
     QPen,
     QPolygonF,
     QRadialGradient,
@@ -137,12 +135,19 @@ def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
 
 
 def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float, turn_rad: float) -> None:
-    """Runs of tape: a band as wide as the narrowest place, and the outline where the edges wander."""
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QColor(colour))
+    """Runs of tape: a line as wide as the narrowest place, and the outline where the edges wander."""
     for run in runs:
-        painter.drawPath(_band(run, wider_mm, turn_rad, get_ident()))
+        wide = 2.0 * (min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm)
+        tape = QPen(QColor(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.BevelJoin)
+        painter.setPen(tape)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if run.closed:
+            painter.drawPolygon(_middle(run, turn_rad))
+        else:
+            painter.drawPolyline(_middle(run, turn_rad))
         if np.ptp(run.left_mm) > 0.0:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(colour))
             painter.drawPath(_outline(run, wider_mm))
 
 
@@ -169,26 +174,12 @@ def _length(run: TapeRun, number: int) -> TapeRun:
 
 
 @lru_cache(maxsize=64)
-def _band(run: TapeRun, wider_mm: float, turn_rad: float, _thread: int) -> QPainterPath:
-    """A run as wide as its narrowest place, by as few points as show it: one for each so much that it turns.
-
-    One for each thread that paints: Qt works out some of a path when it is first drawn, and keeps it in the path. To be
-    stroked by a wide pen each time would take four times as long.
-    """
+def _middle(run: TapeRun, turn_rad: float) -> QPolygonF:
+    """A run's middle, by as few points as show it: one for each so much that it turns."""
     heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
     turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
     keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / turn_rad), prepend=-1.0, append=-1.0))
-    path = QPainterPath()
-    path.addPolygon(polygon_of(run.x_mm[keep], run.y_mm[keep]))
-    if run.closed:
-        path.closeSubpath()
-    stroker = QPainterPathStroker()
-    stroker.setWidth(2.0 * (min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm))
-    stroker.setCapStyle(Qt.PenCapStyle.FlatCap)
-    stroker.setJoinStyle(Qt.PenJoinStyle.BevelJoin)
-    band = stroker.createStroke(path)
-    band.setFillRule(Qt.FillRule.WindingFill)
-    return band
+    return polygon_of(run.x_mm[keep], run.y_mm[keep])
 
 
 def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:

@@ -28,7 +28,7 @@ from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import draw_focus
 from irontrail.app.widgets.strip_axis import StripAxis, whole_span
 from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
-from irontrail.app.widgets.strip_ground import draw_ground
+from irontrail.app.widgets.strip_ground import draw_ground, draw_names, names_of
 from irontrail.app.widgets.strip_picture import StripPicture
 from irontrail.app.widgets.strip_span import Span, draw_span
 from irontrail.app.widgets.strokes import Stroke
@@ -67,7 +67,9 @@ class Strip(Keyed, Described, QWidget):
         self.axis: StripAxis | None = None
         self._zoomed: tuple[float, float] | None = None
         self.row = 0
-        self._ground = Layer(self._draw_ground)
+        self._names = Layer(self._draws(draw_names))
+        self._names_of: tuple[object, ...] = ()
+        self._ground = Layer(self._draws(draw_ground), under=self._names)
         self._ground_of: tuple[object, ...] = ()
         self._kept = Layer(under=self._ground, strokes=lambda: self._lines(kept_curves_of))
         self._curves = Layer(under=self._kept, strokes=lambda: self._lines(curves_of))
@@ -179,7 +181,11 @@ class Strip(Keyed, Described, QWidget):
             return
         self.axis = StripAxis.of(self.picture, QSizeF(self.size()), self._zoomed)
         # What lies under the curves is drawn anew only when it changes, not with the run.
-        key = (self.axis, self.theme.name, self.picture.kept, self.size(), self.devicePixelRatioF())
+        look = (self.theme.name, self.size(), self.devicePixelRatioF())
+        names, key = (names_of(self.axis), look), (self.axis, self.picture.kept, look)
+        if names != self._names_of:
+            self._names_of = names
+            self._names.forget()
         if key != self._ground_of:
             self._ground_of = key
             self._ground.forget()
@@ -290,8 +296,12 @@ class Strip(Keyed, Described, QWidget):
             return []
         return curves(self.axis, self.picture, self.theme)
 
-    def _draw_ground(self, painter: QPainter) -> None:
-        """Names, axis, shades."""
-        if self.axis is not None:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-            draw_ground(painter, self.theme, self.axis)
+    def _draws(self, part: Callable[[QPainter, Theme, StripAxis], None]) -> Callable[[QPainter], None]:
+        """What draws a part of what lies under the curves."""
+
+        def draw(painter: QPainter) -> None:
+            if self.axis is not None:
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+                part(painter, self.theme, self.axis)
+
+        return draw

@@ -22,9 +22,20 @@ def curve_colours(theme: Theme) -> tuple[str, str, str]:
     return theme.rust, theme.ink, theme.kept[1]
 
 
-def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
-    """Draw all that does not change with the run's curves."""
+def draw_names(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    """Draw what stands beside the lanes: it changes with what they show, and not with the way."""
     painter.fillRect(QRectF(QPointF(0.0, 0.0), axis.size), QColor(theme.desk))
+    for row in range(len(axis.lanes)):
+        _draw_name(painter, theme, axis, row)
+
+
+def names_of(axis: StripAxis) -> tuple[object, ...]:
+    """What they depend on."""
+    return axis.lanes, axis.ranges, axis.size
+
+
+def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
+    """Draw all else that does not change with the run's curves, over the names."""
     _draw_shades(painter, theme, axis)
     for row in range(len(axis.lanes)):
         _draw_lane(painter, theme, axis, row)
@@ -42,7 +53,7 @@ def _draw_shades(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
 
 
 def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
-    """A lane's rule, its middle line, its name, unit and range."""
+    """A lane's rule and its middle line."""
     lane, box, (low, high) = axis.lanes[row], axis.lane(row), axis.ranges[row]
     painter.setPen(QColor(theme.rule))
     painter.drawLine(QPointF(0.0, box.bottom()), QPointF(axis.size.width(), box.bottom()))
@@ -52,6 +63,11 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
         painter.setPen(QPen(QColor(theme.brass if reading else theme.rule), 1.0, Qt.PenStyle.DashLine))
         y = float(axis.y_px(row, centre))
         painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
+
+
+def _draw_name(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
+    """A lane's name, unit, curves and range."""
+    lane, box, (low, high) = axis.lanes[row], axis.lane(row), axis.ranges[row]
     painter.setPen(QColor(theme.ink))
     painter.setFont(font(11))
     painter.drawText(QRectF(12, box.top() + 5, 80, 16), Qt.AlignmentFlag.AlignLeft, lane.name)

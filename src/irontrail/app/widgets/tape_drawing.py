@@ -73,6 +73,8 @@ def draw_measures(painter: QPainter, stroke: Stroke, piece: int | None, to_px: Q
     draw_card(painter, LIGHT, to_px.map(place) + QPointF(14.0, -34.0), text)
 
 
+# Its line and its measures are drawn along it.
+@lru_cache(maxsize=4)
 def _way(stroke: Stroke, piece: int) -> QPolygonF:
     """The middle of a piece, in mm."""
     lengths = piece_lengths(stroke)
