@@ -17,7 +17,7 @@ from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_ground import draw_tape
 from irontrail.app.widgets.mat_scene import draw_ground, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
-from irontrail.app.widgets.trail_picture import TRAIL, Trail
+from irontrail.app.widgets.trail_picture import TRAIL
 from irontrail.app.widgets.trail_shade import SHADES, calmed
 from irontrail.core import derive
 from irontrail.core.mat.demos import lighthouse_loop, quarry_switchback
@@ -53,31 +53,34 @@ class ToolsTest(StopTest):
         setup = self.session.setup
         return replace(setup.mat, line=replace(setup.mat.line, width_mm=setup.mat.line.width_mm + 6.0))
 
-    def test_a_changed_mat_is_drawn_once_and_with_its_run(self) -> None:
+    def test_a_changed_mat_is_drawn_once_and_shown_with_its_run(self) -> None:
         self.session.playback.pause()
-        grounds: list[tuple[Mat, Trail | None]] = []
-
-        def drawn(painter: Any, scene: Any, *others: Any) -> None:
-            grounds.append((scene.mat, scene.trail))
-            draw_ground(painter, scene, *others)
-
-        mat, trail = self.other_mat(), self.mat.scene.trail
-        # However slow the machine is, the run is there before the mat is drawn without it.
+        mat, trail, shown = self.other_mat(), self.mat.scene.trail, []
+        # However slow the machine is, the run is there before the mat is shown without it.
         self.stage._mat_soon.setInterval(60_000)
-        with mock.patch("irontrail.app.widgets.scene_picture.draw_ground", drawn):
+        with (
+            mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
+            mock.patch(
+                "irontrail.app.widgets.scene_picture.draw_run",
+                side_effect=lambda _painter, scene, *_others: shown.append(scene),
+            ),
+        ):
             self.session.choose_mat(mat)
             self.settle(self.session)
-        self.assertEqual([each is mat for each, _ in grounds], [True])
-        self.assertIsNot(grounds[0][1].x_mm, trail.x_mm)
+        self.assertEqual([call.args[1].mat is mat for call in ground.call_args_list], [True])
+        self.assertEqual([each.mat is mat for each in shown], [True])
+        self.assertIsNot(shown[0].trail, trail)
         self.assertFalse(self.stage._mat_soon.isActive())
 
     def test_a_mat_whose_run_takes_long_is_drawn_before_it(self) -> None:
+        self.stage.set_shade("distance")
         mat, trail = self.other_mat(), self.mat.scene.trail
         with mock.patch.object(self.session, "_request"):
             self.session.choose_mat(mat)
         self.assertIsNot(self.mat.scene.mat, mat)
         self.wait_for(lambda: self.mat.scene.mat is mat)
         np.testing.assert_array_equal(self.mat.scene.trail.x_mm, trail.x_mm)
+        self.assertEqual(self.mat.scene.shade.levels[-1].says, "8 mm or more")
 
     def test_tape_near_a_place_is_drawn_there_as_all_of_it_is(self) -> None:
         wavy = Stroke(500.0, 500.0, 160.0, (Straight(260.0), Gap(30.0), Bend(70.0, 200.0)), unevenness_mm=2.0)

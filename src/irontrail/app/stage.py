@@ -1,5 +1,7 @@
 """The middle of the window, which never leaves: the mat, playing, the strip; joined to the session here."""
 
+from dataclasses import replace
+
 import numpy as np
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QResizeEvent
@@ -208,13 +210,12 @@ class Stage(QWidget):
 
     def _scene_without_run(self) -> Scene:
         """The newest mat, with the trails that were shown on it last."""
-        session, setup, view = self.session, self.session.setup, self.session.view
+        session, setup, scene = self.session, self.session.setup, self.mat.scene
         marks, underlay = marks_of(setup, derive.route(setup.mat, setup.trial.reverse)), self._underlay(setup.mat)
-        if view is None or view.setup.mat.name != setup.mat.name:
+        if session.view is None or scene is None or scene.mat.name != setup.mat.name:
             return Scene(setup.mat, marks, None, "", (), underlay=underlay)
-        kept = tuple(trail for trail, _ in self._made.kept(view, self.lanes.names))
         tries = self._made.tries(session.looking.luck, setup.mat)
-        return Scene(setup.mat, marks, trail_of(view.setup, view.run), "", kept, tries, underlay=underlay)
+        return replace(scene, mat=setup.mat, marks=marks, trouble="", tries=tries, underlay=underlay)
 
     def show_view(self) -> None:
         """Show the newest run everywhere."""
