@@ -6,6 +6,7 @@ from collections.abc import Callable, Hashable
 from threading import Lock
 from typing import Any
 
+import numpy as np
 from numpy.typing import NDArray
 
 
@@ -50,7 +51,8 @@ class Remembered:
             while self._bytes > self.most_bytes or (self.most is not None and len(self._kept) > self.most):
                 forgotten = self._kept.popitem(last=False)[1]
                 self._bytes -= forgotten.nbytes
-                self._spare = forgotten if _held_by_none(forgotten) else None
+                alone = _ALONE if forgotten.base is None else _PART_ALONE
+                self._spare = forgotten if _holders(forgotten) == alone else None
 
     def spare(self) -> NDArray[Any] | None:
         """The array forgotten last, if nobody else holds it or a part of it: its memory can be had for another.
@@ -62,8 +64,17 @@ class Remembered:
             return spare
 
 
-def _held_by_none(array: NDArray[Any]) -> bool:
-    """Whether an array, and the one whose memory it shows, are held by none but who asks."""
+def _holders(array: NDArray[Any]) -> int:
+    """How many hold an array, and the one whose memory it shows; who asks among them, as they are counted."""
     whole = array.base
-    # It is held by who asks, here, and by who counts; what it is a part of, by it, here, and by who counts.
-    return sys.getrefcount(array) == 3 and (whole is None or sys.getrefcount(whole) == 3)
+    return sys.getrefcount(array) + (0 if whole is None else sys.getrefcount(whole))
+
+
+def _of_one_alone(part: bool) -> int:
+    """How many are counted of an array that only a function's own name holds: that is Python's affair."""
+    forgotten = np.zeros((1, 1))
+    forgotten = forgotten[None] if part else forgotten
+    return _holders(forgotten)
+
+
+_ALONE, _PART_ALONE = _of_one_alone(False), _of_one_alone(True)
