@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
-from irontrail.app.widgets.mat_ground import draw_tape
+from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.app.widgets.mat_scene import draw_ground, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL

@@ -22,7 +22,7 @@ from PySide6.QtGui import (
 
 from irontrail.app import printing
 from irontrail.app.theme import font
-from irontrail.app.widgets.mat_ground import draw_tape
+from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.core.errors import Check, IronTrailError, carry_on
 from irontrail.core.mat.tape import Mat
 from irontrail.core.mat.tiles import (

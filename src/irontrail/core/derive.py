@@ -4,11 +4,9 @@ A change of gain finds the mat's raster and the seen field as they were; only th
 compiled is imported by the function that needs it: a window stands a second sooner than Numba is ready.
 """
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,8 +15,9 @@ from irontrail.core import measures
 from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import Sweep, sweep_by_itself
+from irontrail.core.light.lit_mat import IN_LAMPLIGHT
 from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edge_profile
-from irontrail.core.light.reading import LAMP_WEIGHTS, raw_reading, reading_of_patch
+from irontrail.core.light.reading import raw_reading, reading_of_patch
 from irontrail.core.light.sensor import Scale, Sensor
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
@@ -92,7 +91,7 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
         laid = laid_cells(mat)
         if eye.names_colours:
             return seen_field(raster(mat), eye, height_mm, laid)
-        with _lit[eye.lamp].of(mat) as seen:
+        with IN_LAMPLIGHT[eye.lamp].of(mat) as seen:
             return seen_field(seen, eye, height_mm, laid, over=kept.spare())
 
     key = (mat, eye, height_mm)
@@ -101,42 +100,6 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
         if known is not None:
             return known
     return kept.get(key, make)
-
-
-class _InLamplight:
-    """The mat that was last laid in a lamp's light, a third of the work of `raster`.
-
-    The next one is laid over it: new memory takes longer to come by than a mat to be laid.
-    """
-
-    def __init__(self, lamp: str) -> None:
-        self.lamp = LAMP_WEIGHTS[lamp]
-        self._lock = Lock()
-        self._mat: Mat | None = None
-        self._laid: NDArray[np.float32] | None = None
-
-    @contextmanager
-    def of(self, mat: Mat) -> Iterator[NDArray[np.float32]]:
-        """The mat's reflectance, shape (height, width, 1), until it is left.
-
-        While another thread is at one, it is laid by itself.
-        """
-        from irontrail.core.mat.raster import make_raster
-
-        if not self._lock.acquire(blocking=False):
-            yield make_raster(mat, lamp=self.lamp)
-            return
-        try:
-            if self._laid is None or self._mat != mat:
-                self._mat = None
-                self._laid = make_raster(mat, lamp=self.lamp, over=self._laid)
-                self._mat = mat
-            yield self._laid
-        finally:
-            self._lock.release()
-
-
-_lit = {lamp: _InLamplight(lamp) for lamp in LAMP_WEIGHTS}
 
 
 def field(setup: Setup, kept: Remembered = _seen) -> NDArray[np.float32]:

@@ -10,6 +10,7 @@ from irontrail.app.pages.pictures import FINE, Picture, blank, inside, smooth
 from irontrail.app.pictures import marks_of, trail_of
 from irontrail.app.theme import KEPT_DASHES, LIGHT, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.app.widgets.mat_scene import KEPT_ON_MAT
 from irontrail.app.widgets.trail_picture import TRAIL, TRAIL_WIDTH, Trail, draw_trouble
 from irontrail.core import derive
@@ -55,7 +56,7 @@ def draw_table(painter: QPainter, setup: Setup, to_px: QTransform) -> None:
     """The mat with what lies and is marked on it."""
     mat = setup.mat
     mat_ground.draw_sheet(painter, mat, to_px)
-    mat_ground.draw_tape(painter, mat, to_px)
+    draw_tape(painter, mat, to_px)
     mat_ground.draw_light(painter, mat, setup.light.areas, to_px)
     mat_ground.draw_marks(painter, mat, marks_of(setup, derive.route(mat, setup.trial.reverse)), to_px)
 

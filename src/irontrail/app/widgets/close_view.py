@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.app.widgets.robot_drawing import TYRE_MM, Eye, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -99,7 +100,7 @@ class CloseView(Described, QWidget):
             # As far as the picture's farthest corner, whichever way the robot points.
             far = (0.5 * float(np.hypot(SIZE.width(), SIZE.height())) + abs(down)) / PX_PER_MM
             near = QRectF(now.x_mm - far, now.y_mm - far, 2.0 * far, 2.0 * far)
-            mat_ground.draw_tape(painter, self._mat, QTransform(), near)
+            draw_tape(painter, self._mat, QTransform(), near)
             painter.restore()
         draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):

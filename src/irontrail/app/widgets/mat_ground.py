@@ -1,7 +1,6 @@
-"""The mat as drawn: surface, tape, zones, the start, the bends' letters. It changes only with the mat and the zoom."""
+"""The mat under and over its tape: surface, light, zones, the start, letters of bends; anew with the mat and the zoom."""
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,7 +9,6 @@ from PySide6.QtGui import (
     QColor,
     QImage,
     QPainter,
-    QPainterPath,
     QPen,
     QPolygonF,
     QRadialGradient,
@@ -18,10 +16,9 @@ from PySide6.QtGui import (
 )
 
 from irontrail.app.theme import Theme, fade, font, pen, readable
-from irontrail.app.widgets.painting import polygon, polygon_of
+from irontrail.app.widgets.painting import polygon
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.laid import TapeRun, tape_runs
-from irontrail.core.mat.route import Route, stroke_route
+from irontrail.core.mat.route import Route
 from irontrail.core.mat.surface import SURFACES
 from irontrail.core.mat.tape import Mat, Spot
 from irontrail.core.mat.zones import corners, start_and_finish
@@ -31,11 +28,7 @@ Floats = NDArray[np.float64]
 # Words and lines drawn on the mat itself, which is light in both themes.
 MAT_INK = "#4A4F55"
 LETTER_AWAY_PX = 22.0
-# Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
-TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
 SPOT_ARROW_PX = 34.0
-# Points of the lengths that tape is cut into where only some of it is seen; and how far any reaches from its middle.
-LENGTH_POINTS, WIDEST_MM = 60, 120.0
 GRAIN_GAP_MM, GRAIN_STEP_MM = 34.0, 20.0
 
 
@@ -103,96 +96,6 @@ def _draw_grain(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
         bow = y + 0.2 * GRAIN_GAP_MM * np.sin(x / (180.0 + 37.0 * (i % 5)) + 1.7 * i)
         painter.drawPolyline(to_px.map(polygon(np.minimum(x, mat.width_mm), bow)))
     painter.restore()
-
-
-def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform, near: QRectF | None = None) -> None:
-    """All that lies on the mat, to scale, in the order that the robot's light finds it.
-
-    Of a run of tape only what lies near a rectangle of the mat, in mm, if there is one.
-    """
-    turn = NEAR_TURN_RAD if to_px.m11() > NEAR_PX_PER_MM else TURN_RAD
-    painter.save()
-    painter.setTransform(to_px, True)
-    _draw_patches(painter, mat, over_line=False)
-    for stroke in reversed(mat.lines):
-        runs = tape_runs(stroke, stroke_route(stroke, mat.name))
-        if near is not None:
-            runs = _lengths_near(runs, near)
-        if stroke.border_mm > 0.0:
-            _draw_runs(painter, runs, stroke.border_colour, stroke.border_mm, turn)
-        _draw_runs(painter, runs, stroke.colour, 0.0, turn)
-    _draw_patches(painter, mat, over_line=True)
-    painter.restore()
-
-
-def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
-    painter.setPen(Qt.PenStyle.NoPen)
-    for patch in mat.patches:
-        if patch.over_line == over_line:
-            painter.setBrush(QColor(patch.colour))
-            left, low = patch.x_mm - patch.width_mm / 2, patch.y_mm - patch.height_mm / 2
-            painter.drawRect(QRectF(left, low, patch.width_mm, patch.height_mm))
-
-
-def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float, turn_rad: float) -> None:
-    """Runs of tape: a line as wide as the narrowest place, and the outline where the edges wander."""
-    for run in runs:
-        wide = 2.0 * (min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm)
-        tape = QPen(QColor(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.BevelJoin)
-        painter.setPen(tape)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if run.closed:
-            painter.drawPolygon(_middle(run, turn_rad))
-        else:
-            painter.drawPolyline(_middle(run, turn_rad))
-        if np.ptp(run.left_mm) > 0.0:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(colour))
-            painter.drawPath(_outline(run, wider_mm))
-
-
-def _lengths_near(runs: tuple[TapeRun, ...], near: QRectF) -> tuple[TapeRun, ...]:
-    """Those lengths of runs of tape that may reach into a rectangle, in mm."""
-    x = (near.left() - WIDEST_MM, near.right() + WIDEST_MM)
-    y = (near.top() - WIDEST_MM, near.bottom() + WIDEST_MM)
-    found = []
-    for run in runs:
-        in_reach = (run.x_mm > x[0]) & (run.x_mm < x[1]) & (run.y_mm > y[0]) & (run.y_mm < y[1])
-        numbers = sorted(set((np.flatnonzero(in_reach) // LENGTH_POINTS).tolist()))
-        found += [_length(run, number) for number in numbers]
-    return tuple(found)
-
-
-@lru_cache(maxsize=64)
-def _length(run: TapeRun, number: int) -> TapeRun:
-    """One of the lengths that a run of tape is cut into, with so much of its neighbours that nothing shows between."""
-    last = run.x_mm.size - 1
-    here = np.arange(number * LENGTH_POINTS - 1, min((number + 1) * LENGTH_POINTS + 1, last + 1))
-    # The last point of a closed run is its first one again.
-    here = here % last if run.closed else here[here >= 0]
-    return TapeRun(run.x_mm[here], run.y_mm[here], run.left_mm[here], run.right_mm[here], False)
-
-
-@lru_cache(maxsize=64)
-def _middle(run: TapeRun, turn_rad: float) -> QPolygonF:
-    """A run's middle, by as few points as show it: one for each so much that it turns."""
-    heading = np.unwrap(np.arctan2(np.diff(run.y_mm), np.diff(run.x_mm)))
-    turned = np.concatenate(([0.0], np.cumsum(np.abs(np.diff(heading))), [0.0]))
-    keep = np.flatnonzero(np.diff(np.floor(turned[:-1] / turn_rad), prepend=-1.0, append=-1.0))
-    return polygon_of(run.x_mm[keep], run.y_mm[keep])
-
-
-def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
-    """The outline of a run whose edges wander."""
-    heading = np.unwrap(np.arctan2(np.gradient(run.y_mm), np.gradient(run.x_mm)))
-    across_x, across_y = -np.sin(heading), np.cos(heading)
-    left, right = run.left_mm + wider_mm, -(run.right_mm + wider_mm)
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.WindingFill)
-    x = np.concatenate((run.x_mm + left * across_x, (run.x_mm + right * across_x)[::-1]))
-    y = np.concatenate((run.y_mm + left * across_y, (run.y_mm + right * across_y)[::-1]))
-    path.addPolygon(polygon(x, y))
-    return path
 
 
 def draw_light(painter: QPainter, mat: Mat, areas: tuple[LightArea, ...], to_px: QTransform) -> None:

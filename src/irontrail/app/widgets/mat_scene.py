@@ -8,6 +8,7 @@ from PySide6.QtGui import QPainter, QPen, QTransform
 
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, pen
 from irontrail.app.widgets import mat_ground
+from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.painting import draw_side_sign
@@ -46,7 +47,7 @@ def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform
     if scene.underlay is not None:
         mat_ground.draw_underlay(painter, scene.mat, scene.underlay, to_px)
         painter.setOpacity(TAPE_OVER_PICTURE)
-    mat_ground.draw_tape(painter, scene.mat, to_px)
+    draw_tape(painter, scene.mat, to_px)
     painter.setOpacity(1.0)
     mat_ground.draw_light(painter, scene.mat, scene.marks.areas, to_px)
     mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)

@@ -5,7 +5,8 @@ from PySide6.QtGui import QPainter, QTransform
 
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.label import plain_tip
-from irontrail.app.widgets.mat_ground import draw_surface, draw_tape
+from irontrail.app.widgets.laid_tape import draw_tape
+from irontrail.app.widgets.mat_ground import draw_surface
 from irontrail.app.widgets.picture_button import PictureButton
 from irontrail.core.mat.tape import Mat
 
