@@ -1,4 +1,4 @@
-"""The mat under and over its tape: surface, light, zones, the start, letters of bends; anew with the mat and the zoom."""
+"""The mat under and over its tape: surface, light, zones, the start, the letters of bends."""
 
 from dataclasses import dataclass, field
 
