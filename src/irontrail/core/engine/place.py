@@ -10,8 +10,10 @@ SEARCH_MM = 60.0
 CORNER_RAD = 0.2
 # How much of the bound is trusted below which a walk along the route cannot miss a nearer point.
 SURE_SHARE = 0.95
-# Points that are looked at together.
+# Points that are looked at together. From the first of them on they are taken in half the figures, so that one
+# instruction looks at twice as many: that takes 3 % off what is said of a metre aside, and farther nothing is sure.
 BLOCK = 512
+SURE_MM = 1000.0
 
 # A place on the route: the point nearest to what is followed and the round it is in, the segment of its foot and the
 # share of it, the arc length there, and how far left of it what is followed lies.
@@ -29,7 +31,7 @@ def sure_reach(x, y, closed, reach):
     last = x.size - 1
     step = np.hypot(x[1] - x[0], y[1] - y[0])
     wide = int(2.0 * SEARCH_MM / step) + 1
-    nx, ny, most = np.zeros(last + 1), np.zeros(last + 1), np.zeros(last + 1)
+    nx, ny, most = np.zeros(last + 1), np.zeros(last + 1), np.zeros(last + 1, np.float32)
     for i in range(last + 1):
         reach[i] = 0.0
         before, after = i - 1, i + 1
@@ -45,15 +47,20 @@ def sure_reach(x, y, closed, reach):
     on_x, on_y, on_nx, on_ny = _on(x, wide), _on(y, wide), _on(nx, wide), _on(ny, wide)
     # For one distance along the route at a time, so that many points are looked at by one instruction; `behind` is
     # what points on from where one is say of those there.
-    behind = np.zeros(on_x.size)
+    behind = np.zeros(on_x.size, np.float32)
+    allowed = np.float32(1.2 * step)
     for first in range(0, last + 1, BLOCK):
+        here = slice(first + wide, min(first + BLOCK, last + 1) + 2 * wide)
+        near_x = (on_x[here] - on_x[first + wide]).astype(np.float32)
+        near_y = (on_y[here] - on_y[first + wide]).astype(np.float32)
+        near_nx, near_ny = on_nx[here].astype(np.float32), on_ny[here].astype(np.float32)
         for n in range(2, wide + 1):
-            end = min(first + BLOCK, last + 1 if closed else last + 1 - n)
-            if first < end:
-                one, other = slice(first + wide, end + wide), slice(first + wide + n, end + wide + n)
+            size = min(first + BLOCK, last + 1 if closed else last + 1 - n) - first
+            if size > 0:
                 _look(
-                    on_x[one], on_y[one], on_nx[one], on_ny[one], on_x[other], on_y[other], on_nx[other], on_ny[other],
-                    1.2 * step, most[first:end], behind[other],
+                    near_x[:size], near_y[:size], near_nx[:size], near_ny[:size],
+                    near_x[n : n + size], near_y[n : n + size], near_nx[n : n + size], near_ny[n : n + size],
+                    allowed, most[first : first + size], behind[first + wide + n : first + wide + n + size],
                 )  # fmt: skip
     for i in range(behind.size):
         at = i - wide
@@ -63,7 +70,7 @@ def sure_reach(x, y, closed, reach):
         most[last] = most[0] = max(most[0], most[last])
     for i in range(last + 1):
         if reach[i] > 0.0:
-            reach[i] *= 0.5 / most[i]
+            reach[i] = min(reach[i] * 0.5 / most[i], SURE_MM)
 
 
 @compiled
@@ -84,7 +91,7 @@ def _look(x, y, nx, ny, other_x, other_y, other_nx, other_ny, allowed, most, oth
         dx, dy = other_x[i] - x[i], other_y[i] - y[i]
         square = dx * dx + dy * dy
         # From two steps away on, at least 0.4 of the square is left.
-        per_room = 1.0 / (square - allowed * np.sqrt(square))
+        per_room = np.float32(1.0) / (square - allowed * np.sqrt(square))
         bent, other_bent = abs(dx * nx[i] + dy * ny[i]) * per_room, abs(dx * other_nx[i] + dy * other_ny[i]) * per_room
         most[i] = bent if bent > most[i] else most[i]
         other_most[i] = other_bent if other_bent > other_most[i] else other_most[i]

@@ -112,8 +112,7 @@ def _blur(picture, laid, weights, out):
         filled_to = 0
         for n in range(count + 1):
             left, right = (ends[0, n], ends[1, n]) if n < count else (columns, columns)
-            for j in range(row, behind):
-                _fill_level(out[j], level, filled_to, left)
+            _fill_level(out[row:behind], level, filled_to, left)
             if left < right:
                 _blur_part(picture, weights, level, out, row, behind, left, right, room)
             filled_to = right
@@ -159,12 +158,13 @@ def _alike_to(level, n):
 
 
 @compiled
-def _fill_level(line, level, left, right):
-    """Give pixels of a row that are level their value."""
+def _fill_level(lines, level, left, right):
+    """Give pixels of some rows that are level their value."""
     while left < right:
         n = left // CELL
         end = min(_alike_to(level, n) * CELL, right)
-        _fill(line[left:end], level[n])
+        for j in range(lines.shape[0]):
+            _fill(lines[j, left:end], level[n])
         left = end
 
 

@@ -81,18 +81,20 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
 
 def laid_cells(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.bool_]:
     """In which cells of `make_raster` anything may lie on a mat, or be uneven, shape (rows, columns) of cells."""
-    rows, columns = (round(size / mm_per_px) for size in (mat.height_mm, mat.width_mm))
-    place = np.full((-(-rows // CELL), -(-columns // CELL)), -1, np.int32)
-    if SURFACES[mat.surface].grain > 0.0:
-        place[:] = 0
+    shape = round(mat.height_mm / mm_per_px), round(mat.width_mm / mm_per_px)
+    laid = np.full(_in_cells(shape), SURFACES[mat.surface].grain > 0.0)
     for patch in mat.patches:
-        up, across = (np.flatnonzero(share) // CELL for share in _shares(patch, (rows, columns), mm_per_px))
+        up, across = (np.flatnonzero(share) // CELL for share in _shares(patch, shape, mm_per_px))
         if up.size and across.size:
-            place[up[0] : up[-1] + 1, across[0] : across[-1] + 1] = 0
+            laid[up[0] : up[-1] + 1, across[0] : across[-1] + 1] = True
     for stroke in mat.lines:
-        for run in tape_runs(stroke, stroke_route(stroke, mat.name)):
-            _mark(place, *_in_px(run, stroke.border_mm, mm_per_px))
-    return np.asarray(place == 0)
+        laid |= _reached(shape, tape_runs(stroke, stroke_route(stroke, mat.name)), stroke.border_mm, mm_per_px)
+    return laid
+
+
+def _in_cells(shape: tuple[int, int]) -> tuple[int, int]:
+    """How many cells a picture has, down and across."""
+    return -(-shape[0] // CELL), -(-shape[1] // CELL)
 
 
 def _cover(
@@ -107,17 +109,23 @@ def _cover(
     place : ndarray, shape (rows, columns) of cells
         Which of the n a cell of the mat is; -1 where there is no tape.
     """
-    place = np.full((-(-shape[0] // CELL), -(-shape[1] // CELL)), -1, np.int32)
-    laid = []
+    reached = _reached(shape, runs, wider_mm, mm_per_px)
+    place, count = np.full(reached.shape, -1, np.int32), np.count_nonzero(reached)
+    place[reached] = np.arange(count)
+    cover = np.zeros((count, CELL, CELL), np.float32)
     for run in runs:
-        laid.append((*_in_px(run, wider_mm, mm_per_px), run.closed))
-        _mark(place, *laid[-1][:4])
-    marked = np.flatnonzero(place.ravel() == 0)
-    place.ravel()[marked] = np.arange(marked.size)
-    cover = np.zeros((marked.size, CELL, CELL), np.float32)
-    for each in laid:
-        _lay(cover, place, shape[0], shape[1], *each)
+        _lay(cover, place, *shape, *_in_px(run, wider_mm, mm_per_px), run.closed)
     return cover, place
+
+
+# Asked for by what is laid and by what is seen of it.
+@lru_cache(maxsize=8)
+def _reached(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float) -> NDArray[np.bool_]:
+    """Which cells of a picture runs of tape may reach into, `wider_mm` wider on either side."""
+    cells = np.zeros(_in_cells(shape), np.bool_)
+    for run in runs:
+        _mark(cells, *_in_px(run, wider_mm, mm_per_px))
+    return cells
 
 
 def _in_px(run: TapeRun, wider_mm: float, mm_per_px: float) -> tuple[NDArray[np.float64], ...]:
@@ -162,8 +170,8 @@ def _shares(patch: Patch, shape: tuple[int, ...], mm_per_px: float) -> tuple[NDA
 
 
 @compiled
-def _mark(place, x, y, left, right):
-    """Put 0 where a cell may be reached by the tape: box by box along it, each about a cell long."""
+def _mark(cells, x, y, left, right):
+    """Mark where a cell may be reached by the tape: box by box along it, each about a cell long."""
     for n in range(x.size - 1):
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
         boxes = int(np.sqrt(dx * dx + dy * dy) / CELL) + 1
@@ -174,9 +182,9 @@ def _mark(place, x, y, left, right):
             )  # fmt: skip
             top, bottom = max(int((min(ay, by) - reach) / CELL), 0), int((max(ay, by) + reach + 1.0) / CELL)
             first, last = max(int((min(ax, bx) - reach) / CELL), 0), int((max(ax, bx) + reach + 1.0) / CELL)
-            for j in range(top, min(bottom + 1, place.shape[0])):
-                for i in range(first, min(last + 1, place.shape[1])):
-                    place[j, i] = 0
+            for j in range(top, min(bottom + 1, cells.shape[0])):
+                for i in range(first, min(last + 1, cells.shape[1])):
+                    cells[j, i] = True
 
 
 @compiled

@@ -123,16 +123,14 @@ def _stroke_route(stroke: Stroke, reverse: bool) -> Route:
     if length > MAX_LENGTH_MM:
         raise IronTrailError(f"the line is {length / 1000:.0f} m long, more than {MAX_LENGTH_MM / 1000:.0f} m")
     s = np.linspace(0.0, length, max(2, round(length) + 1))
-    x, y, heading, curvature = (np.empty_like(s) for _ in range(4))
-    firsts = np.searchsorted(s, [start - SEAM_MM for start, *_ in joints], side="left").tolist()
-    ends = np.searchsorted(s, [end + SEAM_MM for end, *_ in joints[1:]], side="right").tolist()
-    for piece, (start, x0, y0, h0), first, end in zip(pieces, joints, firsts, ends, strict=False):
-        here = slice(first, end)
-        along = s[here] - start
-        bend = _curvature(piece)
-        x[here], y[here] = _arc(x0, y0, h0, bend, along)
-        heading[here] = h0 + bend * along
-        curvature[here] = bend
+    # Where two pieces meet a point is the second one's: its heading is that of the way out.
+    firsts = np.searchsorted(s, [start - SEAM_MM for start, *_ in joints[:-1]], side="left")
+    of_pieces = np.diff(firsts, append=s.size)
+    start, x0, y0, h0 = (np.repeat(each, of_pieces) for each in np.array(joints[:-1]).T)
+    curvature = np.repeat([_curvature(piece) for piece in pieces], of_pieces)
+    along = s - start
+    x, y = _arc(x0, y0, h0, curvature, along)
+    heading = h0 + curvature * along
     bends = _bends(pieces, joints)
     gaps = tuple(
         (start, end)
@@ -205,8 +203,8 @@ def _length(piece: PlainPiece) -> float:
     return 0.0
 
 
-def _arc(x0: float, y0: float, h0: float, curvature: float, along: Floats) -> tuple[Floats, Floats]:
-    """Points on an arc (a line where the curvature is 0): the chord has length 2 sin(k s / 2) / k."""
+def _arc(x0: Floats, y0: Floats, h0: Floats, curvature: Floats, along: Floats) -> tuple[Floats, Floats]:
+    """Points on arcs (lines where the curvature is 0): a chord has length 2 sin(k s / 2) / k."""
     half = 0.5 * curvature * along
     chord = along * np.sinc(half / np.pi)
     return x0 + chord * np.cos(h0 + half), y0 + chord * np.sin(h0 + half)
