@@ -1,17 +1,16 @@
-"""All that the window shows of a setup, computed at once off the interface thread."""
+"""All that the window shows of a setup, computed at once off the interface thread but for what is seldom in sight."""
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 
 from irontrail.core import derive
 from irontrail.core.figures import Figures
 from irontrail.core.light.profile import EdgeProfile
-from irontrail.core.mat.demands import Demands, demands
 from irontrail.core.project import KeptRun
 from irontrail.core.result import Run
 from irontrail.core.setup import Setup
 from irontrail.core.steering.curve import SteeringCurve
-from irontrail.core.stretches import Stretch
+from irontrail.core.stretches import Stretch, stretches
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,7 +27,10 @@ class KeptView:
 
     kept: KeptRun
     run: Run
-    stretches: tuple[Stretch, ...]
+
+    @cached_property
+    def stretches(self) -> tuple[Stretch, ...]:
+        return stretches(self.run)
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,9 +42,11 @@ class RunView:
     figures: Figures
     curve: SteeringCurve
     profile: EdgeProfile
-    demands: Demands
-    stretches: tuple[Stretch, ...]
     kept: tuple[KeptView, ...]
+
+    @cached_property
+    def stretches(self) -> tuple[Stretch, ...]:
+        return stretches(self.run)
 
 
 @cache
@@ -60,14 +64,11 @@ def compute(request: Request) -> RunView:
     """The view of a request; a pure function, remembered in its parts."""
     _ready_to_draw()
     setup = request.setup
-    run = derive.run(setup)
     return RunView(
         setup=setup,
-        run=run,
+        run=derive.run(setup),
         figures=derive.figures(setup),
         curve=derive.curve(setup),
         profile=derive.profile(setup),
-        demands=demands(run.route, 2.0 * setup.off_middle_mm, setup.side > 0.0),
-        stretches=derive.stretches(setup),
-        kept=tuple(KeptView(kept, derive.run(kept.setup), derive.stretches(kept.setup)) for kept in request.shown),
+        kept=tuple(KeptView(kept, derive.run(kept.setup)) for kept in request.shown),
     )
