@@ -61,8 +61,8 @@ class ToolsTest(StopTest):
         with (
             mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
             mock.patch(
-                "irontrail.app.widgets.scene_picture.draw_run",
-                side_effect=lambda _painter, scene, *_others: shown.append(scene),
+                "irontrail.app.widgets.scene_picture.run_strokes",
+                side_effect=lambda scene, _to_px: shown.append(scene) or [],
             ),
         ):
             self.session.choose_mat(mat)

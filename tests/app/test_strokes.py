@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
-from irontrail.app.widgets.strokes import Stroke, draw_strokes, lay_strokes, pixels_of
+from irontrail.app.widgets.strokes import Laid, Stroke, draw_strokes, pixels_of
 from tests.support import WindowTest
 
 GROUND, RUST = "#E7E1D3", "#B3471D"
@@ -29,8 +29,15 @@ def blank(ratio: float = 1.0) -> QImage:
 def laid(*strokes: Stroke, ratio: float = 1.0) -> np.ndarray:
     """How much of the way from the ground's red to rust's each pixel has gone, laid over it; shape (rows, columns)."""
     image = blank(ratio)
-    lay_strokes(image, strokes)
+    lay(image, *strokes)
     return inked(image)
+
+
+def lay(image: QImage, *strokes: Stroke) -> Laid:
+    pixels = pixels_of(image)
+    made = Laid(pixels.shape, image.devicePixelRatio())
+    made.lay(pixels, strokes)
+    return made
 
 
 def exact(stroke: Stroke, ratio: float = 1.0) -> np.ndarray:
@@ -143,7 +150,7 @@ class LaidTest(WindowTest):
 
     def test_one_stroke_leaves_no_trace_in_the_next(self) -> None:
         image = blank()
-        lay_strokes(image, (wave(30.0, 20.0), Stroke(np.array([5.0, 50.0]), np.array([5.0, 5.0]), "#0000FF")))
+        lay(image, wave(30.0, 20.0), Stroke(np.array([5.0, 50.0]), np.array([5.0, 5.0]), "#0000FF"))
         blue = np.argwhere((pixels_of(image) & 0xFF0000) == 0)
         self.assertTrue(blue.size == 0 or blue[:, 0].max() < 8)
         self.assertEqual(inked(image)[30:50].max().round(2), laid(wave(30.0, 20.0))[30:50].max().round(2))
@@ -174,10 +181,16 @@ class LaidTest(WindowTest):
         st.lists(st.tuples(*(st.floats(-1e5, 1e5) | st.floats(-20.0, 140.0) | st.just(np.nan) for _ in range(2)))),
         st.floats(0.5, 6.0),
     )
-    def test_any_places_are_laid_without_harm(self, places: list[tuple[float, float]], width: float) -> None:
+    def test_any_places_are_laid_without_harm_and_taken_back(
+        self, places: list[tuple[float, float]], width: float
+    ) -> None:
         x, y = np.array(places, float).reshape(-1, 2).T
-        ours = laid(Stroke(x.copy(), y.copy(), RUST, width))
+        image, before = blank(), blank()
+        made = lay(image, Stroke(x.copy(), y.copy(), RUST, width))
+        ours = inked(image)
         self.assertTrue(((ours > -0.01) & (ours < 1.01)).all())
+        made.take_back(pixels_of(image), pixels_of(before))
+        self.assertEqual(image, before)
 
 
 if __name__ == "__main__":

@@ -382,6 +382,38 @@ class LayerTest(WindowTest):
         gc.collect()
         self.assertEqual(self.warnings, [])
 
+    def test_lines_over_a_layer_are_as_if_drawn_for_the_first_time(self) -> None:
+        import numpy as np
+        from PySide6.QtGui import QColor, QImage, QPainter
+        from PySide6.QtWidgets import QWidget
+
+        from irontrail.app.widgets.layer import Layer
+        from irontrail.app.widgets.strokes import Stroke
+
+        def ground(painter: QPainter) -> None:
+            painter.fillRect(0, 0, 200, 100, QColor(shown["ground"]))
+
+        def lines() -> list[Stroke]:
+            x = np.arange(5.0, 95.0)
+            return [Stroke(x, 30.0 + 9.0 * np.sin(x / at), "#B3471D", 2.0) for at in shown["lines"]]
+
+        def seen(layer: Layer) -> QImage:
+            return layer.image(view).copy()
+
+        view, shown = QWidget(), {"ground": "#ffffff", "lines": (3.0, 5.0)}
+        view.resize(100, 60)
+        under = Layer(ground)
+        layer = Layer(under=under, strokes=lines)
+        drawn = [seen(layer)]
+        for change in ({"lines": (4.0,)}, {"ground": "#ddeeff"}, {"lines": ()}, {"lines": (2.0, 7.0)}, {"size": 70}):
+            shown.update(change)
+            view.resize(100, shown.get("size", 60))
+            for each in (under, layer) if {"ground", "size"} & set(change) else (layer,):
+                each.forget()
+            drawn.append(seen(layer))
+            self.assertEqual(drawn[-1], seen(Layer(under=Layer(ground), strokes=lines)), change)
+            self.assertNotEqual(drawn[-1], drawn[-2], change)
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -15,6 +15,13 @@ NEAR_PX2 = 0.3
 # Pixels of a row that are looked at together for whether any is covered, as numbers of eight bytes.
 WORDS = 4
 BLOCK = 8 * WORDS
+# Rows of blocks that are taken back together.
+HIGH = 8
+# Half a line's width (px) up to which no notch can be seen where it turns.
+THIN_PX = 0.75
+# Places across a line are whole numbers, of which so many are a pixel.
+BITS = 16
+ONE = 1 << BITS
 
 
 def empty_cover(rows: int, columns: int) -> NDArray[np.uint64]:
@@ -22,14 +29,21 @@ def empty_cover(rows: int, columns: int) -> NDArray[np.uint64]:
     return np.zeros((rows, -(-columns // BLOCK), WORDS), np.uint64)
 
 
+def all_dry(rows: int, columns: int) -> NDArray[np.bool_]:
+    """Room to note in where anything is laid on a picture: nothing is. Shape (HIGH rows, blocks)."""
+    return np.zeros((-(-rows // HIGH), -(-columns // BLOCK)), np.bool_)
+
+
 @compiled
-def lay_line(pixels, cover, x, y, shown, scale, width, colour, full, box):
+def lay_line(pixels, cover, wet, x, y, shown, scale, width, colour, full, box):
     """Lay a line over pixels (uint32, 0xFFRRGGBB, shape (rows, columns)).
 
     Parameters
     ----------
     cover : ndarray of uint64
         An `empty_cover` of the pixels' size; it is left empty.
+    wet : ndarray of bool
+        An `all_dry` of the pixels' size, or what has been made of that; true where anything is laid then.
     x, y, width : ndarray of float, shape (n,); float
         Places and width, each `scale` times as many pixels.
     shown : ndarray of bool, shape (n,)
@@ -43,15 +57,34 @@ def lay_line(pixels, cover, x, y, shown, scale, width, colour, full, box):
     """
     left, top, right, bottom = box
     bytes_of = cover.view(np.uint8).reshape(cover.shape[0], BLOCK * cover.shape[1])
-    _cover_line(bytes_of, x, y, shown, scale, 0.5 * scale * width, float(full), left, top, right, bottom)
-    _blend_in(pixels, bytes_of, cover, colour, left, top, right, bottom)
+    high, low = _cover_line(bytes_of, x, y, shown, scale, 0.5 * scale * width, float(full), left, top, right, bottom)
+    _blend_in(pixels, bytes_of, cover, wet, colour, left, high, right, low)
+
+
+@compiled
+def take_back(pixels, under, wet):
+    """Where anything is laid on pixels, make them again what they were; it is all dry then."""
+    rows, columns = pixels.shape
+    for n in range(wet.shape[0]):
+        for block in range(wet.shape[1]):
+            if wet[n, block]:
+                wet[n, block] = False
+                left, right = block * BLOCK, min((block + 1) * BLOCK, columns)
+                for row in range(n * HIGH, min((n + 1) * HIGH, rows)):
+                    here, before = pixels[row, left:right], under[row, left:right]
+                    for i in range(right - left):
+                        here[i] = before[i]
 
 
 @compiled
 def _cover_line(cover, x, y, shown, scale, half_px, full, left, top, right, bottom):
-    """Note how far a line of some half width covers each pixel; where it comes to go another way it is round."""
+    """Note how far a line of some half width covers each pixel; where it comes to go another way it is round.
+
+    Comes to the first row that it may reach, and that behind the last.
+    """
     turned = cover.T
     at, way_before = 0, 0
+    high, low = np.inf, -np.inf
     for i in range(1, x.size):
         x0, y0, x1, y1 = scale * x[at], scale * y[at], scale * x[i], scale * y[i]
         dx, dy = x1 - x0, y1 - y0
@@ -61,15 +94,22 @@ def _cover_line(cover, x, y, shown, scale, half_px, full, left, top, right, bott
         # Of what is no number no comparison holds.
         drawn = shown[at] and d2 > 0.0 and d2 < np.inf
         at, way = i, 0
+        if drawn:
+            high, low = min(high, y0, y1), max(low, y0, y1)
         if drawn and abs(dx) >= abs(dy):
             way = 1 if dx > 0.0 else 2
             _cover_flat(cover, x0, y0, x1, y1, half_px, full, left, top, right, bottom)
         elif drawn:
             way = 3 if dy > 0.0 else 4
             _cover_flat(turned, y0, x0, y1, x1, half_px, full, top, left, bottom, right)
-        if drawn and way != way_before:
+        if drawn and way != way_before and half_px > THIN_PX:
             _cover_disc(cover, x0, y0, half_px, full, left, top, right, bottom)
         way_before = way
+    if high > low:
+        return bottom, top
+    # A slanted line is at most one and a half times as high as it is wide.
+    reach = 1.5 * half_px + 2.0
+    return int(min(max(high - reach, top), bottom)), int(min(max(low + reach + 1.0, top), bottom))
 
 
 @inlined
@@ -77,12 +117,13 @@ def _cover_flat(cover, x0, y0, x1, y1, half_px, full, left, top, right, bottom):
     """A piece that is rather flat, in each column whose middle it passes."""
     dx, dy = x1 - x0, y1 - y0
     cosine = abs(dx) / np.sqrt(dx * dx + dy * dy)
-    slope, reach = dy / dx, (half_px + 0.5) / cosine
+    slope, reach, per = ONE * dy / dx, int(ONE * (half_px + 0.5) / cosine), int(ONE * cosine * full)
+    begin, most = ONE * y0 + slope * (0.5 - x0), int(full)
     for column in range(max(int(min(x0, x1) + 0.5), left), min(int(max(x0, x1) + 0.5), right)):
-        middle = y0 + slope * (column + 0.5 - x0)
-        for row in range(max(int(middle - reach), top), min(int(middle + reach) + 1, bottom)):
-            inside = min((reach - abs(row + 0.5 - middle)) * cosine, 1.0)
-            cover[row, column] = max(cover[row, column], np.uint8(max(inside, 0.0) * full + 0.5))
+        middle = int(begin + slope * column)
+        for row in range(max((middle - reach) >> BITS, top), min(((middle + reach) >> BITS) + 1, bottom)):
+            inside = (reach - abs((row << BITS) + ONE // 2 - middle)) * per >> 2 * BITS
+            cover[row, column] = max(cover[row, column], min(max(inside, 0), most))
 
 
 @inlined
@@ -97,7 +138,7 @@ def _cover_disc(cover, x, y, half_px, full, left, top, right, bottom):
 
 
 @compiled
-def _blend_in(pixels, cover, blocks, colour, left, top, right, bottom):
+def _blend_in(pixels, cover, blocks, wet, colour, left, top, right, bottom):
     """Blend a colour into pixels by how far they are covered, and clear the cover."""
     red_blue, green = np.uint32(colour & 0xFF00FF), np.uint32(colour >> 8 & 0xFF)
     for row in range(top, bottom):
@@ -105,10 +146,11 @@ def _blend_in(pixels, cover, blocks, colour, left, top, right, bottom):
             words = blocks[row, block]
             if words[0] | words[1] | words[2] | words[3] == 0:
                 continue
+            wet[row // HIGH, block] = True
             first = block * BLOCK
-            old, wet = pixels[row, first : first + BLOCK], cover[row, first : first + BLOCK]
+            old, covered = pixels[row, first : first + BLOCK], cover[row, first : first + BLOCK]
             for i in range(old.size):
-                share = np.uint32(wet[i])
+                share = np.uint32(covered[i])
                 rest = np.uint32(255) - share
                 # Two colours of a pixel at once, each in its own half; x / 255 is (x + 128) * 257 / 65536, rounded.
                 two = np.uint32((old[i] & np.uint32(0xFF00FF)) * rest + red_blue * share + np.uint32(0x800080))
@@ -122,5 +164,6 @@ def _blend_in(pixels, cover, blocks, colour, left, top, right, bottom):
 
 def compile_all() -> None:
     """Have it compiled, or taken from the cache."""
-    way = np.zeros(2)
-    lay_line(np.zeros((1, 1), np.uint32), empty_cover(1, 1), way, way, way == 0.0, 1.0, 1.0, 0, 255, (0, 0, 1, 1))
+    pixels, wet, way = np.zeros((1, 1), np.uint32), all_dry(1, 1), np.zeros(2)
+    lay_line(pixels, empty_cover(1, 1), wet, way, way, way == 0.0, 1.0, 1.0, 0, 255, (0, 0, 1, 1))
+    take_back(pixels, pixels, wet)

@@ -111,6 +111,12 @@ def pen(colour: str, width: float = 1.0, dashes: tuple[float, ...] = ()) -> QPen
     return made
 
 
+def mixed(colour: str, other: str, share: float) -> QColor:
+    """A colour with a share of another one: what that looks like, let through in part, over the first."""
+    parts = ((int(colour[i : i + 2], 16), int(other[i : i + 2], 16)) for i in (1, 3, 5))
+    return QColor(*(round(one + share * (two - one)) for one, two in parts))
+
+
 def fade(colour: str, opacity: float) -> QColor:
     """A colour let through in part."""
     made = QColor(colour)

@@ -49,7 +49,8 @@ def _draw_patches(painter: QPainter, mat: Mat, over_line: bool) -> None:
 def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_mm: float, turn_rad: float) -> None:
     """Runs of tape: a line as wide as the narrowest place, and the outline where the edges wander."""
     for run in runs:
-        wide = 2.0 * (min(float(run.left_mm.min()), float(run.right_mm.min())) + wider_mm)
+        narrowest, wanders = _sides(run)
+        wide = 2.0 * (narrowest + wider_mm)
         tape = QPen(QColor(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.BevelJoin)
         painter.setPen(tape)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -57,7 +58,7 @@ def _draw_runs(painter: QPainter, runs: tuple[TapeRun, ...], colour: str, wider_
             painter.drawPolygon(_middle(run, turn_rad))
         else:
             painter.drawPolyline(_middle(run, turn_rad))
-        if np.ptp(run.left_mm) > 0.0:
+        if wanders:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
             painter.drawPath(_outline(run, wider_mm))
@@ -83,6 +84,12 @@ def _length(run: TapeRun, number: int) -> TapeRun:
     # The last point of a closed run is its first one again.
     here = here % last if run.closed else here[here >= 0]
     return TapeRun(run.x_mm[here], run.y_mm[here], run.left_mm[here], run.right_mm[here], False)
+
+
+@lru_cache(maxsize=64)
+def _sides(run: TapeRun) -> tuple[float, bool]:
+    """How far a run's edges are from its middle at the narrowest place, in mm, and whether they wander."""
+    return min(float(run.left_mm.min()), float(run.right_mm.min())), bool(np.ptp(run.left_mm) > 0.0)
 
 
 @lru_cache(maxsize=64)

@@ -7,21 +7,21 @@ import numpy as np
 from PySide6.QtGui import QImage, QPaintEngine, QPainter
 from PySide6.QtWidgets import QWidget
 
-from irontrail.app.widgets.strokes import Stroke, draw_strokes, lay_strokes, pixels_of
+from irontrail.app.widgets.strokes import Laid, Stroke, draw_strokes, pixels_of
 
 # On these lines stay lines: what is kept in pixels is drawn there anew.
 VECTORS = (QPaintEngine.Type.SVG, QPaintEngine.Type.Pdf)
 
 
 class Layer:
-    """Draws what `draw` draws, over long lines if there are any, over another layer if there is one under it.
+    """Draws what `draw` draws, over another layer if there is one under it, and lays long lines between the two.
 
     A layer with nothing under it covers its whole view.
     """
 
     def __init__(
         self,
-        draw: Callable[[QPainter], None] = lambda _painter: None,
+        draw: Callable[[QPainter], None] | None = None,
         under: Optional["Layer"] = None,
         strokes: Callable[[], Iterable[Stroke]] = tuple,
     ) -> None:
@@ -29,7 +29,10 @@ class Layer:
         self._strokes = strokes
         self._under = under
         self._image = QImage()
+        self._laid: Laid | None = None
         self._drawn = False
+        # How often it has been drawn, and how often what is under it had been then.
+        self._times = self._under_times = 0
 
     def forget(self) -> None:
         """It is drawn anew when it is next shown."""
@@ -42,7 +45,8 @@ class Layer:
             if self._under is not None:
                 self._under.paint(painter, view)
             draw_strokes(painter, self._strokes())
-            self._draw(painter)
+            if self._draw is not None:
+                self._draw(painter)
             painter.restore()
         else:
             painter.drawImage(0, 0, self.image(view))
@@ -52,19 +56,33 @@ class Layer:
         if not self._drawn:
             image = self._of_size(view)
             if self._under is not None:
-                np.copyto(pixels_of(image), pixels_of(self._under.image(view)))
+                self._begin_as(self._under, image, view)
             strokes = tuple(self._strokes())
             if strokes:
-                lay_strokes(image, strokes)
-            painter = QPainter(image)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            try:
-                self._draw(painter)
-            finally:
-                # A picture must not go while it is painted on, whatever went wrong with the painting.
-                painter.end()
+                pixels = pixels_of(image)
+                self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
+                self._laid.lay(pixels, strokes)
+            if self._draw is not None:
+                painter = QPainter(image)
+                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+                try:
+                    self._draw(painter)
+                finally:
+                    # A picture must not go while it is painted on, whatever went wrong with the painting.
+                    painter.end()
             self._drawn = True
+            self._times += 1
         return self._image
+
+    def _begin_as(self, under: "Layer", image: QImage, view: QWidget) -> None:
+        """Make of a picture what is under it; if that has not changed, and lines are all that lies over it, there."""
+        before, pixels = pixels_of(under.image(view)), pixels_of(image)
+        if self._laid is not None and self._draw is None and self._under_times == under._times:
+            self._laid.take_back(pixels, before)
+        else:
+            np.copyto(pixels, before)
+            self._laid = None
+        self._under_times = under._times
 
     def _of_size(self, view: QWidget) -> QImage:
         """The picture to draw on: the last one, if it is of the right size."""
@@ -73,4 +91,5 @@ class Layer:
         if self._image.size() != size or self._image.devicePixelRatio() != ratio:
             self._image = QImage(size, QImage.Format.Format_RGB32)
             self._image.setDevicePixelRatio(ratio)
+            self._laid = None
         return self._image

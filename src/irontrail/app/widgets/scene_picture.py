@@ -1,4 +1,4 @@
-"""The picture of a scene: its ground and its run each drawn once for many paintings, and anew where they change."""
+"""The picture of a scene: its ground and its trails each drawn once for many paintings, and anew where they change."""
 
 from collections.abc import Callable
 
@@ -18,7 +18,7 @@ class ScenePicture:
         self._widget, self._theme, self._to_px = widget, theme, to_px
         self.scene: Scene | None = None
         self._ground = Layer(self._draw_ground)
-        self._whole = Layer(self._draw_run, under=self._ground, strokes=self._strokes)
+        self._trail = Layer(under=self._ground, strokes=self._strokes)
 
     def show(self, scene: Scene) -> None:
         """Another mat or other trails; what has not changed is not drawn again."""
@@ -34,12 +34,12 @@ class ScenePicture:
         )
         if not same_ground:
             self._ground.forget()
-        self._whole.forget()
+        self._trail.forget()
 
     def forget(self) -> None:
         """Draw all of it anew: it is seen otherwise, or in another theme."""
         self._ground.forget()
-        self._whole.forget()
+        self._trail.forget()
 
     def draw_ground(self) -> None:
         """Draw what the run lies on, if it has changed."""
@@ -50,14 +50,14 @@ class ScenePicture:
         if self.scene is None:
             painter.fillRect(self._widget.rect(), QColor(self._theme.desk))
         else:
-            self._whole.paint(painter, self._widget)
+            self._trail.paint(painter, self._widget)
+            painter.save()
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw_run(painter, self.scene, self._to_px(), self._widget.width())
+            painter.restore()
 
     def _strokes(self) -> list[Stroke]:
         return run_strokes(self.scene, self._to_px()) if self.scene is not None else []
-
-    def _draw_run(self, painter: QPainter) -> None:
-        if self.scene is not None:
-            draw_run(painter, self.scene, self._to_px(), self._widget.width())
 
     def _draw_ground(self, painter: QPainter) -> None:
         painter.fillRect(self._widget.rect(), QColor(self._theme.desk))

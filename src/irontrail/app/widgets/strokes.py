@@ -70,19 +70,33 @@ def pixels_of(image: QImage) -> NDArray[np.uint32]:
     return np.frombuffer(image.bits(), np.uint32).reshape(image.height(), image.width())
 
 
-def lay_strokes(image: QImage, strokes: Iterable[Stroke]) -> None:
-    """Lay them over an RGB32 picture, of whose pixels each of theirs takes as many as its ratio says."""
-    # The engine is loaded by now: there is a run.
-    from irontrail.app.ink import empty_cover, lay_line
+class Laid:
+    """Strokes laid over the pixels of an RGB32 picture, and taken back; of its pixels a place has `ratio`."""
 
-    pixels, ratio = pixels_of(image), image.devicePixelRatio()
-    cover = empty_cover(*pixels.shape)
-    whole = QRectF(0.0, 0.0, image.width() / ratio, image.height() / ratio)
-    for stroke in strokes:
-        within = whole if stroke.within is None else stroke.within & whole
-        box = tuple(round(ratio * each) for each in (within.left(), within.top(), within.right(), within.bottom()))
-        # Of one kind, whatever they are: for another the function would be compiled anew.
-        x, y = (np.ascontiguousarray(each, np.float64) for each in (stroke.x, stroke.y))
-        shown = np.ones(x.size, np.bool_) if stroke.shown is None else np.ascontiguousarray(stroke.shown)
-        colour, full = int(stroke.colour[1:], 16), round(255.0 * stroke.opacity)
-        lay_line(pixels, cover, x, y, shown, ratio, float(stroke.width), colour, full, box)
+    def __init__(self, shape: tuple[int, int], ratio: float) -> None:
+        # The engine is loaded by now: there is a run.
+        from irontrail.app.ink import all_dry, empty_cover
+
+        self._ratio = ratio
+        self._whole = QRectF(0.0, 0.0, shape[1] / ratio, shape[0] / ratio)
+        self._cover, self._wet = empty_cover(*shape), all_dry(*shape)
+
+    def lay(self, pixels: NDArray[np.uint32], strokes: Iterable[Stroke]) -> None:
+        """Lay strokes over what is there."""
+        from irontrail.app.ink import lay_line
+
+        for stroke in strokes:
+            within = self._whole if stroke.within is None else stroke.within & self._whole
+            sides = (within.left(), within.top(), within.right(), within.bottom())
+            box = tuple(round(self._ratio * each) for each in sides)
+            # Of one kind, whatever they are: for another the function would be compiled anew.
+            x, y = (np.ascontiguousarray(each, np.float64) for each in (stroke.x, stroke.y))
+            shown = np.ones(x.size, np.bool_) if stroke.shown is None else np.ascontiguousarray(stroke.shown)
+            width, colour, full = float(stroke.width), int(stroke.colour[1:], 16), round(255.0 * stroke.opacity)
+            lay_line(pixels, self._cover, self._wet, x, y, shown, self._ratio, width, colour, full, box)
+
+    def take_back(self, pixels: NDArray[np.uint32], under: NDArray[np.uint32]) -> None:
+        """Make of the pixels again what is under the strokes."""
+        from irontrail.app.ink import take_back
+
+        take_back(pixels, under, self._wet)
