@@ -93,8 +93,9 @@ def load_fonts() -> None:
             raise RuntimeError(f"the bundled font {name} could not be loaded")
 
 
+@cache
 def font(pixels: int, bold: bool = False) -> QFont:
-    """The typeface in a size; sizes are in logical pixels, scaled with the screen."""
+    """The typeface in a size, the same for all; sizes are in logical pixels, scaled with the screen."""
     made = QFont(FAMILY)
     made.setPixelSize(pixels)
     made.setBold(bold)

@@ -5,6 +5,7 @@ import math
 from PySide6.QtCore import QEvent, QSize, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
+    QColor,
     QEnterEvent,
     QFocusEvent,
     QKeyEvent,
@@ -63,6 +64,8 @@ class Dial(Keyed, Described, QWidget):
         self._hovered = False
         self._editor: FigureEditor | None = None
         self.setFixedHeight(HEIGHT)
+        # Or the sheets under it would be painted with it at each move of a hand.
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -262,6 +265,7 @@ class Dial(Keyed, Described, QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         face = self.face
         face.draw_figure(painter, self.value)

@@ -4,13 +4,11 @@ from collections.abc import Callable, Iterable
 from typing import Optional
 
 import numpy as np
-from PySide6.QtGui import QImage, QPaintEngine, QPainter
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
+from irontrail.app.widgets.painting import VECTORS
 from irontrail.app.widgets.strokes import Laid, Stroke, draw_strokes, pixels_of
-
-# On these lines stay lines: what is kept in pixels is drawn there anew.
-VECTORS = (QPaintEngine.Type.SVG, QPaintEngine.Type.Pdf)
 
 
 class Layer:
@@ -91,5 +89,4 @@ class Layer:
         if self._image.size() != size or self._image.devicePixelRatio() != ratio:
             self._image = QImage(size, QImage.Format.Format_RGB32)
             self._image.setDevicePixelRatio(ratio)
-            self._laid = None
         return self._image

@@ -1,14 +1,21 @@
 """Small things that several views draw alike."""
 
+from functools import lru_cache
+from math import ceil, floor, isfinite
+
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPaintEngine, QPainter, QPen, QPolygonF
 from shiboken6 import VoidPtr
 
 from irontrail.app.theme import Theme, font
 
+# On these lines stay lines: what is kept in pixels is drawn there anew.
+VECTORS = (QPaintEngine.Type.SVG, QPaintEngine.Type.Pdf)
 HANDLE_RADIUS = 6.0
+# To so many parts of a pixel a handle stands where it should.
+FINE = 4
 # Points nearer to the last drawn one than this, in pixels, add nothing that can be seen.
 LEAST_STEP_PX = 0.35
 # A card is so far from the rim of what it is drawn on, and so far from its top.
@@ -17,8 +24,35 @@ CARD_GAP, CARD_TOP = 6.0, 28.0
 
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
     """What can be grabbed: a rust ring on its ground's colour, filled while it is held."""
-    painter.setPen(QPen(QColor(theme.rust), 2.0))
-    painter.setBrush(QColor(theme.rust if held else theme.sheet))
+    inside = theme.rust if held else theme.sheet
+    if painter.paintEngine().type() in VECTORS or not isfinite(at.x() + at.y()):
+        _draw_handle(painter, at, theme.rust, inside, radius)
+        return
+    ratio = painter.device().devicePixelRatioF()
+    column, row = floor(ratio * at.x()), floor(ratio * at.y())
+    parts = (int(FINE * (ratio * at.x() - column)), int(FINE * (ratio * at.y() - row)))
+    picture, reach = _handle(theme.rust, inside, radius, ratio, parts)
+    painter.drawImage(QPointF(column - reach, row - reach) / ratio, picture)
+
+
+# A circuit has dozens, and a picture of one takes a twentieth of drawing it.
+@lru_cache(maxsize=256)
+def _handle(rim: str, inside: str, radius: float, ratio: float, parts: tuple[int, int]) -> tuple[QImage, int]:
+    """A picture of a handle so many parts of a pixel off one's corner, and how many pixels lie before that one."""
+    reach = ceil(ratio * (radius + 2.0))
+    picture = QImage(2 * reach + 1, 2 * reach + 1, QImage.Format.Format_ARGB32_Premultiplied)
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    _draw_handle(painter, QPointF(*(reach + (part + 0.5) / FINE for part in parts)) / ratio, rim, inside, radius)
+    painter.end()
+    return picture, reach
+
+
+def _draw_handle(painter: QPainter, at: QPointF, rim: str, inside: str, radius: float) -> None:
+    painter.setPen(QPen(QColor(rim), 2.0))
+    painter.setBrush(QColor(inside))
     painter.drawEllipse(at, radius, radius)
 
 

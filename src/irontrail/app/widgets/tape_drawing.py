@@ -6,8 +6,7 @@ from PySide6.QtCore import QLineF, QPointF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, fade, pen
-from irontrail.app.widgets.layer import VECTORS
-from irontrail.app.widgets.painting import draw_card, polygon
+from irontrail.app.widgets.painting import VECTORS, draw_card, polygon
 from irontrail.core.mat.laying import in_words
 from irontrail.core.mat.route import piece_lengths, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke

@@ -4,7 +4,7 @@ from PySide6.QtCore import QEvent
 from PySide6.QtGui import QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QPushButton, QStyle, QStyleOptionButton, QWidget
 
-from irontrail.app.widgets.layer import VECTORS
+from irontrail.app.widgets.painting import VECTORS
 
 # Looks that are kept: pressed, ticked, under the pointer, with the focus, and some of them together.
 MOST_LOOKS = 16

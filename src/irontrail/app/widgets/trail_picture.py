@@ -9,8 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, contrast, font, pen
-from irontrail.app.widgets.layer import VECTORS
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import VECTORS, polygon
 from irontrail.app.widgets.strokes import Stroke
 from irontrail.app.widgets.trail_shade import Level, Shade, calmed
 
