@@ -1,6 +1,7 @@
 """Circuits: a closed line is kept closed while a piece of it is changed."""
 
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -61,7 +62,8 @@ def _faced(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
         angle = piece.angle_deg + float(np.degrees(off))
         limit = 355.0 if isinstance(piece, Bend) else 165.0
         if angle * piece.angle_deg > 0.0 and LEAST_ANGLE_DEG <= abs(angle) <= limit:
-            return _with_piece(stroke, i, replace(piece, angle_deg=round(angle, 9)))
+            turned = replace(piece, angle_deg=round(angle, 9))
+            return replace(stroke, pieces=(*stroke.pieces[:i], turned, *stroke.pieces[i + 1 :]))
     raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
 
 
@@ -85,13 +87,14 @@ def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
     changes = _fewest(np.array(per_unit).reshape(-1, 2), missing, np.array(room), np.array(cost))
     if changes is None:
         raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
+    pieces = list(stroke.pieces)
     for i, change in zip(places, changes, strict=True):
-        piece = stroke.pieces[i]
+        piece = pieces[i]
         if change != 0.0 and isinstance(piece, Straight):
-            stroke = _with_piece(stroke, i, replace(piece, length_mm=piece.length_mm + float(change)))
+            pieces[i] = replace(piece, length_mm=piece.length_mm + float(change))
         elif change != 0.0 and isinstance(piece, Bend):
-            stroke = _with_piece(stroke, i, replace(piece, radius_mm=piece.radius_mm + float(change)))
-    return stroke
+            pieces[i] = replace(piece, radius_mm=piece.radius_mm + float(change))
+    return replace(stroke, pieces=tuple(pieces))
 
 
 def _fewest(per_unit: Floats, missing: Floats, room: Floats, cost: Floats) -> Floats | None:
@@ -109,7 +112,7 @@ def _fewest(per_unit: Floats, missing: Floats, room: Floats, cost: Floats) -> Fl
     n = len(room)
     if n < 2:
         return None
-    i, j = np.triu_indices(n, 1)
+    i, j = _pairs(n)
     cross = per_unit[i, 0] * per_unit[j, 1] - per_unit[i, 1] * per_unit[j, 0]
     good = np.abs(cross) > 1e-6
     i, j, cross = i[good], j[good], cross[good]
@@ -125,5 +128,7 @@ def _fewest(per_unit: Floats, missing: Floats, room: Floats, cost: Floats) -> Fl
     return changes
 
 
-def _with_piece(stroke: Stroke, i: int, piece: Piece) -> Stroke:
-    return replace(stroke, pieces=(*stroke.pieces[:i], piece, *stroke.pieces[i + 1 :]))
+@lru_cache(maxsize=4)
+def _pairs(n: int) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """The first and the second of any two of n."""
+    return np.triu_indices(n, 1)
