@@ -12,7 +12,7 @@ from irontrail.core.errors import IronTrailError, OutOfRangeError
 from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.reading import calibrated, level_per_field, raw_reading, spot_sigma_mm
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
-from irontrail.core.light.spot import blurred, seen_field
+from irontrail.core.light.spot import blurred, seen_cells, seen_field
 from irontrail.core.mat.raster import laid_cells, make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Bend, Gap, Mat, Patch, Straight, Stroke
@@ -110,6 +110,15 @@ class SpotTest(unittest.TestCase):
         again = seen_field(make_raster(first, lamp=white), Sensor(), 8.0, over=field)
         self.assertTrue(np.shares_memory(again, field))
         np.testing.assert_array_equal(again, seen_field(make_raster(first, lamp=white), Sensor(), 8.0))
+        # What is known to be bare already is left as it is.
+        laid = [laid_cells(each) for each in (first, second)]
+        new = make_raster(first, lamp=white, over=new, used=laid[1])
+        np.testing.assert_array_equal(new, make_raster(first, lamp=white))
+        for height in (3.0, 8.0, 25.0):
+            field = seen_field(make_raster(second, lamp=white), Sensor(), height, laid[1])
+            again = seen_field(new, Sensor(), 8.0, laid[0], field, seen_cells(laid[1], Sensor(), height))
+            np.testing.assert_array_equal(again, seen_field(new, Sensor(), 8.0, laid[0]))
+            self.assertLess(seen_cells(laid[1], Sensor(), height).mean(), 0.5)
         larger = replace(first, width_mm=first.width_mm + 1.0)
         np.testing.assert_array_equal(make_raster(larger, lamp=white, over=new), make_raster(larger, lamp=white))
 

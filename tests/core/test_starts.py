@@ -3,10 +3,15 @@
 import unittest
 import weakref
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
 from irontrail.core import derive
+from irontrail.core.light.reading import LAMP_WEIGHTS
+from irontrail.core.light.spot import seen_field
+from irontrail.core.mat.raster import laid_cells, make_raster
+from irontrail.core.mat.tape import Patch
 from irontrail.core.pit.real_spread import ENOUGH, enough, real_spread
 from irontrail.core.project import KeptRun, RealRun
 from irontrail.core.quantity import quantities
@@ -125,7 +130,9 @@ class StartsTest(unittest.TestCase):
         first = kept.get("a", make).ctypes.data
         self.assertIsNone(kept.spare())
         kept.get("b", make)
-        self.assertEqual(kept.spare().ctypes.data, first)
+        key, spare = kept.spare()
+        self.assertEqual((key, spare.ctypes.data), ("a", first))
+        del spare
         self.assertIsNone(kept.spare())
         for part in (lambda array: array, lambda array: array[0], lambda array: array[0, :, 2:4]):
             held = part(kept.get("c", make))
@@ -144,6 +151,22 @@ class StartsTest(unittest.TestCase):
                 seen.append(weakref.ref(derive.field(setup)))
             self.assertIsNotNone(seen[-1]())
             self.assertEqual(seen[0]() is not None, kept)
+
+    def test_what_is_seen_in_the_memory_of_other_mats_is_as_if_seen_first(self) -> None:
+        plain = Setup(replace(straight_mat(300.0), width_mm=500.0, height_mm=400.0))
+        changes: list[dict[str, Any]] = [
+            {"mat__line__y_mm": 90.0}, {"mat__line__border_mm": 30.0}, {"mat__colour": "#20242a"},
+            {"mat__patches": (Patch(250.0, 120.0, 90.0, 60.0, "#d03020"),)}, {"robot__mount__height_mm": 20.0},
+            {"light__sensor__lamp": "red"}, {"mat__surface": "wood"}, {"mat__line__heading_deg": 65.0}, {},
+        ]  # fmt: skip
+        random = np.random.default_rng(8)
+        for i in range(40):
+            setup = setup_with(plain, mat__line__x_mm=60.0 + i, **changes[random.integers(len(changes))])
+            derive.run(setup)
+            seen, sensor = derive.field(setup), setup.light.sensor
+            raster = make_raster(setup.mat, lamp=LAMP_WEIGHTS[sensor.lamp])
+            fresh = seen_field(raster, sensor, setup.robot.mount.height_mm, laid_cells(setup.mat))
+            np.testing.assert_array_equal(seen, fresh, str(i))
 
 
 class RealSpreadTest(unittest.TestCase):

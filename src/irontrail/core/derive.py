@@ -84,15 +84,20 @@ _seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_
 
 
 def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
-    from irontrail.core.light.spot import seen_field
-    from irontrail.core.mat.raster import laid_cells
+    from irontrail.core.light.spot import seen_cells, seen_field
+    from irontrail.core.mat.raster import laid_cells, same_sheet
 
     def make() -> NDArray[np.float32]:
         laid = laid_cells(mat)
         if eye.names_colours:
             return seen_field(raster(mat), eye, height_mm, laid)
+        spare, over, used = kept.spare(), None, None
+        if spare is not None:
+            (its_mat, its_eye, its_height), over = spare
+            if same_sheet(its_mat, mat) and its_eye.lamp == eye.lamp:
+                used = seen_cells(laid_cells(its_mat), its_eye, its_height)
         with IN_LAMPLIGHT[eye.lamp].of(mat) as seen:
-            return seen_field(seen, eye, height_mm, laid, over=kept.spare())
+            return seen_field(seen, eye, height_mm, laid, over, used)
 
     key = (mat, eye, height_mm)
     for each in (_seen, _dragged):

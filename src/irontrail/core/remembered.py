@@ -26,7 +26,7 @@ class Remembered:
         self._kept: OrderedDict[Hashable, NDArray[Any]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
-        self._spare: NDArray[Any] | None = None
+        self._spare: tuple[Hashable, NDArray[Any]] | None = None
 
     def get(self, key: Hashable, make: Callable[[], NDArray[Any]]) -> NDArray[Any]:
         """The array of a key, made if it is not there."""
@@ -49,13 +49,13 @@ class Remembered:
                 self._kept[key] = made
                 self._bytes += made.nbytes
             while self._bytes > self.most_bytes or (self.most is not None and len(self._kept) > self.most):
-                forgotten = self._kept.popitem(last=False)[1]
+                its_key, forgotten = self._kept.popitem(last=False)
                 self._bytes -= forgotten.nbytes
                 alone = _ALONE if forgotten.base is None else _PART_ALONE
-                self._spare = forgotten if _holders(forgotten) == alone else None
+                self._spare = (its_key, forgotten) if _holders(forgotten) == alone else None
 
-    def spare(self) -> NDArray[Any] | None:
-        """The array forgotten last, if nobody else holds it or a part of it: its memory can be had for another.
+    def spare(self) -> tuple[Any, NDArray[Any]] | None:
+        """The array forgotten last and its key, if nobody else holds it or a part of it: its memory is another's now.
 
         New memory takes longer to come by than a mat to be laid.
         """

@@ -29,15 +29,16 @@ class LitMat:
 
         While another thread is at one, it is laid by itself.
         """
-        from irontrail.core.mat.raster import make_raster
+        from irontrail.core.mat.raster import laid_cells, make_raster, same_sheet
 
         if not self._lock.acquire(blocking=False):
             yield make_raster(mat, lamp=self.lamp)
             return
         try:
             if self._laid is None or self._mat != mat:
-                self._mat = None
-                self._laid = make_raster(mat, lamp=self.lamp, over=self._laid)
+                before, self._mat = self._mat, None
+                used = laid_cells(before) if before is not None and same_sheet(before, mat) else None
+                self._laid = make_raster(mat, lamp=self.lamp, over=self._laid, used=used)
                 self._mat = mat
             yield self._laid
         finally:

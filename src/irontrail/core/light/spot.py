@@ -25,11 +25,12 @@ def seen_field(
     height_mm: float,
     laid: NDArray[np.bool_] | None = None,
     over: NDArray[np.float32] | None = None,
+    used: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """What the sensor's patch holds at every point: the raster in the lamp's colour, blurred by the spot.
 
     The raster is in red, green and blue, or in the lamp's light already. `laid` are its `laid_cells`, if known.
-    It may be written over a field that is done with.
+    It may be written over a field that is done with, of which `used` may be other than this mat's bare surface.
 
     Returns
     -------
@@ -41,8 +42,22 @@ def seen_field(
     if sensor.names_colours:
         return np.stack([blurred(raster[:, :, channel], sigma_px, laid) for channel in range(3)])
     in_light = raster[:, :, 0] if raster.shape[2] == 1 else raster @ np.array(LAMP_WEIGHTS[sensor.lamp], np.float32)
-    room = over[0] if over is not None and over.shape == (1, *in_light.shape) else None
-    return blurred(in_light, sigma_px, laid, room)[None]
+    if over is None or over.shape != (1, *in_light.shape):
+        return blurred(in_light, sigma_px, laid)[None]
+    return blurred(in_light, sigma_px, laid, over[0], used)[None]
+
+
+def seen_cells(laid: NDArray[np.bool_], sensor: Sensor, height_mm: float) -> NDArray[np.bool_]:
+    """In which cells of its field a sensor may see more than the bare surface of a mat with these `laid_cells`."""
+    reach = _reach_px(spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
+    # Rows that are blurred together are bare, or not, together.
+    by = -(-reach // CELL) + BAND // CELL
+    for axis in (0, 1):
+        room = [(0, 0), (0, 0)]
+        room[axis] = (by + 1, by)
+        before = np.cumsum(np.pad(laid, room), axis=axis).swapaxes(0, axis)
+        laid = (before[2 * by + 1 :] > before[: -2 * by - 1]).swapaxes(0, axis)
+    return laid
 
 
 def blurred(
@@ -50,6 +65,7 @@ def blurred(
     sigma_px: float,
     laid: NDArray[np.bool_] | None = None,
     over: NDArray[np.float32] | None = None,
+    used: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """A picture convolved with a Gaussian; beyond its rim the nearest pixel goes on.
 
@@ -62,29 +78,46 @@ def blurred(
         Where it is false a cell is even for sure; without it all are looked at.
     over : ndarray, shape (rows, columns), float32
         Where to write it, if that is another picture that is done with.
+    used : ndarray of bool, shape (rows, columns) of cells
+        Where it is false, `over` is even already, and as this picture is where nothing is laid; without it, nowhere.
     """
-    reach = int(CUT_SIGMAS * sigma_px + 0.5)
+    reach = _reach_px(sigma_px)
     weights = np.exp(-0.5 * (np.arange(reach + 1) / sigma_px) ** 2)
     weights /= weights[0] + 2.0 * weights[1:].sum()
     picture = np.ascontiguousarray(picture)
     out = np.empty_like(picture) if over is None else over
-    if laid is None:
-        laid = np.ones((-(-picture.shape[0] // CELL), -(-picture.shape[1] // CELL)), np.bool_)
-    _blur(picture, laid, weights.astype(np.float32), out)
+    every = np.ones((-(-picture.shape[0] // CELL), -(-picture.shape[1] // CELL)), np.bool_)
+    given = (every if cells is None else cells for cells in (laid, used))
+    _blur(picture, *given, weights.astype(np.float32), out)
     return out
 
 
+def _reach_px(sigma_px: float) -> int:
+    """How far a Gaussian reaches, in pixels."""
+    return int(CUT_SIGMAS * sigma_px + 0.5)
+
+
 @compiled
-def _bare(picture, laid):
-    """The value that each cell of a picture has all over, shape (rows, columns) of cells; NaN where it has several."""
-    rows, columns = picture.shape
-    bare = np.empty(laid.shape, np.float32)
+def _ground(picture, laid):
+    """The value of a picture where nothing is laid; NaN if there is no such place."""
     for m in range(laid.shape[0]):
         for n in range(laid.shape[1]):
-            left, right = n * CELL, min((n + 1) * CELL, columns)
-            value = bare[m, n] = picture[m * CELL, left]
+            if not laid[m, n]:
+                return picture[m * CELL, n * CELL]
+    return np.float32(np.nan)
+
+
+@compiled
+def _bare(picture, laid, ground):
+    """The value that each cell of a picture has all over, shape (rows, columns) of cells; NaN where it has several."""
+    rows, columns = picture.shape
+    bare = np.full(laid.shape, ground)
+    for m in range(laid.shape[0]):
+        for n in range(laid.shape[1]):
             if not laid[m, n]:
                 continue
+            left, right = n * CELL, min((n + 1) * CELL, columns)
+            value = bare[m, n] = picture[m * CELL, left]
             differ = 0
             for j in range(m * CELL, min((m + 1) * CELL, rows)):
                 here = picture[j, left:right]
@@ -96,11 +129,17 @@ def _bare(picture, laid):
 
 
 @compiled
-def _blur(picture, laid, weights, out):
+def _blur(picture, laid, used, weights, out):
     """Fill what is bare as far as the spot reaches, and blur the rest: so many rows at a time, stretch by stretch."""
     rows, columns = picture.shape
     reach = weights.size - 1
-    bare = _bare(picture, laid)
+    ground = _ground(picture, laid)
+    for m in range(used.shape[0]):
+        for n in range(used.shape[1]):
+            if used[m, n]:
+                for j in range(m * CELL, min((m + 1) * CELL, rows)):
+                    _fill(out[j, n * CELL : min((n + 1) * CELL, columns)], ground)
+    bare = _bare(picture, laid, ground)
     level = np.empty(bare.shape[1], np.float32)
     ends = np.empty((2, level.size), np.int64)
     wide = columns + 2 * reach
@@ -112,7 +151,7 @@ def _blur(picture, laid, weights, out):
         filled_to = 0
         for n in range(count + 1):
             left, right = (ends[0, n], ends[1, n]) if n < count else (columns, columns)
-            _fill_level(out[row:behind], level, filled_to, left)
+            _fill_level(out[row:behind], level, ground, filled_to, left)
             if left < right:
                 _blur_part(picture, weights, level, out, row, behind, left, right, room)
             filled_to = right
@@ -158,13 +197,14 @@ def _alike_to(level, n):
 
 
 @compiled
-def _fill_level(lines, level, left, right):
-    """Give pixels of some rows that are level their value."""
+def _fill_level(lines, level, ground, left, right):
+    """Give pixels of some rows that are level their value, unless that is the ground's: they have it."""
     while left < right:
         n = left // CELL
         end = min(_alike_to(level, n) * CELL, right)
-        for j in range(lines.shape[0]):
-            _fill(lines[j, left:end], level[n])
+        if level[n] != ground:
+            for j in range(lines.shape[0]):
+                _fill(lines[j, left:end], level[n])
         left = end
 
 

@@ -31,11 +31,13 @@ def make_raster(
     mm_per_px: float = MM_PER_PX,
     lamp: tuple[float, float, float] | None = None,
     over: NDArray[np.float32] | None = None,
+    used: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.float32]:
     """The mat's reflectance, anti-aliased, one pixel a millimetre unless said otherwise.
 
     Patches lie at the bottom, then the other lines, each on its border, then the line on its own, then
-    the patches that lie over it. It is laid in the memory of a raster that is done with, if that is as large.
+    the patches that lie over it. It is laid in the memory of a raster that is done with, if that is as large; `used`
+    are the cells in which that is not this mat's bare surface, if that is known.
 
     Returns
     -------
@@ -49,10 +51,14 @@ def make_raster(
         return np.asarray(linear_light(colour) @ mixing, np.float32)
 
     whole = (*shape, mixing.shape[1])
-    raster = over if over is not None and over.shape == whole else np.empty(whole, np.float32)
-    # Row by row: a pixel at a time takes ten times as long.
-    of_rows = raster.reshape(shape[0], -1)
-    of_rows[:] = np.tile(seen(mat.colour), shape[1])
+    if over is None or over.shape != whole:
+        over = used = None
+    raster = np.empty(whole, np.float32) if over is None else over
+    if used is None:
+        # Row by row: a pixel at a time takes ten times as long.
+        raster.reshape(shape[0], -1)[:] = np.tile(seen(mat.colour), shape[1])
+    else:
+        _clear(raster, used, seen(mat.colour))
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
@@ -77,6 +83,11 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
         runs = tape_runs(stroke, stroke_route(stroke, ""))
         _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
     return np.asarray(bare[:, :, 0] < 1.0)
+
+
+def same_sheet(one: Mat, other: Mat) -> bool:
+    """Whether two mats look alike where nothing is laid on either, and neither is uneven: of one size and colour."""
+    return all(getattr(one, name) == getattr(other, name) for name in ("width_mm", "height_mm", "colour"))
 
 
 def laid_cells(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.bool_]:
@@ -185,6 +196,20 @@ def _mark(cells, x, y, left, right):
             for j in range(top, min(bottom + 1, cells.shape[0])):
                 for i in range(first, min(last + 1, cells.shape[1])):
                     cells[j, i] = True
+
+
+@compiled
+def _clear(raster, cells, colour):
+    """Make some cells of a raster bare."""
+    rows, columns, channels = raster.shape
+    for n in range(cells.shape[0]):
+        for m in range(cells.shape[1]):
+            if cells[n, m]:
+                for j in range(n * CELL, min((n + 1) * CELL, rows)):
+                    here = raster[j, m * CELL : min((m + 1) * CELL, columns)]
+                    for i in range(here.shape[0]):
+                        for k in range(channels):
+                            here[i, k] = colour[k]
 
 
 @compiled

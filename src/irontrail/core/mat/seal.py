@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.route import piece_joints
-from irontrail.core.mat.tape import Bend, Corner, Piece, Straight, Stroke
+from irontrail.core.mat.tape import Bend, Corner, Straight, Stroke
 
 Floats = NDArray[np.float64]
 
