@@ -54,11 +54,12 @@ def make_raster(
     if over is None or over.shape != whole:
         over = used = None
     raster = np.empty(whole, np.float32) if over is None else over
+    # Row by row: a pixel at a time takes ten times as long.
+    of_rows = raster.reshape(shape[0], -1)
     if used is None:
-        # Row by row: a pixel at a time takes ten times as long.
-        raster.reshape(shape[0], -1)[:] = np.tile(seen(mat.colour), shape[1])
+        of_rows[:] = np.tile(seen(mat.colour), shape[1])
     else:
-        _clear(raster, used, seen(mat.colour))
+        _clear(of_rows, used, np.tile(seen(mat.colour), CELL))
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
@@ -199,17 +200,17 @@ def _mark(cells, x, y, left, right):
 
 
 @compiled
-def _clear(raster, cells, colour):
-    """Make some cells of a raster bare."""
-    rows, columns, channels = raster.shape
+def _clear(of_rows, cells, bare):
+    """Make some cells of rows of numbers bare; `bare` are those of a cell's row."""
+    rows, size = of_rows.shape
+    wide = bare.size
     for n in range(cells.shape[0]):
         for m in range(cells.shape[1]):
             if cells[n, m]:
                 for j in range(n * CELL, min((n + 1) * CELL, rows)):
-                    here = raster[j, m * CELL : min((m + 1) * CELL, columns)]
-                    for i in range(here.shape[0]):
-                        for k in range(channels):
-                            here[i, k] = colour[k]
+                    here = of_rows[j, m * wide : min((m + 1) * wide, size)]
+                    for i in range(here.size):
+                        here[i] = bare[i]
 
 
 @compiled
