@@ -64,7 +64,7 @@ class TapeTest(MatTest):
         mat_was, place = self.session.setup.mat, self.sheet.hand.handles()["end", 0]
         start = self.mat.to_px().map(place)
         draw = self.sheet.hand.draw
-        self.stage._mat_soon.setInterval(60_000)
+        self.stage.timing.soon.setInterval(60_000)
         self.session.playback.pause()
         with (
             mock.patch.object(self.session._worker, "_work", lambda request: (go.wait(120.0), work(request))[1]),
@@ -82,7 +82,7 @@ class TapeTest(MatTest):
             self.assertIsNot(before.setup.mat, mat)
             # With the press it is drawn as taken hold of; moved, it is seen once its run is, or that takes long.
             self.assertEqual(drawn[held:], [])
-            self.stage._mat_soon.start(1)
+            self.stage.timing.soon.start(1)
             self.wait_for(lambda: drawn[held:] == [before])
             go.set()
             self.settle(self.session)

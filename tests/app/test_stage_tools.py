@@ -57,7 +57,7 @@ class ToolsTest(StopTest):
         self.session.playback.pause()
         mat, trail, shown = self.other_mat(), self.mat.scene.trail, []
         # However slow the machine is, the run is there before the mat is shown without it.
-        self.stage._mat_soon.setInterval(60_000)
+        self.stage.timing.soon.setInterval(60_000)
         with (
             mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
             mock.patch(
@@ -70,7 +70,7 @@ class ToolsTest(StopTest):
         self.assertEqual([call.args[1].mat is mat for call in ground.call_args_list], [True])
         self.assertEqual([each.mat is mat for each in shown], [True])
         self.assertIsNot(shown[0].trail, trail)
-        self.assertFalse(self.stage._mat_soon.isActive())
+        self.assertFalse(self.stage.timing.soon.isActive())
 
     def test_a_mat_whose_run_takes_long_is_drawn_before_it(self) -> None:
         self.stage.set_shade("distance")

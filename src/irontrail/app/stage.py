@@ -3,11 +3,12 @@
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from irontrail.app.lane_choice import LaneChoice
+from irontrail.app.mat_timing import MatTiming
 from irontrail.app.moments import close_up_at, robot_at, row_at
 from irontrail.app.pictures import marks_of, pins_of, sentence_number, strip_picture, trail_of
 from irontrail.app.playback import RATES
@@ -27,16 +28,10 @@ from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.light.reading import spot_sigma_mm
 from irontrail.core.mat.tape import Mat
-from irontrail.core.project import Project
 from irontrail.core.quantity import quantities
 from irontrail.core.setup import Pull
 
 STRIP_SHARE, LEAST_STRIP = 0.42, 150
-# So long what has changed on the mat waits for its run, to be drawn once and with it: painting holds the interpreter's
-# lock, which the run would wait for.
-SOON_MS = 40
-# After so long the computing does without that lock for the most part: the mat can be drawn beside it.
-GROUND_MS = 8
 WAITING = "Setting the robot down …"
 PREPARING = "Compiling the engine, once: about a minute …"
 
@@ -49,7 +44,7 @@ class Stage(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.session = session
-        self.mat = MatView(theme, self._draw_soon)
+        self.mat = MatView(theme)
         self.bar = PlaybackBar(theme)
         self.strip = Strip(theme)
         column = QVBoxLayout(self)
@@ -64,17 +59,13 @@ class Stage(QWidget):
         self.lanes = LaneChoice(session, self.strip)
         self.shade = "plain"
         self._made = RunPictures()
-        self._mat_soon = QTimer(self, interval=SOON_MS, singleShot=True)
-        self._mat_soon.timeout.connect(self._waited)
-        self._ground_soon = QTimer(self, interval=GROUND_MS, singleShot=True)
-        self._ground_soon.timeout.connect(self._draw_ahead)
+        self.timing = MatTiming(session, self.mat, self._scene_without_run)
         self._join()
-        self._show_mat()
+        self.timing.show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)
 
     def _join(self) -> None:
         session, playback, bar = self.session, self.session.playback, self.bar
-        session.project_changed.connect(self._on_project)
         session.view_changed.connect(self.show_view)
         session.preparing_changed.connect(lambda preparing: self.mat.set_words(PREPARING if preparing else WAITING))
         session.looking.luck_changed.connect(self.show_view)
@@ -168,46 +159,6 @@ class Stage(QWidget):
 
     # --- showing
 
-    def _on_project(self, old: Project, new: Project) -> None:
-        if old.setup.mat.name != new.setup.mat.name or self.session.view is None:
-            self._show_mat()
-        elif old.setup.mat is not new.setup.mat:
-            self._ground_soon.start()
-            self._start_waiting()
-
-    def _draw_soon(self) -> None:
-        """Draw the mat with the run that is on its way, or before long; at once if there is none."""
-        if self.session.idle or self.session.view is None:
-            self.mat.update()
-        else:
-            self._start_waiting()
-
-    def _start_waiting(self) -> None:
-        if not self._mat_soon.isActive():
-            self._mat_soon.start()
-
-    def _waited(self) -> None:
-        """The run takes long: what has changed on the mat is shown without it."""
-        scene = self.mat.scene
-        if scene is not None and scene.mat is self.session.setup.mat:
-            self.mat.update()
-        else:
-            self._show_mat()
-
-    def _draw_ahead(self) -> None:
-        """Draw the ground of the mat whose run is being computed, beside that: it is there when the run is."""
-        view = self.session.view
-        if self.session.computes_newest and view is not None and view.setup.mat is not self.session.setup.mat:
-            self.mat.draw_ahead(self._scene_without_run())
-
-    def _show_mat(self) -> None:
-        """The mat itself; the run on it follows, and until then the last trail of this mat stays."""
-        self._mat_soon.stop()
-        setup, view = self.session.setup, self.session.view
-        self.mat.set_scene(self._scene_without_run())
-        if view is None or view.setup.mat.name != setup.mat.name:
-            self.mat.set_robot(None)
-
     def _scene_without_run(self) -> Scene:
         """The newest mat, with the trails that were shown on it last."""
         session, setup, scene = self.session, self.session.setup, self.mat.scene
@@ -223,11 +174,7 @@ class Stage(QWidget):
         if view is None:
             return
         self.mat.set_words("")
-        if view.setup.mat is session.setup.mat:
-            self._mat_soon.stop()
-        else:
-            # Another one is dragged on, and what is computed now is its run.
-            self._ground_soon.start()
+        self.timing.run_comes(view.setup.mat)
         setup, run, kept = view.setup, view.run, self._made.kept(view, self.lanes.names)
         self.mat.set_scene(
             Scene(

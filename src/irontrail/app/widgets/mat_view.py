@@ -1,7 +1,5 @@
 """The table with a scene on it and the robot, as it is looked at: zoomed, panned, fitted, followed, held by hands."""
 
-from collections.abc import Callable
-
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QKeyEvent,
@@ -35,24 +33,24 @@ DRAG_PX = 4.0
 class MatView(Keyed, Described, QWidget):
     """Shows a scene and the robot; lends the pointer to a hand, or else to that which pulls the robot.
 
-    `draw_soon` is asked to have it drawn anew when a hand has changed something: another scene may be on its way. Says
-    `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1 when
-    it leaves it.
+    Says `sought(row)` when a place of the trail is pressed, `glanced(row)` while the pointer is over the trail and -1
+    when it leaves it; `hand_changed()` when a hand draws something else: it is not drawn anew by itself, as another
+    scene may be on its way.
     """
 
     sought = Signal(int)
     glanced = Signal(int)
     follow_changed = Signal(bool)
+    hand_changed = Signal()
     WHERE = "On the mat"
     KEYS = (
         Key(ARROWS, "look elsewhere", lambda view, name: view.pan(*way(name))),
         Key(("+", "=", "-"), "zoom", lambda view, name: view.zoom(0.8 if name == "-" else 1.25)),
     )
 
-    def __init__(self, theme: Theme, draw_soon: Callable[[], None]) -> None:
+    def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
-        self._draw_soon = draw_soon
         self.following = False
         self.robot_hand = RobotHand(self)
         self.robot_hand.pressed.connect(self._seek)
@@ -118,10 +116,10 @@ class MatView(Keyed, Described, QWidget):
         if hand is self._hand:
             return
         if self._hand is not None:
-            self._hand.changed.disconnect(self._draw_soon)
+            self._hand.changed.disconnect(self.hand_changed)
         self._hand, self._held = hand, None
         if hand is not None:
-            hand.changed.connect(self._draw_soon)
+            hand.changed.connect(self.hand_changed)
         self.update()
 
     def set_words(self, words: str) -> None:
