@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from irontrail.core.compiled import compiled
 from irontrail.core.light.reading import LAMP_WEIGHTS, spot_sigma_mm
 from irontrail.core.light.sensor import Sensor
-from irontrail.core.mat.raster import CELL
+from irontrail.core.mat.raster import CELL, clear_cells
 from irontrail.core.mat.reflectance import MM_PER_PX
 
 # The Gaussian is cut where it has fallen to 3e-4 of its height.
@@ -134,11 +134,7 @@ def _blur(picture, laid, used, weights, out):
     rows, columns = picture.shape
     reach = weights.size - 1
     ground = _ground(picture, laid)
-    for m in range(used.shape[0]):
-        for n in range(used.shape[1]):
-            if used[m, n]:
-                for j in range(m * CELL, min((m + 1) * CELL, rows)):
-                    _fill(out[j, n * CELL : min((n + 1) * CELL, columns)], ground)
+    clear_cells(out, used, np.full(CELL, ground))
     bare = _bare(picture, laid, ground)
     level = np.empty(bare.shape[1], np.float32)
     ends = np.empty((2, level.size), np.int64)

@@ -59,7 +59,7 @@ def make_raster(
     if used is None:
         of_rows[:] = np.tile(seen(mat.colour), shape[1])
     else:
-        _clear(of_rows, used, np.tile(seen(mat.colour), CELL))
+        clear_cells(of_rows, used, np.tile(seen(mat.colour), CELL))
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
@@ -200,8 +200,8 @@ def _mark(cells, x, y, left, right):
 
 
 @compiled
-def _clear(of_rows, cells, bare):
-    """Make some cells of rows of numbers bare; `bare` are those of a cell's row."""
+def clear_cells(of_rows, cells, bare):
+    """Make some cells of a picture bare, given as rows of numbers; `bare` are those of a row of a cell."""
     rows, size = of_rows.shape
     wide = bare.size
     for n in range(cells.shape[0]):
