@@ -107,6 +107,13 @@ class LaidTest(WindowTest):
                         column = int(x + aside * (x - 60.0) / 25.0)
                         self.assertGreater(ours[row, column], 0.9, (way, begins, x, y, aside))
 
+    def test_no_hole_is_left_where_a_thin_line_trembles(self) -> None:
+        random = np.random.default_rng(3)
+        for tremble in (0.15, 0.5, 1.2):
+            x = np.arange(5.0, 115.0, 0.24)
+            ours = laid(Stroke(x, 40.3 + tremble * random.standard_normal(x.size), RUST, 1.0))
+            self.assertGreater(float(ours[:, 7:112].sum(axis=0).min()), 0.8, tremble)
+
     def test_a_painter_draws_the_same_in_lines(self) -> None:
         image, stroke = blank(), wave(30.0, 20.0, 2.0, within=QRectF(0.0, 0.0, 60.0, HIGH))
         painter = QPainter(image)

@@ -17,8 +17,6 @@ WORDS = 4
 BLOCK = 8 * WORDS
 # Rows of blocks that are taken back together.
 HIGH = 8
-# Half a line's width (px) up to which no notch can be seen where it turns.
-THIN_PX = 0.75
 # Places across a line are whole numbers, of which so many are a pixel.
 BITS = 16
 ONE = 1 << BITS
@@ -102,7 +100,7 @@ def _cover_line(cover, x, y, shown, scale, half_px, full, left, top, right, bott
         elif drawn:
             way = 3 if dy > 0.0 else 4
             _cover_flat(turned, y0, x0, y1, x1, half_px, full, top, left, bottom, right)
-        if drawn and way != way_before and half_px > THIN_PX:
+        if drawn and way != way_before:
             _cover_disc(cover, x0, y0, half_px, full, left, top, right, bottom)
         way_before = way
     if high > low:
