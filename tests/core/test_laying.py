@@ -68,6 +68,10 @@ class DragTest(unittest.TestCase):
         line = replace(HOOK, pieces=(Wiggle(2, 80.0, 30.0),))
         place = laying.middle_place(replace(HOOK, pieces=(Wiggle(2, 80.0, -60.0),)), 0)
         self.assertEqual(drag_middle(line, 0, *place).pieces[0].swing_deg, -60.0)
+        # As far as it can be swung, however far the hand goes.
+        x, y, heading = piece_joints(line)[0]
+        far = drag_middle(line, 0, x - 900.0 * np.sin(heading), y + 900.0 * np.cos(heading))
+        self.assertEqual(far.pieces[0].swing_deg, 120.0)
 
     @settings(max_examples=60, deadline=None)
     @given(st.sampled_from(sorted(DEMO_MATS)), st.integers(0, 30), st.floats(-3000, 5000), st.floats(-3000, 5000))

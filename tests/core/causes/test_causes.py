@@ -24,6 +24,7 @@ from irontrail.core.causes.suppositions.calibration import calibrated_here
 from irontrail.core.causes.suppositions.contrast import CONTRAST
 from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.suppositions.shadow import SHADOW
+from irontrail.core.causes.suppositions.target import TARGET
 from irontrail.core.causes.suppositions.unfiltered import UNFILTERED
 from irontrail.core.causes.told import at_once, remarked, told
 from irontrail.core.demos import DEMOS
@@ -157,6 +158,10 @@ class DiagnosisTest(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(kind):
                 self.assertEqual(kind_of(lighthouse(**values)), kind)
+
+    def test_a_target_is_said_to_lie_off_the_middle_or_beyond_all_that_is_read(self) -> None:
+        for target, said in ((92.0, "is far from midway"), (99.5, "it reads only")):
+            self.assertIn(said, TARGET.says(Look(lighthouse(program__target=target))))
 
     def test_powers_changed_over_and_the_wrong_line_are_told_apart(self) -> None:
         setup = lighthouse(program__law="on-off")
