@@ -128,6 +128,9 @@ class StartsTest(unittest.TestCase):
             return made.pop()[None]
 
         first = kept.get("a", make).ctypes.data
+        # Memory for another is there from the first on.
+        key, room = kept.spare()
+        self.assertEqual((key, room.shape, room.dtype), (None, (1, 2, 8), np.dtype(np.float32)))
         self.assertIsNone(kept.spare())
         kept.get("b", make)
         key, spare = kept.spare()
@@ -136,11 +139,16 @@ class StartsTest(unittest.TestCase):
         self.assertIsNone(kept.spare())
         for part in (lambda array: array, lambda array: array[0], lambda array: array[0, :, 2:4]):
             held = part(kept.get("c", make))
+            kept.spare()
             kept.get("d", make)
             self.assertIsNone(kept.spare())
             del held
             kept.get("e", make)
             self.assertIsNotNone(kept.spare())
+        # No more are put by than are kept.
+        for name in "fgh":
+            kept.get(name, make)
+        self.assertEqual([kept.spare() is None for _ in range(2)], [False, True])
 
     def test_what_is_seen_of_mats_that_were_dragged_past_is_given_back_and_of_starts_is_kept(self) -> None:
         for drive, kept in ((derive.run, False), (derive.run_once, True)):

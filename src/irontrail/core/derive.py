@@ -79,8 +79,9 @@ def raster(mat: Mat) -> NDArray[np.float32]:
     return _rasters.get(mat, lambda: make_raster(mat))
 
 
-# Many starts on worn mats, or at other heights, have a field each. Of what is dragged the last few are enough.
-_seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_000_000, most=3)
+# Many starts on worn mats, or at other heights, have a field each. Of what is dragged those of the last two sensors are
+# enough: the sooner one is forgotten, the sooner its memory is another's.
+_seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_000_000, most=2)
 
 
 def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
@@ -91,11 +92,11 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
         laid = laid_cells(mat)
         if eye.names_colours:
             return seen_field(raster(mat), eye, height_mm, laid)
-        spare, over, used = kept.spare(), None, None
-        if spare is not None:
-            (its_mat, its_eye, its_height), over = spare
-            if same_sheet(its_mat, mat) and its_eye.lamp == eye.lamp:
-                used = seen_cells(laid_cells(its_mat), its_eye, its_height)
+        key, over = kept.spare() or (None, None)
+        its_mat, its_eye, its_height = key or (None, eye, height_mm)
+        used = None
+        if its_mat is not None and same_sheet(its_mat, mat) and its_eye.lamp == eye.lamp:
+            used = seen_cells(laid_cells(its_mat), its_eye, its_height)
         with IN_LAMPLIGHT[eye.lamp].of(mat) as seen:
             return seen_field(seen, eye, height_mm, laid, over, used)
 
@@ -216,7 +217,8 @@ def _readings_beside(
     )
 
 
-@lru_cache(maxsize=8)
+# As long as the run is, and longer: to come to a profile anew a mat that was dragged past is laid and seen anew.
+@lru_cache(maxsize=64)
 def _profile(setup: Setup, s_mm: float) -> EdgeProfile:
     """The profile of a setup of which only what it depends on is left."""
     way = route(setup.mat, setup.trial.reverse)

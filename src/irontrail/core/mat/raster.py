@@ -54,12 +54,9 @@ def make_raster(
     if over is None or over.shape != whole:
         over = used = None
     raster = np.empty(whole, np.float32) if over is None else over
+    used = np.ones(_in_cells(shape), np.bool_) if used is None else used
     # Row by row: a pixel at a time takes ten times as long.
-    of_rows = raster.reshape(shape[0], -1)
-    if used is None:
-        of_rows[:] = np.tile(seen(mat.colour), shape[1])
-    else:
-        clear_cells(of_rows, used, np.tile(seen(mat.colour), CELL))
+    clear_cells(raster.reshape(shape[0], -1), used, np.tile(seen(mat.colour), CELL))
     uneven = grain(mat.surface, shape, mm_per_px)
     if uneven is not None:
         raster *= uneven[:, :, None]
