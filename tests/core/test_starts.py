@@ -4,6 +4,7 @@ import unittest
 import weakref
 from dataclasses import replace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 
@@ -159,6 +160,13 @@ class StartsTest(unittest.TestCase):
                 seen.append(weakref.ref(derive.field(setup)))
             self.assertIsNotNone(seen[-1]())
             self.assertEqual(seen[0]() is not None, kept)
+
+    def test_back_at_a_mat_that_was_dragged_past_nothing_is_seen_anew(self) -> None:
+        setups = [Setup(straight_mat(740.0 + i)) for i in range(12)]
+        shown = [(derive.run(setup), derive.profile(setup)) for setup in setups]
+        with mock.patch("irontrail.core.light.spot.seen_field", side_effect=AssertionError("seen anew")):
+            for setup, (run, profile) in zip(setups, shown, strict=True):
+                self.assertEqual((derive.run(setup) is run, derive.profile(setup) is profile), (True, True))
 
     def test_what_is_seen_in_the_memory_of_other_mats_is_as_if_seen_first(self) -> None:
         plain = Setup(replace(straight_mat(300.0), width_mm=500.0, height_mm=400.0))
