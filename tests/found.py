@@ -50,7 +50,7 @@ from irontrail.core.tune import axes, nearby, race, robustness, ultimate_gain
 from irontrail.files import project_file, trace_csv
 from irontrail.files.svg import out
 from irontrail.files.svg import read as svg
-from tests.support import lighthouse, setup_with
+from tests.support import lighthouse, setup_with, stretches_of
 
 FOLDER = Path(__file__).parent / "found"
 # Of an array so many values are told, besides its mean.
@@ -90,7 +90,7 @@ def of_setup(setup: Setup) -> dict[str, Callable[[], Any]]:
     run, legs = derive.run(setup), planning.legs_of(setup.program)
     asked: dict[str, Callable[[], Any]] = {
         "figures": lambda: derive.figures(setup),
-        "stretches": lambda: derive.stretches(setup),
+        "stretches": lambda: stretches_of(setup),
         "curve": lambda: derive.curve(setup),
         "profile": lambda: derive.profile(setup),
         "way": lambda: (derive.start_mm(setup), derive.start_pose(setup), derive.way_share(setup)),
@@ -149,7 +149,7 @@ def with_many_runs(setup: Setup) -> dict[str, Callable[[], Any]]:
         "answers": lambda: [(each.asks, answered(each, setup)) for each in asked_of(setup)],
         "luck": lambda: luck.try_luck(setup, 3),
         "nearby": lambda: nearby.look_nearby(setup, axes.foremost(setup)[:2]),
-        "race": lambda: race.differences(*map(derive.stretches, (setup, setup_with(setup, program__speed=45.0)))),
+        "race": lambda: race.differences(*map(stretches_of, (setup, setup_with(setup, program__speed=45.0)))),
         "strains": lambda: [(each.name, each.least, each.most) for each in robustness.strains_of(AT_EVENT)],
     }  # fmt: skip
 

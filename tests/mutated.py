@@ -34,6 +34,7 @@ from irontrail.core.mat.trace import trace
 from irontrail.core.project import Project
 from irontrail.core.quantity import Part, quantities
 from irontrail.core.setup import Setup
+from irontrail.core.stretches import stretches
 from irontrail.files import dxf, picture, project_file
 from irontrail.files.svg import out as svg_out
 from irontrail.files.svg import read as svg_read
@@ -280,7 +281,7 @@ def _work_out(setup: Setup) -> None:
     derive.figures(setup)
     derive.curve(setup)
     derive.profile(setup)
-    derive.stretches(setup)
+    stretches(derive.run(setup))
     derive.probe(setup, 10.0, 10.0)
     derive.way_share(setup)
     at_once(setup)

@@ -18,10 +18,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import numpy as np
 from numpy.typing import NDArray
 
+from irontrail.core import derive
 from irontrail.core.demos import demo_project
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup
+from irontrail.core.stretches import Stretch, stretches
 
 
 def setup_with(setup: Setup, **values: Any) -> Setup:
@@ -29,6 +31,11 @@ def setup_with(setup: Setup, **values: Any) -> Setup:
     for name, value in values.items():
         setup = with_value(setup, name.replace("__", "."), value)
     return setup
+
+
+def stretches_of(setup: Setup) -> tuple[Stretch, ...]:
+    """The measures of a setup's run, each straight and bend by itself."""
+    return stretches(derive.run(setup))
 
 
 def lighthouse(**values: Any) -> Setup:

@@ -11,14 +11,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from irontrail.app.long_work import LongWork
-from irontrail.core import derive, turns
+from irontrail.core import turns
 from irontrail.core.demos import demo_project
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.demos import quarry_switchback
 from irontrail.core.project import KeptRun, Project, RealRun
 from irontrail.files import project_file
 from tests.said import as_recorded
-from tests.support import StopTest, WindowTest, setup_with
+from tests.support import StopTest, WindowTest, setup_with, stretches_of
 
 LEFT = Qt.MouseButton.LeftButton
 SPEED = "program.speed"
@@ -251,7 +251,7 @@ class FiguresTest(RunTest):
         self.assertTrue(all(row.kept_s is None for row in sheet.stretches.rows))
         self.keep_two()
         found = {row.name: row for row in sheet.stretches.rows}
-        now, before = (derive.stretches(s) for s in (self.session.setup, self.session.project.kept[1].setup))
+        now, before = (stretches_of(s) for s in (self.session.setup, self.session.project.kept[1].setup))
         self.assertEqual(list(found), [each.name for each in now])
         for ours, theirs in zip(now, before, strict=True):
             row = found[ours.name]

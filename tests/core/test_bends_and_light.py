@@ -23,7 +23,7 @@ from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Bend, Mat, Straight, Stroke
 from irontrail.core.theory.linear import UltimateGain
 from irontrail.core.theory.turning import check_bends, strays_mm, tightest_turns
-from tests.support import lighthouse, ring_mat, setup_with
+from tests.support import lighthouse, ring_mat, setup_with, stretches_of
 
 
 def strays_by_walking(edge_mm: float, angle: float, turns_mm: float, ahead_mm: float) -> float:
@@ -122,7 +122,7 @@ class SeamTest(unittest.TestCase):
         setup = lighthouse(mat=Mat("stadium", line), trial__start_mm=start, program__speed=35.0)
         self.run_ = derive.run(setup)
         self.assertEqual(self.run_.outcome, "finished")
-        return [(each.name, each.start_mm, each.end_mm) for each in derive.stretches(setup)]
+        return [(each.name, each.start_mm, each.end_mm) for each in stretches_of(setup)]
 
     def test_they_follow_without_a_gap_and_add_up(self) -> None:
         bend = 200.0 * np.pi

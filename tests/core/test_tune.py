@@ -31,7 +31,7 @@ from irontrail.core.tune.search import search
 from irontrail.core.tune.search_spec import Found, SearchSpec
 from irontrail.core.tune.tries import Tried, Trying
 from irontrail.files import map_csv
-from tests.support import lighthouse, two_bends
+from tests.support import lighthouse, stretches_of, two_bends
 
 
 class BatchTest(unittest.TestCase):
@@ -592,7 +592,7 @@ class RaceTest(unittest.TestCase):
 
     def test_stretches_sum_up_to_the_difference_of_the_times(self) -> None:
         fast, slow = lighthouse(program__speed=55.0), lighthouse()
-        rows = race.differences(derive.stretches(fast), derive.stretches(slow))
+        rows = race.differences(stretches_of(fast), stretches_of(slow))
         whole = derive.figures(slow).time_s - derive.figures(fast).time_s
         self.assertLess(abs(sum(row.time_s for row in rows) - whole), 0.1)
-        self.assertEqual(len(rows), len(derive.stretches(fast)))
+        self.assertEqual(len(rows), len(stretches_of(fast)))

@@ -12,7 +12,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.core import measures
-from irontrail.core import stretches as by_stretch
 from irontrail.core.figures import Figures
 from irontrail.core.light.calibrate import Sweep, sweep_by_itself
 from irontrail.core.light.lit_mat import IN_LAMPLIGHT
@@ -31,7 +30,6 @@ from irontrail.core.setup import Setup, Trial, starts_on_line, zone_pose
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.pair import Which
 from irontrail.core.steering.program import Program
-from irontrail.core.stretches import Stretch
 
 
 @lru_cache(maxsize=256)
@@ -145,12 +143,6 @@ def run_once(setup: Setup, kept: Remembered = _seen) -> Run:
 def figures(setup: Setup) -> Figures:
     """The measures of a setup's run."""
     return measures.measure(run(setup), setup.mat.spots)
-
-
-@lru_cache(maxsize=64)
-def stretches(setup: Setup) -> tuple[Stretch, ...]:
-    """The measures of a setup's run, each straight and bend by itself."""
-    return by_stretch.stretches(run(setup))
 
 
 def curve(setup: Setup) -> SteeringCurve:
