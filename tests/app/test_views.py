@@ -7,15 +7,18 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QColor, QWheelEvent
+from PySide6.QtGui import QColor, QImage, QPainter, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from irontrail.app.pictures import trail_of
 from irontrail.app.playback import Playback
 from irontrail.app.theme import KEPT_DASHES, LIGHT
+from irontrail.app.widgets.layer import Layer
+from irontrail.app.widgets.painting import draw_handle
 from irontrail.app.widgets.strip_curves import curves_of, kept_curves_of
 from irontrail.app.widgets.strip_picture import StripRun
+from irontrail.app.widgets.strokes import Stroke, pixels_of
 from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -363,10 +366,6 @@ class NewestWinsTest(WindowTest):
 
 class LayerTest(WindowTest):
     def test_a_painting_that_fails_lets_go_of_its_picture(self) -> None:
-        from PySide6.QtGui import QImage, QPainter
-        from PySide6.QtWidgets import QWidget
-
-        from irontrail.app.widgets.layer import Layer
 
         def fails(_painter: QPainter) -> None:
             raise ValueError("no such line")
@@ -382,13 +381,24 @@ class LayerTest(WindowTest):
         gc.collect()
         self.assertEqual(self.warnings, [])
 
-    def test_lines_over_a_layer_are_as_if_drawn_for_the_first_time(self) -> None:
-        import numpy as np
-        from PySide6.QtGui import QColor, QImage, QPainter
-        from PySide6.QtWidgets import QWidget
+    def test_a_handle_stands_where_it_is_however_fine_the_screen_is(self) -> None:
 
-        from irontrail.app.widgets.layer import Layer
-        from irontrail.app.widgets.strokes import Stroke
+        for ratio in (1.0, 1.5, 2.0):
+            for x, y in ((20.0, 20.0), (21.3, 18.85), (19.49, 22.51)):
+                image = QImage(int(40 * ratio), int(40 * ratio), QImage.Format.Format_RGB32)
+                image.setDevicePixelRatio(ratio)
+                image.fill(0xFFFFFFFF)
+                painter = QPainter(image)
+                draw_handle(painter, LIGHT, QPointF(x, y), True, 5.0)
+                painter.end()
+                ink = 255.0 - (pixels_of(image) & 0xFF)
+                rows, columns = (np.arange(size) + 0.5 for size in ink.shape)
+                middle = (ink @ columns).sum() / ink.sum(), (rows @ ink).sum() / ink.sum()
+                self.assertLess(np.abs(np.array(middle) - ratio * np.array((x, y))).max(), 0.2, (ratio, x, y))
+                # A disc of the radius and half its rim.
+                self.assertAlmostEqual(ink.sum() / ink.max() / (np.pi * (6.0 * ratio) ** 2), 1.0, delta=0.06)
+
+    def test_lines_over_a_layer_are_as_if_drawn_for_the_first_time(self) -> None:
 
         def ground(painter: QPainter) -> None:
             painter.fillRect(0, 0, 200, 100, QColor(shown["ground"]))
