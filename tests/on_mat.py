@@ -24,7 +24,7 @@ def drawings() -> dict[str, Callable[[], Any]]:
     from irontrail.app.widgets.demand_hand import DemandHand
     from irontrail.app.widgets.light_hands import CutHand, ProbeHand
     from irontrail.app.widgets.mat_hand import RobotNow, Touch
-    from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_robot_now, draw_run
+    from irontrail.app.widgets.mat_scene import Scene, draw_over_tape, draw_robot_now, draw_run, draw_sheet, tapes_of
     from irontrail.app.widgets.painting import polygon
     from irontrail.app.widgets.picture_hand import PictureHand
     from irontrail.app.widgets.place_hand import PlaceHand
@@ -69,7 +69,10 @@ def drawings() -> dict[str, Callable[[], Any]]:
         scene = Scene(setup.mat, marks, driven, "line lost" if trail else "", (driven,) * 2 if driven else ())
 
         def draw(painter: QPainter) -> None:
-            draw_ground(painter, scene, LIGHT, to_px)
+            draw_sheet(painter, scene, LIGHT, to_px)
+            for tape in tapes_of(scene, to_px):
+                tape.draw(painter)
+            draw_over_tape(painter, scene, to_px)
             draw_run(painter, scene, to_px, 820)
 
         return Table(draw)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from irontrail.app.stops.mat.line_editor import ASIDE_MM
 from irontrail.app.stops.mat.tape import IN_A_ROW
-from irontrail.app.widgets.mat_scene import draw_ground
+from irontrail.app.widgets.mat_scene import draw_over_tape
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
 from irontrail.core.mat.route import piece_joints, stroke_route
@@ -69,7 +69,7 @@ class TapeTest(MatTest):
         with (
             mock.patch.object(self.session._worker, "_work", lambda request: (go.wait(120.0), work(request))[1]),
             mock.patch.object(self.sheet.hand, "draw", lambda *args: (drawn.append(self.session.view), draw(*args))),
-            mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
+            mock.patch("irontrail.app.widgets.scene_picture.draw_over_tape", side_effect=draw_over_tape) as ground,
         ):
             self.drag_along(self.mat, [start], release=False)
             held = len(drawn)

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.laid_tape import draw_tape
-from irontrail.app.widgets.mat_scene import draw_ground, run_strokes
+from irontrail.app.widgets.mat_scene import draw_over_tape, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL
 from irontrail.app.widgets.trail_shade import SHADES, calmed
@@ -59,7 +59,7 @@ class ToolsTest(StopTest):
         # However slow the machine is, the run is there before the mat is shown without it.
         self.stage.timing.soon.setInterval(60_000)
         with (
-            mock.patch("irontrail.app.widgets.scene_picture.draw_ground", side_effect=draw_ground) as ground,
+            mock.patch("irontrail.app.widgets.scene_picture.draw_over_tape", side_effect=draw_over_tape) as ground,
             mock.patch(
                 "irontrail.app.widgets.scene_picture.run_strokes",
                 side_effect=lambda scene, _to_px: shown.append(scene) or [],

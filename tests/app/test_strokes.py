@@ -9,9 +9,12 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtGui import QColor, QImage, QPainter, QTransform
 
-from irontrail.app.widgets.strokes import Laid, Stroke, draw_strokes, pixels_of
+from irontrail.app.widgets.laid_tape import tapes
+from irontrail.app.widgets.strokes import Laid, Line, Stroke, pixels_of
+from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight
+from irontrail.core.mat.tape import Stroke as Laying
 from tests.support import WindowTest
 
 GROUND, RUST = "#E7E1D3", "#B3471D"
@@ -26,25 +29,26 @@ def blank(ratio: float = 1.0) -> QImage:
     return image
 
 
-def laid(*strokes: Stroke, ratio: float = 1.0) -> np.ndarray:
+def laid(*strokes: Line, ratio: float = 1.0) -> np.ndarray:
     """How much of the way from the ground's red to rust's each pixel has gone, laid over it; shape (rows, columns)."""
     image = blank(ratio)
     lay(image, *strokes)
     return inked(image)
 
 
-def lay(image: QImage, *strokes: Stroke) -> Laid:
+def lay(image: QImage, *strokes: Line) -> Laid:
     pixels = pixels_of(image)
     made = Laid(pixels.shape, image.devicePixelRatio())
     made.lay(pixels, strokes)
     return made
 
 
-def exact(stroke: Stroke, ratio: float = 1.0) -> np.ndarray:
-    """What share of each pixel the line runs over: drawn by a painter FINE times as large, where that is right."""
+def exact(*strokes: Line, ratio: float = 1.0) -> np.ndarray:
+    """What share of each pixel the lines run over: drawn by a painter FINE times as large, where that is right."""
     image = blank(FINE * ratio)
     painter = QPainter(image)
-    draw_strokes(painter, (stroke,))
+    for stroke in strokes:
+        stroke.draw(painter)
     painter.end()
     return inked(image).reshape(round(ratio * HIGH), FINE, round(ratio * WIDE), FINE).mean(axis=(1, 3))
 
@@ -67,7 +71,7 @@ def wave(period: float, height: float, width: float = 1.5, **more) -> Stroke:
 class LaidTest(WindowTest):
     def close(self, stroke: Stroke, ratio: float = 1.0) -> None:
         """As much ink as it covers, and where; its ends may be cut otherwise."""
-        ours, true = laid(stroke, ratio=ratio), exact(stroke, ratio)
+        ours, true = laid(stroke, ratio=ratio), exact(stroke, ratio=ratio)
         for end in (0, -1):
             row, column = round(ratio * stroke.y[end]), round(ratio * stroke.x[end])
             for each in (ours, true):
@@ -118,14 +122,33 @@ class LaidTest(WindowTest):
         image, stroke = blank(), wave(30.0, 20.0, 2.0, within=QRectF(0.0, 0.0, 60.0, HIGH))
         painter = QPainter(image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        draw_strokes(painter, (stroke,))
+        stroke.draw(painter)
         painter.end()
         self.assertLess(np.abs(inked(image) - laid(stroke)).sum(), 0.2 * laid(stroke).sum())
         faint = replace(stroke, opacity=0.5)
         painter = QPainter(image := blank())
-        draw_strokes(painter, (faint,))
+        faint.draw(painter)
         painter.end()
         self.assertAlmostEqual(float(inked(image).max()), 0.5, delta=0.01)
+
+    def test_tape_is_laid_as_a_painter_draws_it(self) -> None:
+        ring = (Straight(120.0), Bend(40.0, 180.0), Straight(120.0), Bend(40.0, 180.0))
+        hook = (Straight(60.0), Corner(100.0), Straight(50.0), Gap(20.0), Bend(60.0, -120.0))
+        for line in (
+            Laying(60.0, 60.0, 0.0, ring, closed=True),
+            Laying(40.0, 50.0, 25.0, hook),
+            Laying(40.0, 50.0, 25.0, hook, border_mm=6.0, border_colour=RUST, unevenness_mm=1.5),
+        ):
+            mat = Mat("m", replace(line, colour=RUST), 240.0, 200.0)
+            # Strips that overlap are darker there by a painter, if they are seen through.
+            opacity = 0.55 if line.closed else 1.0
+            for ratio, scale in ((1.0, 0.4), (2.0, 0.5), (1.0, 2.4)):
+                to_px = QTransform(scale, 0.0, 0.0, -scale, 20.3 - 40.0 * scale, 40.4 + 60.0 * scale)
+                seen = tapes(mat, to_px, opacity=opacity)
+                ours, true = laid(*seen, ratio=ratio), exact(*seen, ratio=ratio)
+                self.assertGreater(true.sum(), 300.0)
+                self.assertAlmostEqual(ours.sum() / true.sum(), 1.0, delta=0.02)
+                self.assertLess(np.abs(ours - true).sum(), 0.03 * true.sum(), (line, ratio, scale))
 
     def test_a_line_that_crosses_or_repeats_itself_is_not_darker_there(self) -> None:
         once = laid(line((10.0, 40.0), (110.0, 40.0)))

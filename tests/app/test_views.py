@@ -413,7 +413,7 @@ class LayerTest(WindowTest):
         view, shown = QWidget(), {"ground": "#ffffff", "lines": (3.0, 5.0)}
         view.resize(100, 60)
         under = Layer(ground)
-        layer = Layer(under=under, strokes=lines)
+        layer = Layer(under=under, lines=lines)
         drawn = [seen(layer)]
         for change in ({"lines": (4.0,)}, {"ground": "#ddeeff"}, {"lines": ()}, {"lines": (2.0, 7.0)}, {"size": 70}):
             shown.update(change)
@@ -421,7 +421,7 @@ class LayerTest(WindowTest):
             for each in (under, layer) if {"ground", "size"} & set(change) else (layer,):
                 each.forget()
             drawn.append(seen(layer))
-            self.assertEqual(drawn[-1], seen(Layer(under=Layer(ground), strokes=lines)), change)
+            self.assertEqual(drawn[-1], seen(Layer(under=Layer(ground), lines=lines)), change)
             self.assertNotEqual(drawn[-1], drawn[-2], change)
 
 

@@ -60,6 +60,31 @@ def lay_line(pixels, cover, wet, x, y, shown, scale, width, colour, full, box):
 
 
 @compiled
+def lay_cover(pixels, wet, cover, place, colour, full):
+    """Lay a colour over pixels, by the share (0..1) of each that is covered.
+
+    Parameters
+    ----------
+    cover, place : ndarray of float32, shape (n, CELL, CELL); ndarray of int32, shape (rows, columns) of cells
+        A `tape_cover` of the pixels' size.
+    full : int
+        How much of the pixel's old colour goes where it is covered wholly, of 255.
+    """
+    rows, columns = pixels.shape
+    side = cover.shape[1]
+    for n in range(place.shape[0]):
+        for m in range(place.shape[1]):
+            if place[n, m] < 0:
+                continue
+            wet[n * side // HIGH, m * side // BLOCK] = True
+            for row in range(n * side, min((n + 1) * side, rows)):
+                here = pixels[row, m * side : min((m + 1) * side, columns)]
+                shares = cover[place[n, m], row - n * side]
+                for i in range(here.size):
+                    here[i] = _mixed(here[i], colour, np.uint32(shares[i] * full + np.float32(0.5)))
+
+
+@compiled
 def take_back(pixels, under, wet):
     """Where anything is laid on pixels, make them again what they were; it is all dry then."""
     rows, columns = pixels.shape
@@ -138,7 +163,6 @@ def _cover_disc(cover, x, y, half_px, full, left, top, right, bottom):
 @compiled
 def _blend_in(pixels, cover, blocks, wet, colour, left, top, right, bottom):
     """Blend a colour into pixels by how far they are covered, and clear the cover."""
-    red_blue, green = np.uint32(colour & 0xFF00FF), np.uint32(colour >> 8 & 0xFF)
     for row in range(top, bottom):
         for block in range(left // BLOCK, (right + BLOCK - 1) // BLOCK):
             words = blocks[row, block]
@@ -148,20 +172,26 @@ def _blend_in(pixels, cover, blocks, wet, colour, left, top, right, bottom):
             first = block * BLOCK
             old, covered = pixels[row, first : first + BLOCK], cover[row, first : first + BLOCK]
             for i in range(old.size):
-                share = np.uint32(covered[i])
-                rest = np.uint32(255) - share
-                # Two colours of a pixel at once, each in its own half; x / 255 is (x + 128) * 257 / 65536, rounded.
-                two = np.uint32((old[i] & np.uint32(0xFF00FF)) * rest + red_blue * share + np.uint32(0x800080))
-                two = np.uint32(two + (two >> np.uint32(8) & np.uint32(0xFF00FF)))
-                one = np.uint32((old[i] >> np.uint32(8) & np.uint32(0xFF)) * rest + green * share + np.uint32(0x80))
-                one = np.uint32(one + (one >> np.uint32(8)))
-                mixed = (two >> np.uint32(8) & np.uint32(0xFF00FF)) | (one & np.uint32(0xFF00))
-                old[i] = np.uint32(0xFF000000) | mixed
+                old[i] = _mixed(old[i], colour, np.uint32(covered[i]))
             words[:] = 0
+
+
+@inlined
+def _mixed(old, colour, share):
+    """A pixel of which so much, of 255, takes on a colour."""
+    red_blue, green = np.uint32(colour & 0xFF00FF), np.uint32(colour >> 8 & 0xFF)
+    rest = np.uint32(255) - share
+    # Two colours of a pixel at once, each in its own half; x / 255 is (x + 128) * 257 / 65536, rounded.
+    two = np.uint32((old & np.uint32(0xFF00FF)) * rest + red_blue * share + np.uint32(0x800080))
+    two = np.uint32(two + (two >> np.uint32(8) & np.uint32(0xFF00FF)))
+    one = np.uint32((old >> np.uint32(8) & np.uint32(0xFF)) * rest + green * share + np.uint32(0x80))
+    one = np.uint32(one + (one >> np.uint32(8)))
+    return np.uint32(0xFF000000) | (two >> np.uint32(8) & np.uint32(0xFF00FF)) | (one & np.uint32(0xFF00))
 
 
 def compile_all() -> None:
     """Have it compiled, or taken from the cache."""
     pixels, wet, way = np.zeros((1, 1), np.uint32), all_dry(1, 1), np.zeros(2)
+    lay_cover(pixels, wet, np.zeros((1, 8, 8), np.float32), np.zeros((1, 1), np.int32), 0, 255)
     lay_line(pixels, empty_cover(1, 1), wet, way, way, way == 0.0, 1.0, 1.0, 0, 255, (0, 0, 1, 1))
     take_back(pixels, pixels, wet)

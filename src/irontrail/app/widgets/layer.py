@@ -8,7 +8,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.widgets.painting import VECTORS
-from irontrail.app.widgets.strokes import Laid, Stroke, draw_strokes, pixels_of
+from irontrail.app.widgets.strokes import Laid, Line, pixels_of
 
 
 class Layer:
@@ -21,10 +21,10 @@ class Layer:
         self,
         draw: Callable[[QPainter], None] | None = None,
         under: Optional["Layer"] = None,
-        strokes: Callable[[], Iterable[Stroke]] = tuple,
+        lines: Callable[[], Iterable[Line]] = tuple,
     ) -> None:
         self._draw = draw
-        self._strokes = strokes
+        self._lines = lines
         self._under = under
         self._image = QImage()
         self._laid: Laid | None = None
@@ -42,7 +42,8 @@ class Layer:
             painter.save()
             if self._under is not None:
                 self._under.paint(painter, view)
-            draw_strokes(painter, self._strokes())
+            for line in self._lines():
+                line.draw(painter)
             if self._draw is not None:
                 self._draw(painter)
             painter.restore()
@@ -55,11 +56,11 @@ class Layer:
             image = self._of_size(view)
             if self._under is not None:
                 self._begin_as(self._under, image, view)
-            strokes = tuple(self._strokes())
-            if strokes:
+            lines = tuple(self._lines())
+            if lines:
                 pixels = pixels_of(image)
                 self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
-                self._laid.lay(pixels, strokes)
+                self._laid.lay(pixels, lines)
             if self._draw is not None:
                 painter = QPainter(image)
                 painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -75,11 +76,12 @@ class Layer:
     def _begin_as(self, under: "Layer", image: QImage, view: QWidget) -> None:
         """Make of a picture what is under it; if that has not changed, and lines are all that lies over it, there."""
         before, pixels = pixels_of(under.image(view)), pixels_of(image)
-        if self._laid is not None and self._draw is None and self._under_times == under._times:
+        if self._laid is None:
+            np.copyto(pixels, before)
+        elif self._draw is None and self._under_times == under._times:
             self._laid.take_back(pixels, before)
         else:
-            np.copyto(pixels, before)
-            self._laid = None
+            self._laid.start_anew(pixels, before)
         self._under_times = under._times
 
     def _of_size(self, view: QWidget) -> QImage:
@@ -89,4 +91,5 @@ class Layer:
         if self._image.size() != size or self._image.devicePixelRatio() != ratio:
             self._image = QImage(size, QImage.Format.Format_RGB32)
             self._image.setDevicePixelRatio(ratio)
+            self._laid = None
         return self._image

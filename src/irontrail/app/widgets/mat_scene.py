@@ -8,7 +8,7 @@ from PySide6.QtGui import QPainter, QPen, QTransform
 
 from irontrail.app.theme import KEPT_DASHES, LIGHT, Theme, fade, pen
 from irontrail.app.widgets import mat_ground
-from irontrail.app.widgets.laid_tape import draw_tape
+from irontrail.app.widgets.laid_tape import Tape, draw_patches, tapes
 from irontrail.app.widgets.mat_ground import Marks, Underlay
 from irontrail.app.widgets.mat_hand import RobotNow
 from irontrail.app.widgets.painting import draw_side_sign
@@ -41,14 +41,22 @@ class Scene:
     buttons_to: float = 0.0
 
 
-def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform) -> None:
-    """The mat, what lies on it, and the trails of kept and perturbed runs."""
+def draw_sheet(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform) -> None:
+    """The mat, and what lies on it under its tape."""
     mat_ground.draw_surface(painter, theme, scene.mat, to_px)
     if scene.underlay is not None:
         mat_ground.draw_underlay(painter, scene.mat, scene.underlay, to_px)
-        painter.setOpacity(TAPE_OVER_PICTURE)
-    draw_tape(painter, scene.mat, to_px)
-    painter.setOpacity(1.0)
+    _draw_patches(painter, scene, to_px, over_line=False)
+
+
+def tapes_of(scene: Scene, to_px: QTransform) -> list[Tape]:
+    """The tape on the mat."""
+    return tapes(scene.mat, to_px, opacity=_opacity(scene))
+
+
+def draw_over_tape(painter: QPainter, scene: Scene, to_px: QTransform) -> None:
+    """What lies over the tape, the light, the marks, and the trails of kept and perturbed runs."""
+    _draw_patches(painter, scene, to_px, over_line=True)
     mat_ground.draw_light(painter, scene.mat, scene.marks.areas, to_px)
     mat_ground.draw_marks(painter, scene.mat, scene.marks, to_px)
     painter.setPen(QPen(fade(TRAIL, TRY_OPACITY), 1.0))
@@ -59,6 +67,16 @@ def draw_ground(painter: QPainter, scene: Scene, theme: Theme, to_px: QTransform
         place = (len(scene.kept) - 1 - i) % len(KEPT_ON_MAT)
         painter.setPen(pen(KEPT_ON_MAT[place], 2.0, KEPT_DASHES[place]))
         painter.drawPolyline(scene.kept[i].in_px(to_px))
+
+
+def _draw_patches(painter: QPainter, scene: Scene, to_px: QTransform, over_line: bool) -> None:
+    painter.setOpacity(_opacity(scene))
+    draw_patches(painter, scene.mat, to_px, over_line)
+    painter.setOpacity(1.0)
+
+
+def _opacity(scene: Scene) -> float:
+    return TAPE_OVER_PICTURE if scene.underlay is not None else 1.0
 
 
 def run_strokes(scene: Scene, to_px: QTransform) -> list[Stroke]:

@@ -6,8 +6,9 @@ from PySide6.QtGui import QColor, QPainter, QTransform
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme
+from irontrail.app.widgets.laid_tape import Tape
 from irontrail.app.widgets.layer import Layer
-from irontrail.app.widgets.mat_scene import Scene, draw_ground, draw_run, run_strokes
+from irontrail.app.widgets.mat_scene import Scene, draw_over_tape, draw_run, draw_sheet, run_strokes, tapes_of
 from irontrail.app.widgets.strokes import Stroke
 
 
@@ -17,8 +18,11 @@ class ScenePicture:
     def __init__(self, widget: QWidget, theme: Theme, to_px: Callable[[], QTransform]) -> None:
         self._widget, self._theme, self._to_px = widget, theme, to_px
         self.scene: Scene | None = None
-        self._ground = Layer(self._draw_ground)
-        self._trail = Layer(under=self._ground, strokes=self._strokes)
+        # The engine is loaded, by which long lines are laid: there has been a run.
+        self._engine_there = False
+        self._sheet = Layer(self._draw_sheet)
+        self._ground = Layer(self._draw_over_tape, under=self._sheet, lines=self._tape)
+        self._trail = Layer(under=self._ground, lines=self._strokes)
 
     def show(self, scene: Scene) -> None:
         """Another mat or other trails; what has not changed is not drawn again."""
@@ -32,12 +36,17 @@ class ScenePicture:
             and len(old.kept) == len(scene.kept)
             and all(a.x_mm is b.x_mm for a, b in zip(old.kept, scene.kept, strict=True))
         )
-        if not same_ground:
+        first_run = scene.trail is not None and not self._engine_there
+        self._engine_there |= first_run
+        if first_run or old is None or not _same_sheet(old, scene):
+            self._sheet.forget()
+        if first_run or not same_ground:
             self._ground.forget()
         self._trail.forget()
 
     def forget(self) -> None:
         """Draw all of it anew: it is seen otherwise, or in another theme."""
+        self._sheet.forget()
         self._ground.forget()
         self._trail.forget()
 
@@ -59,7 +68,23 @@ class ScenePicture:
     def _strokes(self) -> list[Stroke]:
         return run_strokes(self.scene, self._to_px()) if self.scene is not None else []
 
-    def _draw_ground(self, painter: QPainter) -> None:
+    def _tape(self) -> list[Tape]:
+        return tapes_of(self.scene, self._to_px()) if self.scene is not None and self._engine_there else []
+
+    def _draw_sheet(self, painter: QPainter) -> None:
         painter.fillRect(self._widget.rect(), QColor(self._theme.desk))
         if self.scene is not None:
-            draw_ground(painter, self.scene, self._theme, self._to_px())
+            draw_sheet(painter, self.scene, self._theme, self._to_px())
+            if not self._engine_there:
+                for tape in tapes_of(self.scene, self._to_px()):
+                    tape.draw(painter)
+
+    def _draw_over_tape(self, painter: QPainter) -> None:
+        if self.scene is not None:
+            draw_over_tape(painter, self.scene, self._to_px())
+
+
+def _same_sheet(old: Scene, new: Scene) -> bool:
+    """Whether two scenes are alike under their tape."""
+    one, other = ((m.width_mm, m.height_mm, m.colour, m.surface, m.patches) for m in (old.mat, new.mat))
+    return one == other and old.underlay is new.underlay

@@ -53,7 +53,7 @@ class SteeringCurveView(Keyed, Described, QWidget):
         self._focused = 0
         self._backdrop = Layer(self._draws(CurveDrawing.draw_backdrop))
         self._readings = Layer(self._draws(CurveDrawing.draw_readings), under=self._backdrop)
-        self._run = Layer(self._draws(CurveDrawing.draw_notes), under=self._readings, strokes=self._wheels)
+        self._run = Layer(self._draws(CurveDrawing.draw_notes), under=self._readings, lines=self._wheels)
         self._backdrop_of: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(170)

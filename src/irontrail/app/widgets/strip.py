@@ -71,8 +71,8 @@ class Strip(Keyed, Described, QWidget):
         self._names_of: tuple[object, ...] = ()
         self._ground = Layer(self._draws(draw_ground), under=self._names)
         self._ground_of: tuple[object, ...] = ()
-        self._kept = Layer(under=self._ground, strokes=lambda: self._lines(kept_curves_of))
-        self._curves = Layer(under=self._kept, strokes=lambda: self._lines(curves_of))
+        self._kept = Layer(under=self._ground, lines=lambda: self._lines(kept_curves_of))
+        self._curves = Layer(under=self._kept, lines=lambda: self._lines(curves_of))
         self.marks: tuple[int, int] | None = None
         self._panning: float | None = None
         self.setMouseTracking(True)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,16 @@ from irontrail.app.theme import fade, pen
 from irontrail.app.widgets.painting import polygon
 
 Floats = NDArray[np.float64]
+
+
+class Line(Protocol):
+    """What is drawn on a page by a painter, and laid over pixels in a view."""
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw it as a line."""
+
+    def lay(self, pixels: NDArray[np.uint32], laid: "Laid") -> None:
+        """Lay it over what is there."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,21 +59,30 @@ class Stroke:
         edges = np.flatnonzero(np.diff(self.on().astype(np.int8), prepend=0, append=0)).tolist()
         return [polygon(self.x[a : b + 1], self.y[a : b + 1]) for a, b in zip(edges[::2], edges[1::2], strict=True)]
 
-
-def draw_strokes(painter: QPainter, strokes: Iterable[Stroke]) -> None:
-    """Draw them by a painter, as lines."""
-    for stroke in strokes:
+    def draw(self, painter: QPainter) -> None:
         painter.save()
-        if stroke.within is not None:
-            painter.setClipRect(stroke.within)
-        made = pen(stroke.colour, stroke.width)
-        made.setColor(fade(stroke.colour, stroke.opacity))
+        if self.within is not None:
+            painter.setClipRect(self.within)
+        made = pen(self.colour, self.width)
+        made.setColor(fade(self.colour, self.opacity))
         made.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for part in stroke.parts():
+        for part in self.parts():
             painter.drawPolyline(part)
         painter.restore()
+
+    def lay(self, pixels: NDArray[np.uint32], laid: "Laid") -> None:
+        from irontrail.app.ink import lay_line
+
+        within = laid.whole if self.within is None else self.within & laid.whole
+        sides = (within.left(), within.top(), within.right(), within.bottom())
+        box = tuple(round(laid.ratio * each) for each in sides)
+        # Of one kind, whatever they are: for another the function would be compiled anew.
+        x, y = (np.ascontiguousarray(each, np.float64) for each in (self.x, self.y))
+        shown = np.ones(x.size, np.bool_) if self.shown is None else np.ascontiguousarray(self.shown)
+        width, colour, full = float(self.width), int(self.colour[1:], 16), round(255.0 * self.opacity)
+        lay_line(pixels, laid.cover, laid.wet, x, y, shown, laid.ratio, width, colour, full, box)
 
 
 def pixels_of(image: QImage) -> NDArray[np.uint32]:
@@ -71,32 +91,31 @@ def pixels_of(image: QImage) -> NDArray[np.uint32]:
 
 
 class Laid:
-    """Strokes laid over the pixels of an RGB32 picture, and taken back; of its pixels a place has `ratio`."""
+    """Lines laid over the pixels of an RGB32 picture, and taken back; of its pixels a place has `ratio`.
+
+    `cover` is the room in which a line is noted first, and `wet` where anything has been laid (`app/ink.py`).
+    """
 
     def __init__(self, shape: tuple[int, int], ratio: float) -> None:
         # The engine is loaded by now: there is a run.
         from irontrail.app.ink import all_dry, empty_cover
 
-        self._ratio = ratio
-        self._whole = QRectF(0.0, 0.0, shape[1] / ratio, shape[0] / ratio)
-        self._cover, self._wet = empty_cover(*shape), all_dry(*shape)
+        self.ratio = ratio
+        self.whole = QRectF(0.0, 0.0, shape[1] / ratio, shape[0] / ratio)
+        self.cover, self.wet = empty_cover(*shape), all_dry(*shape)
 
-    def lay(self, pixels: NDArray[np.uint32], strokes: Iterable[Stroke]) -> None:
-        """Lay strokes over what is there."""
-        from irontrail.app.ink import lay_line
-
-        for stroke in strokes:
-            within = self._whole if stroke.within is None else stroke.within & self._whole
-            sides = (within.left(), within.top(), within.right(), within.bottom())
-            box = tuple(round(self._ratio * each) for each in sides)
-            # Of one kind, whatever they are: for another the function would be compiled anew.
-            x, y = (np.ascontiguousarray(each, np.float64) for each in (stroke.x, stroke.y))
-            shown = np.ones(x.size, np.bool_) if stroke.shown is None else np.ascontiguousarray(stroke.shown)
-            width, colour, full = float(stroke.width), int(stroke.colour[1:], 16), round(255.0 * stroke.opacity)
-            lay_line(pixels, self._cover, self._wet, x, y, shown, self._ratio, width, colour, full, box)
+    def lay(self, pixels: NDArray[np.uint32], lines: Iterable[Line]) -> None:
+        """Lay lines over what is there."""
+        for line in lines:
+            line.lay(pixels, self)
 
     def take_back(self, pixels: NDArray[np.uint32], under: NDArray[np.uint32]) -> None:
-        """Make of the pixels again what is under the strokes."""
+        """Make of the pixels again what is under the lines."""
         from irontrail.app.ink import take_back
 
-        take_back(pixels, under, self._wet)
+        take_back(pixels, under, self.wet)
+
+    def start_anew(self, pixels: NDArray[np.uint32], under: NDArray[np.uint32]) -> None:
+        """Make of all pixels what is under the lines: that has changed itself."""
+        np.copyto(pixels, under)
+        self.wet[:] = False

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from irontrail.core.compiled import compiled
 from irontrail.core.light.reading import LAMP_WEIGHTS, spot_sigma_mm
 from irontrail.core.light.sensor import Sensor
-from irontrail.core.mat.raster import CELL, clear_cells
+from irontrail.core.mat.raster import CELL
 from irontrail.core.mat.reflectance import MM_PER_PX
 
 # The Gaussian is cut where it has fallen to 3e-4 of its height.
@@ -51,13 +51,8 @@ def seen_cells(laid: NDArray[np.bool_], sensor: Sensor, height_mm: float) -> NDA
     """In which cells of its field a sensor may see more than the bare surface of a mat with these `laid_cells`."""
     reach = _reach_px(spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
     # Rows that are blurred together are bare, or not, together.
-    by = -(-reach // CELL) + BAND // CELL
-    for axis in (0, 1):
-        room = [(0, 0), (0, 0)]
-        room[axis] = (by + 1, by)
-        before = np.cumsum(np.pad(laid, room), axis=axis).swapaxes(0, axis)
-        laid = (before[2 * by + 1 :] > before[: -2 * by - 1]).swapaxes(0, axis)
-    return laid
+    near: NDArray[np.bool_] = _near(laid, -(-reach // CELL) + BAND // CELL)
+    return near
 
 
 def blurred(
@@ -98,6 +93,25 @@ def _reach_px(sigma_px: float) -> int:
 
 
 @compiled
+def _near(cells, by):
+    """Which cells have one that is true among those so many away, up, down and askew."""
+    rows, columns = cells.shape
+    along, near = np.zeros_like(cells), np.zeros_like(cells)
+    for m in range(rows):
+        done = 0
+        for n in range(columns):
+            if cells[m, n]:
+                for i in range(max(n - by, done), min(n + by + 1, columns)):
+                    along[m, i] = True
+                done = n + by + 1
+    for m in range(rows):
+        for j in range(max(m - by, 0), min(m + by + 1, rows)):
+            for n in range(columns):
+                near[m, n] |= along[j, n]
+    return near
+
+
+@compiled
 def _ground(picture, laid):
     """The value of a picture where nothing is laid; NaN if there is no such place."""
     for m in range(laid.shape[0]):
@@ -118,7 +132,11 @@ def _bare(picture, laid, ground):
                 continue
             left, right = n * CELL, min((n + 1) * CELL, columns)
             value = bare[m, n] = picture[m * CELL, left]
-            differ = 0
+            # In most of those that are not even, a corner tells.
+            differ = int(picture[min((m + 1) * CELL, rows) - 1, right - 1] != value)
+            if differ:
+                bare[m, n] = np.nan
+                continue
             for j in range(m * CELL, min((m + 1) * CELL, rows)):
                 here = picture[j, left:right]
                 for i in range(right - left):
@@ -134,7 +152,6 @@ def _blur(picture, laid, used, weights, out):
     rows, columns = picture.shape
     reach = weights.size - 1
     ground = _ground(picture, laid)
-    clear_cells(out, used, np.full(CELL, ground))
     bare = _bare(picture, laid, ground)
     level = np.empty(bare.shape[1], np.float32)
     ends = np.empty((2, level.size), np.int64)
@@ -147,7 +164,7 @@ def _blur(picture, laid, used, weights, out):
         filled_to = 0
         for n in range(count + 1):
             left, right = (ends[0, n], ends[1, n]) if n < count else (columns, columns)
-            _fill_level(out[row:behind], level, ground, filled_to, left)
+            _fill_level(out[row:behind], level, ground, used[row // CELL :], filled_to, left)
             if left < right:
                 _blur_part(picture, weights, level, out, row, behind, left, right, room)
             filled_to = right
@@ -158,9 +175,9 @@ def _level(bare, top, bottom, level):
     """The value that each column of cells has all over from one row of them to another; NaN where it has several."""
     for n in range(level.size):
         level[n] = bare[top, n]
-        for m in range(top + 1, bottom + 1):
-            if bare[m, n] != level[n]:
-                level[n] = np.nan
+    for m in range(top + 1, bottom + 1):
+        for n in range(level.size):
+            level[n] = level[n] if bare[m, n] == level[n] else np.float32(np.nan)
 
 
 @compiled
@@ -193,14 +210,15 @@ def _alike_to(level, n):
 
 
 @compiled
-def _fill_level(lines, level, ground, left, right):
-    """Give pixels of some rows that are level their value, unless that is the ground's: they have it."""
+def _fill_level(lines, level, ground, used, left, right):
+    """Give pixels of some rows that are level their value; those that are the ground's have it, but for the used."""
     while left < right:
         n = left // CELL
-        end = min(_alike_to(level, n) * CELL, right)
-        if level[n] != ground:
-            for j in range(lines.shape[0]):
-                _fill(lines[j, left:end], level[n])
+        end = min((n + 1) * CELL, right)
+        for top in range(0, lines.shape[0], CELL):
+            if level[n] != ground or used[top // CELL, n]:
+                for j in range(top, min(top + CELL, lines.shape[0])):
+                    _fill(lines[j, left:end], level[n])
         left = end
 
 

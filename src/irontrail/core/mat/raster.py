@@ -66,8 +66,8 @@ def make_raster(
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _paint(raster, *_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
-        _paint(raster, *_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
+            _paint(raster, *tape_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
+        _paint(raster, *tape_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
     for patch in mat.patches:
         if patch.over_line:
             _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
@@ -79,7 +79,7 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
     bare = np.ones((*shape, 1), np.float32)
     for stroke in strokes:
         runs = tape_runs(stroke, stroke_route(stroke, ""))
-        _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
+        _paint(bare, *tape_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
     return np.asarray(bare[:, :, 0] < 1.0)
 
 
@@ -106,7 +106,7 @@ def _in_cells(shape: tuple[int, int]) -> tuple[int, int]:
     return -(-shape[0] // CELL), -(-shape[1] // CELL)
 
 
-def _cover(
+def tape_cover(
     shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float
 ) -> tuple[NDArray[np.float32], NDArray[np.int32]]:
     """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side.
@@ -150,8 +150,9 @@ def _as_few(run: TapeRun) -> tuple[NDArray[np.float64], ...]:
 
     The pieces on either side of where it turns stay as they are, since what opens there is laid over by both.
     """
-    along = np.diff(run.x_mm) + 1j * np.diff(run.y_mm)
-    bent = np.abs((along[:-1].conj() * along[1:]).imag) > STRAIGHT_RAD * np.abs(along[:-1] * along[1:])
+    x, y = np.diff(run.x_mm), np.diff(run.y_mm)
+    squared = x * x + y * y
+    bent = np.abs(x[:-1] * y[1:] - y[:-1] * x[1:]) > STRAIGHT_RAD * np.sqrt(squared[:-1] * squared[1:])
     wider = [np.diff(side[:-1]) != 0.0 for side in (run.left_mm, run.right_mm)]
     turns = np.concatenate(([True], bent | wider[0] | wider[1], [True]))
     kept = turns.copy()
@@ -180,20 +181,27 @@ def _shares(patch: Patch, shape: tuple[int, ...], mm_per_px: float) -> tuple[NDA
 
 @compiled
 def _mark(cells, x, y, left, right):
-    """Mark where a cell may be reached by the tape: box by box along it, each about a cell long."""
+    """Mark where a cell may be reached by the tape: box by box along it, each of about a cell's length of it."""
+    ax, ay, bx, by, reach, way = x[0], y[0], x[0], y[0], 0.0, 0.0
     for n in range(x.size - 1):
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
-        boxes = int(np.sqrt(dx * dx + dy * dy) / CELL) + 1
-        reach = _reach(x, y, left, right, n)[0]
-        for k in range(boxes):
-            ax, ay, bx, by = (
-                x[n] + dx * k / boxes, y[n] + dy * k / boxes, x[n] + dx * (k + 1) / boxes, y[n] + dy * (k + 1) / boxes,
-            )  # fmt: skip
-            top, bottom = max(int((min(ay, by) - reach) / CELL), 0), int((max(ay, by) + reach + 1.0) / CELL)
-            first, last = max(int((min(ax, bx) - reach) / CELL), 0), int((max(ax, bx) + reach + 1.0) / CELL)
+        length = np.sqrt(dx * dx + dy * dy)
+        reach, way = max(reach, _reach(left, right, n)), way + length
+        boxes = int(length / CELL) + 1
+        for k in range(1, boxes + 1):
+            to_x, to_y = x[n] + dx * k / boxes, y[n] + dy * k / boxes
+            ax, ay, bx, by = min(ax, to_x), min(ay, to_y), max(bx, to_x), max(by, to_y)
+            if way < CELL and n < x.size - 2:
+                # More short pieces go into this box.
+                continue
+            top, bottom = max(int((ay - reach) / CELL), 0), int((by + reach + 1.0) / CELL)
+            first, last = max(int((ax - reach) / CELL), 0), int((bx + reach + 1.0) / CELL)
             for j in range(top, min(bottom + 1, cells.shape[0])):
                 for i in range(first, min(last + 1, cells.shape[1])):
                     cells[j, i] = True
+            ax, ay, bx, by = to_x, to_y, to_x, to_y
+        if way >= CELL:
+            reach, way = 0.0, 0.0
 
 
 @compiled
@@ -211,10 +219,9 @@ def clear_cells(of_rows, cells, bare):
 
 
 @compiled
-def _reach(x, y, left, right, n):
-    """How far from its middle line a piece of tape has pixels, and by how much it is longer than from end to end."""
-    reach = max(left[n], right[n]) + 1.5
-    return reach, OVERLAP_PX + 0.5 * reach * max(_turn(x, y, n), _turn(x, y, n - 1))
+def _reach(left, right, n):
+    """How far from its middle line a piece of tape has pixels."""
+    return max(left[n], right[n]) + 1.5
 
 
 @compiled
@@ -224,13 +231,17 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
     `left` and `right` are the distances of the edges from the middle at each of its points.
     """
     last = x.size - 2
+    firsts, lasts = np.empty(rows), np.empty(rows)
+    turn = 0.0
     for n in range(x.size - 1):
+        turn_before, turn = turn, _turn(x, y, n)
         dx, dy = x[n + 1] - x[n], y[n + 1] - y[n]
         length = np.sqrt(dx * dx + dy * dy)
         if length == 0.0:
             continue
         dx, dy = dx / length, dy / length
-        reach, overlap = _reach(x, y, left, right, n)
+        reach = _reach(left, right, n)
+        overlap = OVERLAP_PX + 0.5 * reach * max(turn, turn_before)
         # A pixel's middle lies half a pixel on.
         middle = x[n] - 0.5
         per_dx = 1.0 / dx if abs(dx) > STEEP else 0.0
@@ -239,19 +250,19 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
         wide, high = min(reach, overlap + reach * abs(dy)), min(reach, overlap + reach * abs(dx))
         i0, i1 = max(0, int(min(x[n], x[n + 1]) - wide)), min(columns, int(max(x[n], x[n + 1]) + wide) + 1)
         j0, j1 = max(0, int(min(y[n], y[n + 1]) - high)), min(rows, int(max(y[n], y[n + 1]) + high) + 1)
+        # Only these of each row can lie alongside; the test below decides. All rows at once, by instructions for many.
+        beyond = 0.0 if per_dx != 0.0 else np.inf
+        above = 0.0 if per_dy != 0.0 else np.inf
         for j in range(j0, j1):
             py = j + 0.5 - y[n]
-            first, behind = i0, i1
-            if per_dx != 0.0:
-                # Only these of the row can lie alongside; the test below decides.
-                one, other = (-overlap - py * dy) * per_dx, (length + overlap - py * dy) * per_dx
-                first = max(i0, int(np.ceil(middle + min(one, other) - ROUNDING_PX)))
-                behind = min(i1, int(np.floor(middle + max(one, other) + ROUNDING_PX)) + 1)
-            if per_dy != 0.0:
-                one, other = (dx * py - reach) * per_dy, (dx * py + reach) * per_dy
-                first = max(first, int(np.ceil(middle + min(one, other) - ROUNDING_PX)))
-                behind = min(behind, int(np.floor(middle + max(one, other) + ROUNDING_PX)) + 1)
-            for i in range(first, behind):
+            one, other = (-overlap - py * dy) * per_dx, (length + overlap - py * dy) * per_dx
+            low, high = (dx * py - reach) * per_dy, (dx * py + reach) * per_dy
+            begin = max(min(one, other) - beyond, min(low, high) - above, i0 - middle)
+            end = min(max(one, other) + beyond, max(low, high) + above, i1 - 1 - middle)
+            firsts[j], lasts[j] = np.ceil(middle + begin - ROUNDING_PX), np.floor(middle + end + ROUNDING_PX)
+        for j in range(j0, j1):
+            py = j + 0.5 - y[n]
+            for i in range(int(firsts[j]), int(lasts[j]) + 1):
                 cell = place[j // CELL, i // CELL]
                 before = cover[cell, j % CELL, i % CELL]
                 if before >= 1.0:
@@ -272,8 +283,8 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
 
 @compiled
 def _turn(x, y, n):
-    """How far the way turns from piece n to the next, in radians, without its sign; 0 past the ends."""
-    if n < 0 or n + 2 >= x.size:
+    """How far the way turns from piece n to the next, in radians, without its sign; 0 past the end."""
+    if n + 2 >= x.size:
         return 0.0
     ax, ay, bx, by = x[n + 1] - x[n], y[n + 1] - y[n], x[n + 2] - x[n + 1], y[n + 2] - y[n + 1]
     return abs(np.arctan2(ax * by - ay * bx, ax * bx + ay * by))
@@ -283,14 +294,20 @@ def _turn(x, y, n):
 def _paint(raster, cover, place, colour):
     """Lay a colour over the raster as far as it covers each pixel."""
     rows, columns, channels = raster.shape
+    of_rows = raster.reshape((rows, columns * channels))
     for n in range(place.shape[0]):
         for m in range(place.shape[1]):
             if place[n, m] < 0:
                 continue
             shares = cover[place[n, m]]
-            left, right = m * CELL, min((m + 1) * CELL, columns)
+            left, wide = m * CELL, min(CELL, columns - m * CELL)
             for j in range(n * CELL, min((n + 1) * CELL, rows)):
-                here, share = raster[j, left:right], shares[j - n * CELL]
-                for k in range(channels):
-                    for i in range(right - left):
-                        here[i, k] += share[i] * (colour[k] - here[i, k])
+                here, share = of_rows[j, left * channels : (left + wide) * channels], shares[j - n * CELL]
+                if channels == 1:
+                    # Next to one another: many pixels by one instruction.
+                    for i in range(wide):
+                        here[i] += share[i] * (colour[0] - here[i])
+                else:
+                    for i in range(wide):
+                        for k in range(channels):
+                            here[i * channels + k] += share[i] * (colour[k] - here[i * channels + k])
