@@ -1,6 +1,8 @@
 """One figure of a run: what it is called, how much, its unit, and the difference to the kept run."""
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from functools import lru_cache
+
+from PySide6.QtCore import QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -8,6 +10,9 @@ from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.described import Described
 from irontrail.core.figures import Figure
 from irontrail.core.quantity import with_unit
+
+# Below what the letters of a figure's parts reach, in pixels from its top.
+LABEL_LOW, VALUE_LOW, UNIT_LOW = 15.0, 36.0, 34.5
 
 
 class FigureView(Described, QWidget):
@@ -51,26 +56,32 @@ class FigureView(Described, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         theme, painter = self.theme, QPainter(self)
         painter.fillRect(self.rect(), QColor(theme.sheet))
-        painter.setFont(font(10))
-        painter.setPen(QColor(theme.second))
-        painter.drawText(QRectF(0, 1, self.width(), 14), Qt.AlignmentFlag.AlignLeft, self.label)
-        x = 0.0
         pieces = (
-            (self.text(), font(16, True), theme.ink, 4.0),
-            (self.unit if self._value is not None else "", font(10), theme.second, 6.0),
-            (self.difference_text(), font(11), self._difference_colour(), 0.0),
+            (self.label, (10, False), theme.second, LABEL_LOW, None),
+            (self.text(), (16, True), theme.ink, VALUE_LOW, 4.0),
+            (self.unit if self._value is not None else "", (10, False), theme.second, UNIT_LOW, 6.0),
+            (self.difference_text(), (11, False), self._difference_colour(), UNIT_LOW, 0.0),
         )
-        for text, face, colour, gap in pieces:
-            painter.setFont(face)
+        x = 0.0
+        for text, (size, bold), colour, low, gap in pieces:
+            if not text:
+                continue
+            wide, drop = _room(text, size, bold)
+            painter.setFont(font(size, bold))
             painter.setPen(QColor(colour))
-            width = QFontMetricsF(face).horizontalAdvance(text)
-            low = Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft
-            drop = 0.0 if face.bold() else -1.5
-            painter.drawText(QRectF(x, 14 + drop, width + 2, 22), low, text)
-            x += width + (gap if text else 0.0)
+            painter.drawText(QPointF(x, low - drop), text)
+            x += wide + gap if gap is not None else 0.0
 
     def _difference_colour(self) -> str:
         if self.difference is None or self.difference_text() == "±0":
             return self.theme.second
         better = (self.difference < 0.0) == (self.figure.better == "less")
         return self.theme.good if better else self.theme.rust
+
+
+# A dial that is dragged has the same figures again and again.
+@lru_cache(maxsize=512)
+def _room(text: str, size: int, bold: bool) -> tuple[float, float]:
+    """How wide a text is, and how far its letters reach below their line, in pixels."""
+    metrics = QFontMetricsF(font(size, bold))
+    return metrics.horizontalAdvance(text), metrics.descent()

@@ -14,7 +14,7 @@ from irontrail.app.widgets.strokes import Laid, Line, pixels_of
 class Layer:
     """Draws what `draw` draws, over another layer if there is one under it, and lays long lines between the two.
 
-    A layer with nothing under it covers its whole view.
+    A layer with nothing under it covers its whole view; one with nothing to lay or draw has no picture of its own.
     """
 
     def __init__(
@@ -29,6 +29,7 @@ class Layer:
         self._image = QImage()
         self._laid: Laid | None = None
         self._drawn = False
+        self._bare = False
         # How often it has been drawn, and how often what is under it had been then.
         self._times = self._under_times = 0
 
@@ -53,25 +54,31 @@ class Layer:
     def image(self, view: QWidget) -> QImage:
         """The pixels."""
         if not self._drawn:
-            image = self._of_size(view)
-            if self._under is not None:
-                self._begin_as(self._under, image, view)
             lines = tuple(self._lines())
-            if lines:
-                pixels = pixels_of(image)
-                self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
-                self._laid.lay(pixels, lines)
-            if self._draw is not None:
-                painter = QPainter(image)
-                painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-                try:
-                    self._draw(painter)
-                finally:
-                    # A picture must not go while it is painted on, whatever went wrong with the painting.
-                    painter.end()
+            self._bare = self._under is not None and self._draw is None and not lines
+            if not self._bare:
+                self._make(lines, view)
             self._drawn = True
             self._times += 1
-        return self._image
+        return self._under.image(view) if self._bare and self._under is not None else self._image
+
+    def _make(self, lines: tuple[Line, ...], view: QWidget) -> None:
+        """Draw it."""
+        image = self._of_size(view)
+        if self._under is not None:
+            self._begin_as(self._under, image, view)
+        if lines:
+            pixels = pixels_of(image)
+            self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
+            self._laid.lay(pixels, lines)
+        if self._draw is not None:
+            painter = QPainter(image)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            try:
+                self._draw(painter)
+            finally:
+                # A picture must not go while it is painted on, whatever went wrong with the painting.
+                painter.end()
 
     def _begin_as(self, under: "Layer", image: QImage, view: QWidget) -> None:
         """Make of a picture what is under it; if that has not changed, and lines are all that lies over it, there."""

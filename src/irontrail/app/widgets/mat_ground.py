@@ -1,6 +1,7 @@
 """The mat under and over its tape: surface, light, zones, the start, the letters of bends."""
 
 from dataclasses import dataclass, field
+from math import cos, sin
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,7 @@ from PySide6.QtGui import (
 )
 
 from irontrail.app.theme import Theme, fade, font, pen, readable
-from irontrail.app.widgets.painting import polygon
+from irontrail.app.widgets.painting import draw_word, polygon
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.route import Route
 from irontrail.core.mat.surface import SURFACES
@@ -157,10 +158,9 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     tail, side = tip - along * 46.0, across / np.hypot(*across) * 9.0
     arrow = [tail, tip, tip - along * 14.0 + side, tip, tip - along * 14.0 - side]
     painter.drawPolyline([to_px.map(QPointF(*point)) for point in arrow])
-    painter.setFont(font(11, True))
-    painter.setPen(QColor(ink))
     for bend in route.bends:
-        _draw_letter(painter, route, bend.name, 0.5 * (bend.start_mm + bend.end_mm), bend.turns_left, to_px)
+        middle = 0.5 * (bend.start_mm + bend.end_mm)
+        draw_word(painter, _letter_box(route, middle, bend.turns_left, to_px), bend.name, 11, True, ink)
 
 
 def _draw_spot(painter: QPainter, spot: Spot, word: str, ink: str, to_px: QTransform) -> None:
@@ -180,16 +180,19 @@ def _draw_spot(painter: QPainter, spot: Spot, word: str, ink: str, to_px: QTrans
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
 
-def _draw_letter(painter: QPainter, route: Route, letter: str, s: float, left: bool, to_px: QTransform) -> None:
-    """A bend's letter on its outside."""
+def _letter_box(route: Route, s: float, left: bool, to_px: QTransform) -> QRectF:
+    """Where a bend's letter stands, on its outside."""
     x, y, heading = route.at(s)
-    if abs(np.diff(route.heading[max(0, round(s) - 2) : round(s) + 3]).sum()) > 0.2:
+    before, after = (
+        route.heading.item(max(0, round(s) - 2)),
+        route.heading.item(min(round(s) + 2, route.heading.size - 1)),
+    )
+    if abs(after - before) > 0.2:
         heading = 0.5 * (route.at(s - 3.0)[2] + route.at(s + 3.0)[2])
-    outward = -1.0 if left else 1.0
+    away = LETTER_AWAY_PX if left else -LETTER_AWAY_PX
     place = to_px.map(QPointF(x, y))
     # Pixels grow downward, so the normal's y changes sign.
-    place += QPointF(-np.sin(heading), -np.cos(heading)) * outward * LETTER_AWAY_PX
-    painter.drawText(QRectF(place.x() - 12, place.y() - 8, 24, 16), Qt.AlignmentFlag.AlignCenter, letter)
+    return QRectF(place.x() + away * sin(heading) - 12.0, place.y() + away * cos(heading) - 8.0, 24.0, 16.0)
 
 
 def _end_corners(mat: Mat, route: Route, s: float) -> list[tuple[float, float]]:

@@ -1,5 +1,6 @@
 """Small things that several views draw alike."""
 
+from collections.abc import Iterable
 from functools import lru_cache
 from math import ceil, floor, isfinite
 
@@ -24,21 +25,28 @@ CARD_GAP, CARD_TOP = 6.0, 28.0
 
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
     """What can be grabbed: a rust ring on its ground's colour, filled while it is held."""
-    inside = theme.rust if held else theme.sheet
-    if painter.paintEngine().type() in VECTORS or not isfinite(at.x() + at.y()):
-        _draw_handle(painter, at, theme.rust, inside, radius)
-        return
-    ratio = painter.device().devicePixelRatioF()
-    column, row = floor(ratio * at.x()), floor(ratio * at.y())
-    parts = (int(FINE * (ratio * at.x() - column)), int(FINE * (ratio * at.y() - row)))
-    picture, reach = _handle(theme.rust, inside, radius, ratio, parts)
-    painter.drawImage(QPointF(column - reach, row - reach) / ratio, picture)
+    draw_handles(painter, theme, ((at, held, radius),))
+
+
+def draw_handles(painter: QPainter, theme: Theme, handles: Iterable[tuple[QPointF, bool, float]]) -> None:
+    """Handles by their places, whether they are held, and their radii."""
+    as_lines, ratio = painter.paintEngine().type() in VECTORS, painter.device().devicePixelRatioF()
+    for at, held, radius in handles:
+        rim, inside = theme.rust, theme.rust if held else theme.sheet
+        x, y = ratio * at.x(), ratio * at.y()
+        if as_lines or not isfinite(x + y):
+            _draw_handle(painter, at, rim, inside, radius)
+            continue
+        column, row = floor(x), floor(y)
+        picture, reach = _handle(rim, inside, radius, ratio, int(FINE * (x - column)), int(FINE * (y - row)))
+        painter.drawImage(QPointF((column - reach) / ratio, (row - reach) / ratio), picture)
 
 
 # A circuit has dozens, and a picture of one takes a twentieth of drawing it.
 @lru_cache(maxsize=256)
-def _handle(rim: str, inside: str, radius: float, ratio: float, parts: tuple[int, int]) -> tuple[QImage, int]:
+def _handle(rim: str, inside: str, radius: float, ratio: float, right: int, down: int) -> tuple[QImage, int]:
     """A picture of a handle so many parts of a pixel off one's corner, and how many pixels lie before that one."""
+    parts = (right, down)
     reach = ceil(ratio * (radius + 2.0))
     picture = QImage(2 * reach + 1, 2 * reach + 1, QImage.Format.Format_ARGB32_Premultiplied)
     picture.setDevicePixelRatio(ratio)
@@ -54,6 +62,35 @@ def _draw_handle(painter: QPainter, at: QPointF, rim: str, inside: str, radius: 
     painter.setPen(QPen(QColor(rim), 2.0))
     painter.setBrush(QColor(inside))
     painter.drawEllipse(at, radius, radius)
+
+
+def draw_word(painter: QPainter, box: QRectF, word: str, size: int, bold: bool, colour: str) -> None:
+    """A letter or a word in the middle of a box; of those that are drawn again and again there is a picture."""
+    if painter.paintEngine().type() in VECTORS:
+        painter.setFont(font(size, bold))
+        painter.setPen(QColor(colour))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
+        return
+    ratio, middle = painter.device().devicePixelRatioF(), box.center()
+    picture = _word(word, size, bold, colour, ratio)
+    left, top = ratio * middle.x() - 0.5 * picture.width(), ratio * middle.y() - 0.5 * picture.height()
+    painter.drawImage(QPointF(floor(left + 0.5) / ratio, floor(top + 0.5) / ratio), picture)
+
+
+@lru_cache(maxsize=256)
+def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> QImage:
+    """A word as a picture, clear round it."""
+    metrics = QFontMetricsF(font(size, bold))
+    wide, high = ceil(metrics.horizontalAdvance(word)) + 2, ceil(metrics.height())
+    picture = QImage(ceil(ratio * wide), ceil(ratio * high), QImage.Format.Format_ARGB32_Premultiplied)
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setFont(font(size, bold))
+    painter.setPen(QColor(colour))
+    painter.drawText(QRectF(0.0, 0.0, wide, high), Qt.AlignmentFlag.AlignCenter, word)
+    painter.end()
+    return picture
 
 
 def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:

@@ -70,8 +70,14 @@ class StripAxis:
 
     def x_px(self, value: float | Floats) -> float | Floats:
         """Where places of the axis are drawn."""
+        scale, offset = self._along
+        return scale * value + offset
+
+    @cached_property
+    def _along(self) -> tuple[float, float]:
+        """Pixels of each unit of the axis, and where its 0 is."""
         scale = self.plot.width() / (self.high - self.low)
-        return scale * value + (self.plot.left() - scale * self.low)
+        return scale, self.plot.left() - scale * self.low
 
     def value_at(self, x: float) -> float:
         """The place of the axis under a pixel."""

@@ -5,6 +5,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from irontrail.app.theme import Theme, fade, font, mixed, pen
+from irontrail.app.widgets.painting import draw_word
 from irontrail.app.widgets.strip_axis import LABEL_WIDTH, RIGHT_MARGIN, StripAxis
 
 # Least distance between two letters, so that those of neighbouring bends do not run together.
@@ -47,10 +48,11 @@ def draw_ground(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
 def _draw_shades(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
     # Not let through, which takes ten times as long: under it is but the desk.
     plot, shade = axis.plot, mixed(theme.desk, theme.ink, SHADE)
+    leftmost, rightmost, low = plot.left(), plot.right(), plot.bottom()
     for _, start, end in axis.bends:
-        left, right = max(float(axis.x_px(start)), plot.left()), min(float(axis.x_px(end)), plot.right())
+        left, right = max(float(axis.x_px(start)), leftmost), min(float(axis.x_px(end)), rightmost)
         if right >= left:
-            painter.fillRect(QRectF(left, 0.0, max(right - left, 2.0), plot.bottom()), shade)
+            painter.fillRect(QRectF(left, 0.0, max(right - left, 2.0), low), shade)
 
 
 def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
@@ -105,13 +107,11 @@ def _draw_axis(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
 
 
 def _draw_letters(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
-    painter.setFont(font(10, True))
-    painter.setPen(QColor(theme.ink))
     last = -100.0
     for name, start, end in axis.bends:
         x = float(axis.x_px((start + end) / 2))
         if axis.plot.left() <= x <= axis.plot.right() and x - last > LETTER_PX:
-            painter.drawText(QRectF(x - 10, 1, 20, 14), Qt.AlignmentFlag.AlignCenter, name)
+            draw_word(painter, QRectF(x - 10, 1, 20, 14), name, 10, True, theme.ink)
             last = x
 
 

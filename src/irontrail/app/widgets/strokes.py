@@ -75,14 +75,16 @@ class Stroke:
     def lay(self, pixels: NDArray[np.uint32], laid: "Laid") -> None:
         from irontrail.app.ink import lay_line
 
-        within = laid.whole if self.within is None else self.within & laid.whole
-        sides = (within.left(), within.top(), within.right(), within.bottom())
-        box = tuple(round(laid.ratio * each) for each in sides)
+        box, ratio = laid.box, laid.ratio
+        if self.within is not None:
+            within = self.within & laid.whole
+            sides = (within.left(), within.top(), within.right(), within.bottom())
+            box = tuple([round(ratio * each) for each in sides])
         # Of one kind, whatever they are: for another the function would be compiled anew.
-        x, y = (np.ascontiguousarray(each, np.float64) for each in (self.x, self.y))
+        x, y = np.ascontiguousarray(self.x, np.float64), np.ascontiguousarray(self.y, np.float64)
         shown = np.ones(x.size, np.bool_) if self.shown is None else np.ascontiguousarray(self.shown)
         width, colour, full = float(self.width), int(self.colour[1:], 16), round(255.0 * self.opacity)
-        lay_line(pixels, laid.cover, laid.wet, x, y, shown, laid.ratio, width, colour, full, box)
+        lay_line(pixels, laid.cover, laid.wet, x, y, shown, ratio, width, colour, full, box)
 
 
 def pixels_of(image: QImage) -> NDArray[np.uint32]:
@@ -102,6 +104,7 @@ class Laid:
 
         self.ratio = ratio
         self.whole = QRectF(0.0, 0.0, shape[1] / ratio, shape[0] / ratio)
+        self.box: tuple[int, ...] = (0, 0, shape[1], shape[0])
         self.cover, self.wet = empty_cover(*shape), all_dry(*shape)
 
     def lay(self, pixels: NDArray[np.uint32], lines: Iterable[Line]) -> None:

@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QTransform
 from irontrail.app.theme import LIGHT, Theme, pen
 from irontrail.app.widgets.keys import ARROWS, Key, way, with_shift
 from irontrail.app.widgets.mat_hand import MatHand, Touch
-from irontrail.app.widgets.painting import draw_handle
+from irontrail.app.widgets.painting import draw_handles
 from irontrail.app.widgets.tape_drawing import draw_grid, draw_measures, draw_way
 from irontrail.core.errors import IronTrailError
 from irontrail.core.mat.laying import (
@@ -230,9 +230,12 @@ class TapeHand(MatHand):
         if ("turn", 0) in handles:
             painter.setPen(pen(LIGHT.rust, 1.0, (3.0, 3.0)))
             painter.drawLine(to_px.map(handles["start", 0]), to_px.map(handles["turn", 0]))
-        for name, place in handles.items():
-            chosen = name[1] == self.piece and name[0] in ("end", "middle")
-            draw_handle(painter, LIGHT, to_px.map(place), name == self._held, 5.5 if chosen else 4.0)
+        chosen = (("end", self.piece), ("middle", self.piece))
+        draw_handles(
+            painter,
+            LIGHT,
+            ((to_px.map(at), name == self._held, 5.5 if name in chosen else 4.0) for name, at in handles.items()),
+        )
         whole = self._held is not None and self._held[0] in ("start", "line", "turn")
         draw_measures(painter, stroke, None if whole else self.piece, to_px)
 

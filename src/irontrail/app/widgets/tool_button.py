@@ -24,25 +24,29 @@ class ToolButton(QPushButton):
         super().changeEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
-        option, painter = QStyleOptionButton(), QPainter(self)
-        self.initStyleOption(option)
+        painter = QPainter(self)
         if painter.paintEngine().type() in VECTORS:
-            self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
+            self._draw(painter)
             return
-        # The numbers of its flags: enabled, pressed, ticked, under the pointer, with the focus.
         ratio = self.devicePixelRatioF()
-        key = (option.state.value, option.features.value, option.text, self.size().toTuple(), ratio)
+        state = (self.isEnabled(), self.isDown(), self.isChecked(), self.underMouse(), self.hasFocus())
+        key = (*state, self.isActiveWindow(), self.text(), self.width(), self.height(), ratio)
         if key not in self._looks:
             if len(self._looks) >= MOST_LOOKS:
                 self._looks.clear()
-            self._looks[key] = self._drawn(option, ratio)
+            self._looks[key] = self._drawn(ratio)
         painter.drawPixmap(0, 0, self._looks[key])
 
-    def _drawn(self, option: QStyleOptionButton, ratio: float) -> QPixmap:
+    def _draw(self, painter: QPainter) -> None:
+        option = QStyleOptionButton()
+        self.initStyleOption(option)
+        self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
+
+    def _drawn(self, ratio: float) -> QPixmap:
         picture = QPixmap(self.size() * ratio)
         picture.setDevicePixelRatio(ratio)
         picture.fill("transparent")
         painter = QPainter(picture)
-        self.style().drawControl(QStyle.ControlElement.CE_PushButton, option, painter, self)
+        self._draw(painter)
         painter.end()
         return picture

@@ -69,8 +69,8 @@ def _faced(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
 
 def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
     """The stroke with the fewest lengths and radii changed so that its end comes to its start."""
-    joints = np.array(piece_joints(stroke))
-    missing = np.array([stroke.x_mm, stroke.y_mm]) - joints[-1, :2]
+    joints = piece_joints(stroke)
+    missing = stroke.x_mm - joints[-1][0], stroke.y_mm - joints[-1][1]
     if float(np.hypot(*missing)) < MEETS_MM:
         return stroke
     places, per_unit, room, cost = [], [], [], []
@@ -81,10 +81,10 @@ def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
         straight = isinstance(piece, Straight)
         places.append(i)
         # The way across a piece grows in proportion to its length or radius.
-        per_unit.append((joints[i + 1, :2] - joints[i, :2]) / size)
+        per_unit.append([(joints[i + 1][axis] - joints[i][axis]) / size for axis in (0, 1)])
         room.append(size - min(size, LEAST_STRAIGHT_MM if straight else LEAST_RADIUS_MM))
         cost.append(1.0 if straight else RADIUS_COSTS)
-    changes = _fewest(np.array(per_unit).reshape(-1, 2), missing, np.array(room), np.array(cost))
+    changes = _fewest(np.array(per_unit).reshape(-1, 2), np.array(missing), np.array(room), np.array(cost))
     if changes is None:
         raise IronTrailError("the circuit cannot be kept closed", "line", "Open it, or change another piece.")
     pieces = list(stroke.pieces)
