@@ -7,22 +7,19 @@ from unittest import mock
 
 import numpy as np
 from bench.drag import Painted
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QTransform
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
+from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
-from irontrail.app.widgets.laid_tape import draw_tape
 from irontrail.app.widgets.mat_scene import draw_over_tape, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL
 from irontrail.app.widgets.trail_shade import SHADES, calmed
 from irontrail.core import derive
-from irontrail.core.mat.demos import lighthouse_loop, quarry_switchback
-from irontrail.core.mat.route import stroke_route
-from irontrail.core.mat.tape import Bend, Gap, Mat, Straight, Stroke
+from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll
 from tests.seen import seen
 from tests.support import StopTest, lighthouse, pixels_near, rgb_of
@@ -81,30 +78,6 @@ class ToolsTest(StopTest):
         self.wait_for(lambda: self.mat.scene.mat is mat)
         np.testing.assert_array_equal(self.mat.scene.trail.x_mm, trail.x_mm)
         self.assertEqual(self.mat.scene.shade.levels[-1].says, "8 mm or more")
-
-    def test_tape_near_a_place_is_drawn_there_as_all_of_it_is(self) -> None:
-        wavy = Stroke(500.0, 500.0, 160.0, (Straight(260.0), Gap(30.0), Bend(70.0, 200.0)), unevenness_mm=2.0)
-        dark = 0
-        mat = replace(quarry_switchback(), other_lines=(wavy,), width_mm=2000.0)
-        for each in (lighthouse_loop(), mat):
-            ways = [stroke_route(stroke, each.name) for stroke in each.lines]
-            on = [way.at(share * way.length_mm)[:2] for way in ways for share in (0.0, 0.13, 0.5, 0.8, 1.0)]
-            # And where only the tape's rim reaches into the picture.
-            for x, y in on + [(x, y + 75.4) for x, y in on] + [(x - 95.4, y) for x, y in on]:
-                pictures = []
-                for near in (None, QRectF(x - 90.0, y - 70.0, 180.0, 140.0)):
-                    image = QImage(180, 140, QImage.Format.Format_RGB32)
-                    image.fill(QColor("#ffffff"))
-                    painter = QPainter(image)
-                    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-                    draw_tape(painter, each, QTransform(1.0, 0.0, 0.0, 1.0, 90.37 - x, 70.4 - y), near)
-                    painter.end()
-                    pictures.append(rgb_of(image))
-                apart = np.abs(pictures[0] - pictures[1]).max(axis=2)
-                # No seam where one length goes on in the next; at the rim two that overlap are a little darker.
-                self.assertLess(int((apart > 40).sum()), 16, (each.name, x, y))
-                dark += int((pictures[0].max(axis=2) < 80).sum())
-        self.assertGreater(dark, 20_000)
 
     def test_a_button_over_the_mat_looks_as_any_other_does_in_each_of_its_states(self) -> None:
         button = self.stage.tools.close_up

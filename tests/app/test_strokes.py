@@ -142,8 +142,8 @@ class LaidTest(WindowTest):
             mat = Mat("m", replace(line, colour=RUST), 240.0, 200.0)
             # Strips that overlap are darker there by a painter, if they are seen through.
             opacity = 0.55 if line.closed else 1.0
-            for ratio, scale in ((1.0, 0.4), (2.0, 0.5), (1.0, 2.4)):
-                to_px = QTransform(scale, 0.0, 0.0, -scale, 20.3 - 40.0 * scale, 40.4 + 60.0 * scale)
+            for ratio, scale, turned in ((1.0, 0.4, 0.0), (2.0, 0.5, 0.0), (1.0, 2.4, 0.0), (1.0, 0.4, 143.0)):
+                to_px = QTransform(scale, 0.0, 0.0, -scale, 60.3, 40.4).rotate(turned).translate(-100.0, -80.0)
                 seen = tapes(mat, to_px, opacity=opacity)
                 ours, true = laid(*seen, ratio=ratio), exact(*seen, ratio=ratio)
                 self.assertGreater(true.sum(), 300.0)

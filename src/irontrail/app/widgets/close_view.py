@@ -2,15 +2,15 @@
 
 from dataclasses import dataclass
 
-import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QRegion, QTransform
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
-from irontrail.app.widgets.laid_tape import draw_tape
+from irontrail.app.widgets.laid_tape import Tape, draw_patches, tapes
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.robot_drawing import TYRE_MM, Eye, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -49,6 +49,8 @@ class CloseView(Described, QWidget):
         self._robot: Robot | None = None
         self._spot_mm = 0.0
         self._mat: Mat | None = None
+        self._ground = Layer(self._draw_ground)
+        self._picture = Layer(self._draw_robot, under=self._ground, lines=self._tape)
         self.setFixedSize(SIZE)
         # The round corners are the widget's own shape: a painter that clips to them takes several times as long.
         frame = QPainterPath()
@@ -62,11 +64,13 @@ class CloseView(Described, QWidget):
     def set_ground(self, robot: Robot, spot_mm: float, mat: Mat) -> None:
         """Another robot, or another mat under it."""
         self._robot, self._spot_mm, self._mat = robot, spot_mm, mat
+        self._forget()
         self.update()
 
     def set_moment(self, moment: Moment) -> None:
         """Show another moment."""
         self.moment = moment
+        self._forget()
         if self.isVisible():
             self.update()
 
@@ -78,34 +82,56 @@ class CloseView(Described, QWidget):
         slip = ", slipping" if now.slipping else ""
         return f"left {now.left_power:.0f} %, right {now.right_power:.0f} %{slip}".replace("-", "−")
 
+    def changeEvent(self, event: QEvent) -> None:
+        """What was drawn in another theme is drawn anew."""
+        if event.type() == QEvent.Type.StyleChange:
+            self._forget()
+        super().changeEvent(event)
+
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
+        self._picture.paint(QPainter(self), self)
+
+    def _forget(self) -> None:
+        self._ground.forget()
+        self._picture.forget()
+
+    def _robot_to_px(self, robot: Robot) -> QTransform:
+        """From the robot's millimetres to pixels: its x is up, the middle of it and its sensor a little low."""
+        down = 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0
+        middle = QRectF(self.rect()).center()
+        return QTransform(0.0, -PX_PER_MM, -PX_PER_MM, 0.0, middle.x(), middle.y() + down)
+
+    def _mat_to_px(self, robot: Robot, now: Moment) -> QTransform:
+        to_px = self._robot_to_px(robot)
+        to_px.rotateRadians(-now.heading)
+        return to_px.translate(-now.x_mm, -now.y_mm)
+
+    def _draw_ground(self, painter: QPainter) -> None:
+        painter.fillRect(self.rect(), QColor(self.theme.desk))
+        if self._mat is not None and self._robot is not None and self.moment is not None:
+            to_px = self._mat_to_px(self._robot, self.moment)
+            painter.setTransform(to_px, True)
+            mat_ground.draw_sheet(painter, self._mat, QTransform())
+            draw_patches(painter, self._mat, QTransform(), over_line=False)
+
+    def _tape(self) -> list[Tape]:
+        if self._mat is None or self._robot is None or self.moment is None:
+            return []
+        return tapes(self._mat, self._mat_to_px(self._robot, self.moment))
+
+    def _draw_robot(self, painter: QPainter) -> None:
         now, robot = self.moment, self._robot
         if now is None or robot is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.fillRect(self.rect(), QColor(self.theme.desk))
-        painter.save()
-        # The middle of robot and sensor a little under the picture's own; the robot's x is up.
-        down = 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0
-        painter.translate(room.center().x(), room.center().y() + down)
-        painter.scale(PX_PER_MM, -PX_PER_MM)
-        painter.rotate(90.0)
         if self._mat is not None:
-            painter.save()
-            painter.rotate(-float(np.degrees(now.heading)))
-            painter.translate(-now.x_mm, -now.y_mm)
-            mat_ground.draw_sheet(painter, self._mat, QTransform())
-            # As far as the picture's farthest corner, whichever way the robot points.
-            far = (0.5 * float(np.hypot(SIZE.width(), SIZE.height())) + abs(down)) / PX_PER_MM
-            near = QRectF(now.x_mm - far, now.y_mm - far, 2.0 * far, 2.0 * far)
-            draw_tape(painter, self._mat, QTransform(), near)
-            painter.restore()
+            draw_patches(painter, self._mat, self._mat_to_px(robot, now), over_line=True)
+        painter.save()
+        painter.setTransform(self._robot_to_px(robot), True)
         draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):
             self._paint_wheel(painter, robot, side, power, speed, now.slipping)
         painter.restore()
+        room = QRectF(self.rect()).adjusted(1, 1, -1, -1)
         self._paint_words(painter, room, now)
         painter.setPen(pen(self.theme.rule, 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)

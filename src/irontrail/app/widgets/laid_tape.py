@@ -1,7 +1,8 @@
-"""What is laid on a mat as it is drawn, to scale: lines of tape, all of them or what is near a place, and patches."""
+"""What is laid on a mat as it is drawn, to scale: lines of tape, and patches."""
 
 from dataclasses import dataclass
 from functools import lru_cache
+from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,8 +17,6 @@ from irontrail.core.mat.tape import Mat
 
 # Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
 TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
-# Points of the lengths that tape is cut into where only some of it is seen; and how far any reaches from its middle.
-LENGTH_POINTS, WIDEST_MM = 60, 120.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,34 +57,29 @@ class Tape:
         from irontrail.core.mat.raster import tape_cover
 
         seen = tuple(_on_view(_with_few_points(run, self._turn_rad), self.to_px) for run in self.runs)
-        cover, place = tape_cover(pixels.shape, seen, self.wider_mm, 1.0 / (laid.ratio * self.to_px.m11()))
+        cover, place = tape_cover(pixels.shape, seen, self.wider_mm, 1.0 / (laid.ratio * _px_per_mm(self.to_px)))
         lay_cover(pixels, laid.wet, cover, place, int(self.colour[1:], 16), round(255.0 * self.opacity))
 
     @property
     def _turn_rad(self) -> float:
-        return NEAR_TURN_RAD if self.to_px.m11() > NEAR_PX_PER_MM else TURN_RAD
+        return NEAR_TURN_RAD if _px_per_mm(self.to_px) > NEAR_PX_PER_MM else TURN_RAD
 
 
-def tapes(mat: Mat, to_px: QTransform, near: QRectF | None = None, opacity: float = 1.0) -> list[Tape]:
-    """The tape of a mat's lines, each on its border, in the order in which it lies.
-
-    Only what lies near a rectangle of the mat, in mm, if there is one.
-    """
+def tapes(mat: Mat, to_px: QTransform, opacity: float = 1.0) -> list[Tape]:
+    """The tape of a mat's lines, each on its border, in the order in which it lies."""
     found = []
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
-        if near is not None:
-            runs = _lengths_near(runs, near)
         if stroke.border_mm > 0.0:
             found.append(Tape(runs, stroke.border_colour, stroke.border_mm, to_px, opacity))
         found.append(Tape(runs, stroke.colour, 0.0, to_px, opacity))
     return found
 
 
-def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform, near: QRectF | None = None) -> None:
-    """All that lies on the mat, to scale, in the order that the robot's light finds it; of the tape what is near."""
+def draw_tape(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
+    """All that lies on the mat, to scale, in the order that the robot's light finds it."""
     draw_patches(painter, mat, to_px, over_line=False)
-    for tape in tapes(mat, to_px, near):
+    for tape in tapes(mat, to_px):
         tape.draw(painter)
     draw_patches(painter, mat, to_px, over_line=True)
 
@@ -97,29 +91,7 @@ def draw_patches(painter: QPainter, mat: Mat, to_px: QTransform, over_line: bool
         if patch.over_line == over_line:
             painter.setBrush(QColor(patch.colour))
             left, low = patch.x_mm - patch.width_mm / 2, patch.y_mm - patch.height_mm / 2
-            painter.drawRect(to_px.mapRect(QRectF(left, low, patch.width_mm, patch.height_mm)))
-
-
-def _lengths_near(runs: tuple[TapeRun, ...], near: QRectF) -> tuple[TapeRun, ...]:
-    """Those lengths of runs of tape that may reach into a rectangle, in mm."""
-    x = (near.left() - WIDEST_MM, near.right() + WIDEST_MM)
-    y = (near.top() - WIDEST_MM, near.bottom() + WIDEST_MM)
-    found = []
-    for run in runs:
-        in_reach = (run.x_mm > x[0]) & (run.x_mm < x[1]) & (run.y_mm > y[0]) & (run.y_mm < y[1])
-        numbers = sorted(set((np.flatnonzero(in_reach) // LENGTH_POINTS).tolist()))
-        found += [_length(run, number) for number in numbers]
-    return tuple(found)
-
-
-@lru_cache(maxsize=64)
-def _length(run: TapeRun, number: int) -> TapeRun:
-    """One of the lengths that a run of tape is cut into, with so much of its neighbours that nothing shows between."""
-    last = run.x_mm.size - 1
-    here = np.arange(number * LENGTH_POINTS - 1, min((number + 1) * LENGTH_POINTS + 1, last + 1))
-    # The last point of a closed run is its first one again.
-    here = here % last if run.closed else here[here >= 0]
-    return TapeRun(run.x_mm[here], run.y_mm[here], run.left_mm[here], run.right_mm[here], False)
+            painter.drawPolygon(to_px.map(QPolygonF(QRectF(left, low, patch.width_mm, patch.height_mm))))
 
 
 @lru_cache(maxsize=64)
@@ -156,8 +128,16 @@ def _shown_by(run: TapeRun, turn_rad: float) -> NDArray[np.int_]:
 
 def _on_view(run: TapeRun, to_px: QTransform) -> TapeRun:
     """A run as a view shows it, in mm from the view's corner: y grows downward there, so that left is right."""
-    x, y = run.x_mm + to_px.dx() / to_px.m11(), to_px.dy() / to_px.m11() - run.y_mm
+    scale = _px_per_mm(to_px)
+    a, b, c, d = to_px.m11() / scale, to_px.m12() / scale, to_px.m21() / scale, to_px.m22() / scale
+    x = a * run.x_mm + c * run.y_mm + to_px.dx() / scale
+    y = b * run.x_mm + d * run.y_mm + to_px.dy() / scale
     return TapeRun(x, y, run.right_mm, run.left_mm, run.closed)
+
+
+def _px_per_mm(to_px: QTransform) -> float:
+    """The scale of a view, however it is turned."""
+    return hypot(to_px.m11(), to_px.m12())
 
 
 def _outline(run: TapeRun, wider_mm: float) -> QPainterPath:
