@@ -66,7 +66,7 @@ def lay_cover(pixels, wet, cover, place, colour, full):
     Parameters
     ----------
     cover, place : ndarray of float32, shape (n, CELL, CELL); ndarray of int32, shape (rows, columns) of cells
-        A `tape_cover` of the pixels' size.
+        A `cover_of`, of the pixels' size.
     full : int
         How much of the pixel's old colour goes where it is covered wholly, of 255.
     """

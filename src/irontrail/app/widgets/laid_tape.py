@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from functools import lru_cache
 from math import hypot
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,9 @@ from irontrail.app.widgets.strokes import Laid
 from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Mat
+
+if TYPE_CHECKING:
+    from irontrail.core.mat.raster import Strip
 
 # Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
 TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
@@ -54,10 +58,12 @@ class Tape:
     def lay(self, pixels: NDArray[np.uint32], laid: Laid) -> None:
         """As light finds it, pixel by pixel: Qt takes seven times as long, and others wait for it."""
         from irontrail.app.ink import lay_cover
-        from irontrail.core.mat.raster import tape_cover
+        from irontrail.core.mat.raster import cover_of
 
-        seen = tuple(_on_view(_with_few_points(run, self._turn_rad), self.to_px) for run in self.runs)
-        cover, place = tape_cover(pixels.shape, seen, self.wider_mm, 1.0 / (laid.ratio * _px_per_mm(self.to_px)))
+        strips = [
+            _strip(_with_few_points(run, self._turn_rad), self.wider_mm, self.to_px, laid.ratio) for run in self.runs
+        ]
+        cover, place = cover_of(pixels.shape, strips)
         lay_cover(pixels, laid.wet, cover, place, int(self.colour[1:], 16), round(255.0 * self.opacity))
 
     @property
@@ -126,13 +132,13 @@ def _shown_by(run: TapeRun, turn_rad: float) -> NDArray[np.int_]:
     return np.flatnonzero(np.concatenate(([True], steps[:1] > 0.0, steps[1:] > steps[:-1], [True])))
 
 
-def _on_view(run: TapeRun, to_px: QTransform) -> TapeRun:
-    """A run as a view shows it, in mm from the view's corner: y grows downward there, so that left is right."""
-    scale = _px_per_mm(to_px)
-    a, b, c, d = to_px.m11() / scale, to_px.m12() / scale, to_px.m21() / scale, to_px.m22() / scale
-    x = a * run.x_mm + c * run.y_mm + to_px.dx() / scale
-    y = b * run.x_mm + d * run.y_mm + to_px.dy() / scale
-    return TapeRun(x, y, run.right_mm, run.left_mm, run.closed)
+def _strip(run: TapeRun, wider_mm: float, to_px: QTransform, ratio: float) -> "Strip":
+    """A run as a view shows it, whose pixels are `ratio` to a place: y grows downward there, so that left is right."""
+    x = ratio * to_px.m11() * run.x_mm + ratio * to_px.m21() * run.y_mm + ratio * to_px.dx()
+    y = ratio * to_px.m12() * run.x_mm + ratio * to_px.m22() * run.y_mm + ratio * to_px.dy()
+    scale = ratio * _px_per_mm(to_px)
+    left, right = scale * run.right_mm + scale * wider_mm, scale * run.left_mm + scale * wider_mm
+    return x, y, left, right, run.closed
 
 
 def _px_per_mm(to_px: QTransform) -> float:

@@ -25,6 +25,11 @@ STRAIGHT_RAD = 1e-9
 # Side of the cells, in pixels, in which the tape is laid or is not.
 CELL = 8
 
+# The middle of a strip of tape and the distance of its edges to the left and the right (y up), in pixels; and with
+# whether it is closed.
+Edges = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]
+Strip = tuple[*Edges, bool]
+
 
 def make_raster(
     mat: Mat,
@@ -66,8 +71,8 @@ def make_raster(
     for stroke in reversed(mat.lines):
         runs = tape_runs(stroke, stroke_route(stroke, mat.name))
         if stroke.border_mm > 0.0:
-            _paint(raster, *tape_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
-        _paint(raster, *tape_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
+            _paint(raster, *_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
+        _paint(raster, *_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
     for patch in mat.patches:
         if patch.over_line:
             _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
@@ -79,7 +84,7 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
     bare = np.ones((*shape, 1), np.float32)
     for stroke in strokes:
         runs = tape_runs(stroke, stroke_route(stroke, ""))
-        _paint(bare, *tape_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
+        _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
     return np.asarray(bare[:, :, 0] < 1.0)
 
 
@@ -106,10 +111,18 @@ def _in_cells(shape: tuple[int, int]) -> tuple[int, int]:
     return -(-shape[0] // CELL), -(-shape[1] // CELL)
 
 
-def tape_cover(
+def _cover(
     shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float, mm_per_px: float
 ) -> tuple[NDArray[np.float32], NDArray[np.int32]]:
-    """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side.
+    """Each pixel's share (0..1) that runs of tape hide, `wider_mm` wider on either side; see `cover_of`."""
+    strips: list[Strip] = [(*_in_px(run, wider_mm, mm_per_px), run.closed) for run in runs]
+    return cover_of(shape, strips, _reached(shape, runs, wider_mm, mm_per_px))
+
+
+def cover_of(
+    shape: tuple[int, int], strips: list[Strip], reached: NDArray[np.bool_] | None = None
+) -> tuple[NDArray[np.float32], NDArray[np.int32]]:
+    """Each pixel's share (0..1) that strips of tape hide; `reached` are the cells that they may reach into, if known.
 
     Returns
     -------
@@ -118,12 +131,15 @@ def tape_cover(
     place : ndarray, shape (rows, columns) of cells
         Which of the n a cell of the mat is; -1 where there is no tape.
     """
-    reached = _reached(shape, runs, wider_mm, mm_per_px)
+    if reached is None:
+        reached = np.zeros(_in_cells(shape), np.bool_)
+        for x, y, left, right, _ in strips:
+            _mark(reached, x, y, left, right)
     place, count = np.full(reached.shape, -1, np.int32), np.count_nonzero(reached)
     place[reached] = np.arange(count)
     cover = np.zeros((count, CELL, CELL), np.float32)
-    for run in runs:
-        _lay(cover, place, *shape, *_in_px(run, wider_mm, mm_per_px), run.closed)
+    for x, y, left, right, closed in strips:
+        _lay(cover, place, *shape, x, y, left, right, closed)
     return cover, place
 
 
@@ -137,7 +153,7 @@ def _reached(shape: tuple[int, int], runs: tuple[TapeRun, ...], wider_mm: float,
     return cells
 
 
-def _in_px(run: TapeRun, wider_mm: float, mm_per_px: float) -> tuple[NDArray[np.float64], ...]:
+def _in_px(run: TapeRun, wider_mm: float, mm_per_px: float) -> Edges:
     """The points of a run and how far its edges are from each, `wider_mm` wider on either side, in pixels."""
     x, y, left, right = (each / mm_per_px for each in _as_few(run))
     return x, y, left + wider_mm / mm_per_px, right + wider_mm / mm_per_px
