@@ -17,9 +17,9 @@ from PySide6.QtGui import (
 )
 
 from irontrail.app.theme import Theme, fade, font, pen, readable
-from irontrail.app.widgets.painting import draw_word, polygon
+from irontrail.app.widgets.painting import draw_words, polygon
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.route import Route
+from irontrail.core.mat.route import Bending, Route
 from irontrail.core.mat.surface import SURFACES
 from irontrail.core.mat.tape import Mat, Spot
 from irontrail.core.mat.zones import corners, start_and_finish
@@ -158,9 +158,7 @@ def draw_marks(painter: QPainter, mat: Mat, marks: Marks, to_px: QTransform) -> 
     tail, side = tip - along * 46.0, across / np.hypot(*across) * 9.0
     arrow = [tail, tip, tip - along * 14.0 + side, tip, tip - along * 14.0 - side]
     painter.drawPolyline([to_px.map(QPointF(*point)) for point in arrow])
-    for bend in route.bends:
-        middle = 0.5 * (bend.start_mm + bend.end_mm)
-        draw_word(painter, _letter_box(route, middle, bend.turns_left, to_px), bend.name, 11, True, ink)
+    draw_words(painter, [(*_beside(route, bend, to_px), bend.name) for bend in route.bends], 11, True, ink)
 
 
 def _draw_spot(painter: QPainter, spot: Spot, word: str, ink: str, to_px: QTransform) -> None:
@@ -180,19 +178,17 @@ def _draw_spot(painter: QPainter, spot: Spot, word: str, ink: str, to_px: QTrans
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
 
-def _letter_box(route: Route, s: float, left: bool, to_px: QTransform) -> QRectF:
+def _beside(route: Route, bend: Bending, to_px: QTransform) -> tuple[float, float]:
     """Where a bend's letter stands, on its outside."""
-    x, y, heading = route.at(s)
-    before, after = (
-        route.heading.item(max(0, round(s) - 2)),
-        route.heading.item(min(round(s) + 2, route.heading.size - 1)),
-    )
-    if abs(after - before) > 0.2:
-        heading = 0.5 * (route.at(s - 3.0)[2] + route.at(s + 3.0)[2])
-    away = LETTER_AWAY_PX if left else -LETTER_AWAY_PX
-    place = to_px.map(QPointF(x, y))
+    i, last = round(0.5 * (bend.start_mm + bend.end_mm) / route.step_mm), route.heading.size - 1
+    heading = route.heading.item
+    turned = heading(i)
+    if abs(heading(min(i + 2, last)) - heading(max(i - 2, 0))) > 0.2:
+        turned = 0.5 * (heading(max(i - 3, 0)) + heading(min(i + 3, last)))
+    away = LETTER_AWAY_PX if bend.turns_left else -LETTER_AWAY_PX
+    at = to_px.map(QPointF(route.x_mm.item(i), route.y_mm.item(i)))
     # Pixels grow downward, so the normal's y changes sign.
-    return QRectF(place.x() + away * sin(heading) - 12.0, place.y() + away * cos(heading) - 8.0, 24.0, 16.0)
+    return at.x() + away * sin(turned), at.y() + away * cos(turned)
 
 
 def _end_corners(mat: Mat, route: Route, s: float) -> list[tuple[float, float]]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from functools import lru_cache
-from math import ceil, floor, isfinite
+from math import ceil, isfinite
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,14 +37,14 @@ def draw_handles(painter: QPainter, theme: Theme, handles: Iterable[tuple[QPoint
         if as_lines or not isfinite(x + y):
             _draw_handle(painter, at, rim, inside, radius)
             continue
-        column, row = floor(x), floor(y)
-        picture, reach = _handle(rim, inside, radius, ratio, int(FINE * (x - column)), int(FINE * (y - row)))
+        column, row = x // 1.0, y // 1.0
+        picture, reach = _handle(rim, inside, radius, ratio, FINE * (x - column) // 1.0, FINE * (y - row) // 1.0)
         painter.drawImage(QPointF((column - reach) / ratio, (row - reach) / ratio), picture)
 
 
 # A circuit has dozens, and a picture of one takes a twentieth of drawing it.
 @lru_cache(maxsize=256)
-def _handle(rim: str, inside: str, radius: float, ratio: float, right: int, down: int) -> tuple[QImage, int]:
+def _handle(rim: str, inside: str, radius: float, ratio: float, right: float, down: float) -> tuple[QImage, int]:
     """A picture of a handle so many parts of a pixel off one's corner, and how many pixels lie before that one."""
     parts = (right, down)
     reach = ceil(ratio * (radius + 2.0))
@@ -64,22 +64,25 @@ def _draw_handle(painter: QPainter, at: QPointF, rim: str, inside: str, radius: 
     painter.drawEllipse(at, radius, radius)
 
 
-def draw_word(painter: QPainter, box: QRectF, word: str, size: int, bold: bool, colour: str) -> None:
-    """A letter or a word in the middle of a box; of those that are drawn again and again there is a picture."""
-    if painter.paintEngine().type() in VECTORS:
-        painter.setFont(font(size, bold))
-        painter.setPen(QColor(colour))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
-        return
-    ratio, middle = painter.device().devicePixelRatioF(), box.center()
-    picture = _word(word, size, bold, colour, ratio)
-    left, top = ratio * middle.x() - 0.5 * picture.width(), ratio * middle.y() - 0.5 * picture.height()
-    painter.drawImage(QPointF(floor(left + 0.5) / ratio, floor(top + 0.5) / ratio), picture)
+def draw_words(
+    painter: QPainter, words: Iterable[tuple[float, float, str]], size: int, bold: bool, colour: str
+) -> None:
+    """Letters or words about their places, x and y: of those that are drawn again and again there are pictures."""
+    as_lines, ratio = painter.paintEngine().type() in VECTORS, painter.device().devicePixelRatioF()
+    painter.setFont(font(size, bold))
+    painter.setPen(QColor(colour))
+    for x, y, word in words:
+        picture, wide, high = _word(word, size, bold, colour, ratio)
+        if as_lines:
+            painter.drawText(QRectF(x - wide, y - high, 2.0 * wide, 2.0 * high), Qt.AlignmentFlag.AlignCenter, word)
+        else:
+            left, top = (ratio * x - 0.5 * wide + 0.5) // 1.0, (ratio * y - 0.5 * high + 0.5) // 1.0
+            painter.drawImage(QPointF(left / ratio, top / ratio), picture)
 
 
 @lru_cache(maxsize=256)
-def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> QImage:
-    """A word as a picture, clear round it."""
+def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> tuple[QImage, int, int]:
+    """A word as a picture, clear round it, and how many pixels that is wide and high."""
     metrics = QFontMetricsF(font(size, bold))
     wide, high = ceil(metrics.horizontalAdvance(word)) + 2, ceil(metrics.height())
     picture = QImage(ceil(ratio * wide), ceil(ratio * high), QImage.Format.Format_ARGB32_Premultiplied)
@@ -90,7 +93,7 @@ def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> QImage
     painter.setPen(QColor(colour))
     painter.drawText(QRectF(0.0, 0.0, wide, high), Qt.AlignmentFlag.AlignCenter, word)
     painter.end()
-    return picture
+    return picture, picture.width(), picture.height()
 
 
 def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:

@@ -14,6 +14,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -55,6 +56,7 @@ class SteeringCurveView(Keyed, Described, QWidget):
         self._readings = Layer(self._draws(CurveDrawing.draw_readings), under=self._backdrop)
         self._run = Layer(self._draws(CurveDrawing.draw_notes), under=self._readings, lines=self._wheels)
         self._backdrop_of: tuple[object, ...] = ()
+        self._made: CurveDrawing | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(170)
         self.setMaximumHeight(270)
@@ -92,7 +94,13 @@ class SteeringCurveView(Keyed, Described, QWidget):
     # --- geometry
 
     def _drawing(self, picture: CurvePicture) -> CurveDrawing:
-        return CurveDrawing(picture, self.theme, QRectF(self.rect()))
+        if self._made is None or self._made.picture is not picture:
+            self._made = CurveDrawing(picture, self.theme, QRectF(self.rect()))
+        return self._made
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._made = None
+        super().resizeEvent(event)
 
     def place_of(self, reading: float, power: float) -> QPointF:
         """Where a point of the curve is drawn."""

@@ -5,7 +5,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from irontrail.app.theme import Theme, fade, font, mixed, pen
-from irontrail.app.widgets.painting import draw_word
+from irontrail.app.widgets.painting import draw_words
 from irontrail.app.widgets.strip_axis import LABEL_WIDTH, RIGHT_MARGIN, StripAxis
 
 # Least distance between two letters, so that those of neighbouring bends do not run together.
@@ -107,12 +107,13 @@ def _draw_axis(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
 
 
 def _draw_letters(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
-    last = -100.0
+    letters, last = [], -100.0
     for name, start, end in axis.bends:
         x = float(axis.x_px((start + end) / 2))
         if axis.plot.left() <= x <= axis.plot.right() and x - last > LETTER_PX:
-            draw_word(painter, QRectF(x - 10, 1, 20, 14), name, 10, True, theme.ink)
+            letters.append((x, 8.0, name))
             last = x
+    draw_words(painter, letters, 10, True, theme.ink)
 
 
 def _draw_legs(painter: QPainter, theme: Theme, axis: StripAxis) -> None:

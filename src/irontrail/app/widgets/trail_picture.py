@@ -71,8 +71,7 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
 
 def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, buttons_to: float) -> None:
     """What each level stands for, in a row that ends at a place: along the top, or below buttons that reach into it."""
-    metrics = QFontMetricsF(font(10))
-    widths = tuple(metrics.horizontalAdvance(look.says) for look in levels)
+    widths = _widths(levels)
     whole = sum(wide + 38.0 for wide in widths)
     left = right - 18.0 - whole
     row = QPointF(left, ROW_TOP if left > buttons_to else ROW_TOP + ROW_PX)
@@ -84,6 +83,13 @@ def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, butt
     else:
         # On a whole pixel, as the words are.
         painter.drawImage(row.toPoint(), _row(levels, widths, painter.device().devicePixelRatioF()))
+
+
+@lru_cache(maxsize=4)
+def _widths(levels: tuple[Level, ...]) -> tuple[float, ...]:
+    """How much room each level's words take."""
+    metrics = QFontMetricsF(font(10))
+    return tuple(metrics.horizontalAdvance(look.says) for look in levels)
 
 
 @lru_cache(maxsize=4)
