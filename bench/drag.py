@@ -122,6 +122,7 @@ def drag_on_mat(session: Session, window: Window, at: QPointF, way: int) -> list
     times = []
     start = mat.to_px().map(at).toPoint()
     QTest.mousePress(mat, Qt.MouseButton.LeftButton, pos=start)
+    settle(session)
     for i in range(MOVES // 2):
         share = i / (MOVES // 2 - 1)
         x = start.x() + way * round(50 * (1 - abs(2 * share - 1)))

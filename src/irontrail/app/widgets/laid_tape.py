@@ -16,6 +16,8 @@ from irontrail.core.mat.laid import TapeRun, tape_runs
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Mat
 
+Floats = NDArray[np.float64]
+
 if TYPE_CHECKING:
     from irontrail.core.mat.raster import Strip
 
@@ -109,7 +111,7 @@ def _sides(run: TapeRun) -> tuple[float, bool]:
 @lru_cache(maxsize=64)
 def _middle(run: TapeRun, turn_rad: float) -> QPolygonF:
     """A run's middle, by as few points as show it."""
-    keep = _shown_by(run, turn_rad)
+    keep = shown_by(run.x_mm, run.y_mm, turn_rad)
     return polygon_of(run.x_mm[keep], run.y_mm[keep])
 
 
@@ -118,13 +120,13 @@ def _with_few_points(run: TapeRun, turn_rad: float) -> TapeRun:
     """A run by as few points as show it; all of one whose edges wander."""
     if _sides(run)[1]:
         return run
-    keep = _shown_by(run, turn_rad)
+    keep = shown_by(run.x_mm, run.y_mm, turn_rad)
     return TapeRun(run.x_mm[keep], run.y_mm[keep], run.left_mm[keep], run.right_mm[keep], run.closed)
 
 
-def _shown_by(run: TapeRun, turn_rad: float) -> NDArray[np.int_]:
-    """The points by which a run's middle is seen as it is: one for each so much that it turns."""
-    x, y = np.diff(run.x_mm), np.diff(run.y_mm)
+def shown_by(x_mm: Floats, y_mm: Floats, turn_rad: float) -> NDArray[np.int_]:
+    """The points by which a line is seen as it is: its ends, and one for each so much that it turns."""
+    x, y = np.diff(x_mm), np.diff(y_mm)
     squared = x * x + y * y
     # The sine of how far it turns from one piece to the next, which is as good: at a corner a run ends.
     turns = np.abs(x[:-1] * y[1:] - y[:-1] * x[1:]) / np.sqrt(squared[:-1] * squared[1:])

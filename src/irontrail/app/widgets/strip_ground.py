@@ -94,16 +94,14 @@ def _draw_name(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
 
 
 def _draw_axis(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
-    painter.setFont(font(10))
-    painter.setPen(QColor(theme.second))
-    unit = "m" if axis.by_place else "s"
+    words, unit = [], "m" if axis.by_place else "s"
     step = _round_step((axis.high - axis.low) / 8)
     value = float(np.ceil(axis.low / step) * step)
     while value <= axis.high + 1e-9:
         text = f"{value:.6g} {unit}" if value == 0.0 else f"{value:.6g}"
-        box = QRectF(float(axis.x_px(value)) - 24, axis.plot.bottom() + 3, 48, 14)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        words.append((float(axis.x_px(value)), axis.plot.bottom() + 10.0, text))
         value += step
+    draw_words(painter, words, 10, False, theme.second)
 
 
 def _draw_letters(painter: QPainter, theme: Theme, axis: StripAxis) -> None:

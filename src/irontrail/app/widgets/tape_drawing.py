@@ -2,11 +2,13 @@
 
 from functools import lru_cache
 
+import numpy as np
 from PySide6.QtCore import QLineF, QPointF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, fade, pen
-from irontrail.app.widgets.painting import VECTORS, draw_card, polygon
+from irontrail.app.widgets.laid_tape import NEAR_TURN_RAD, shown_by
+from irontrail.app.widgets.painting import VECTORS, draw_card, polygon_of
 from irontrail.core.mat.laying import in_words
 from irontrail.core.mat.route import piece_lengths, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
@@ -67,16 +69,22 @@ def draw_measures(painter: QPainter, stroke: Stroke, piece: int | None, to_px: Q
     if piece is None:
         text = f"{stroke.x_mm:.4g}, {stroke.y_mm:.4g} mm, {stroke.heading_deg:.4g}°"
     else:
-        text, way = in_words(stroke.pieces[piece]), _way(stroke, piece)
-        place = way.at(way.size() // 2) if way.size() else place
+        text, (start, length) = in_words(stroke.pieces[piece]), _along(stroke, piece)
+        place = QPointF(*stroke_route(stroke, "line").at(start + 0.5 * length)[:2])
     draw_card(painter, LIGHT, to_px.map(place) + QPointF(14.0, -34.0), text)
 
 
-# Its line and its measures are drawn along it.
+def _along(stroke: Stroke, piece: int) -> tuple[float, float]:
+    """Where along its line a piece begins, and how long it is, in mm."""
+    lengths = piece_lengths(stroke)
+    return sum(lengths[:piece]), lengths[piece]
+
+
 @lru_cache(maxsize=4)
 def _way(stroke: Stroke, piece: int) -> QPolygonF:
     """The middle of a piece, in mm."""
-    lengths = piece_lengths(stroke)
-    start, route = sum(lengths[:piece]), stroke_route(stroke, "line")
-    here = (route.s_mm >= start - 0.5) & (route.s_mm <= start + lengths[piece] + 0.5)
-    return polygon(route.x_mm[here], route.y_mm[here])
+    (start, length), route = _along(stroke, piece), stroke_route(stroke, "line")
+    here = np.flatnonzero((route.s_mm >= start - 0.5) & (route.s_mm <= start + length + 0.5))
+    if here.size > 2:
+        here = here[shown_by(route.x_mm[here], route.y_mm[here], NEAR_TURN_RAD)]
+    return polygon_of(route.x_mm[here], route.y_mm[here])

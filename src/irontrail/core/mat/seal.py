@@ -73,7 +73,10 @@ def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
     missing = stroke.x_mm - joints[-1][0], stroke.y_mm - joints[-1][1]
     if float(np.hypot(*missing)) < MEETS_MM:
         return stroke
-    places, per_unit, room, cost = [], [], [], []
+    places: list[int] = []
+    per_unit: list[tuple[float, float]] = []
+    room: list[float] = []
+    cost: list[float] = []
     for i, piece in enumerate(stroke.pieces):
         if i in held or not isinstance(piece, Straight | Bend):
             continue
@@ -81,7 +84,8 @@ def _met(stroke: Stroke, held: tuple[int | None, ...]) -> Stroke:
         straight = isinstance(piece, Straight)
         places.append(i)
         # The way across a piece grows in proportion to its length or radius.
-        per_unit.append([(joints[i + 1][axis] - joints[i][axis]) / size for axis in (0, 1)])
+        (x, y, _), (to_x, to_y, _) = joints[i : i + 2]
+        per_unit.append(((to_x - x) / size, (to_y - y) / size))
         room.append(size - min(size, LEAST_STRAIGHT_MM if straight else LEAST_RADIUS_MM))
         cost.append(1.0 if straight else RADIUS_COSTS)
     changes = _fewest(np.array(per_unit).reshape(-1, 2), np.array(missing), np.array(room), np.array(cost))
