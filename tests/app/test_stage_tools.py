@@ -12,12 +12,13 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
+from irontrail.app.ink import calmed
 from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_over_tape, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.trail_picture import TRAIL
-from irontrail.app.widgets.trail_shade import SHADES, calmed
+from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from tests.app.test_views import roll

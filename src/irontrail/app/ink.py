@@ -205,9 +205,40 @@ def _mixed(old, colour, share):
     return np.uint32(0xFF000000) | (two >> np.uint32(8) & np.uint32(0xFF00FF)) | (one & np.uint32(0xFF00))
 
 
+@compiled
+def travelled(x, y):
+    """How far a line has come at each of its places, from the first on, shape (n,)."""
+    way = np.zeros(x.size)
+    for i in range(1, x.size):
+        dx, dy = x[i] - x[i - 1], y[i] - y[i - 1]
+        way[i] = way[i - 1] + np.sqrt(dx * dx + dy * dy)
+    return way
+
+
+@compiled
+def calmed(level, way, shortest):
+    """The levels of a line's places, every stretch shorter than that given the level of the one before it.
+
+    Parameters
+    ----------
+    level, way : ndarray of int64, of float, shape (n,)
+        `way` is that to each place.
+    """
+    calm = level.copy()
+    start = 0
+    for i in range(1, level.size + 1):
+        if i == level.size or level[i] != level[start]:
+            # Until the next one begins.
+            if start > 0 and way[min(i, level.size - 1)] - way[start] < shortest:
+                calm[start:i] = calm[start - 1]
+            start = i
+    return calm
+
+
 def compile_all() -> None:
     """Have it compiled, or taken from the cache."""
     pixels, wet, way = np.zeros((1, 1), np.uint32), all_dry(1, 1), np.zeros(2)
     lay_cover(pixels, wet, np.zeros((1, 8, 8), np.float32), np.zeros((1, 1), np.int32), 0, 255)
     lay_line(pixels, empty_cover(1, 1), wet, way, way, way == 0.0, 1.0, 1.0, 0, 255, (0, 0, 1, 1))
     take_back(pixels, pixels, wet)
+    calmed(np.zeros(2, np.int64), travelled(way, way), 1.0)

@@ -62,5 +62,8 @@ def _dashed(way: Floats, dash: tuple[float, ...]) -> NDArray[np.bool_] | None:
     if not dash:
         return None
     ends = np.cumsum(dash)
-    shown: NDArray[np.bool_] = np.searchsorted(ends, way % ends[-1], "right") % 2 == 0
+    place = way % ends[-1]
+    shown: NDArray[np.bool_] = place < ends[0]
+    for begins, behind in zip(ends[1::2], ends[2::2], strict=False):
+        shown |= (place >= begins) & (place < behind)
     return shown

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygo
 from irontrail.app.theme import LIGHT, contrast, font, pen
 from irontrail.app.widgets.painting import VECTORS, polygon
 from irontrail.app.widgets.strokes import Stroke
-from irontrail.app.widgets.trail_shade import Level, Shade, calmed
+from irontrail.app.widgets.trail_shade import Level, Shade
 
 Floats = NDArray[np.float64]
 
@@ -55,10 +55,13 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
     x, y = trail.places(to_px)
     if shade is None:
         return [Stroke(x, y, TRAIL, TRAIL_WIDTH)]
-    way = np.concatenate(([0.0], np.cumsum(np.hypot(np.diff(x), np.diff(y)))))
+    # The engine is loaded by now: there is a run.
+    from irontrail.app.ink import calmed, travelled
+
+    way = travelled(x, y)
     level = calmed(shade.level, way, SHORTEST_PX)
     dashed = any(look.dashed for look in shade.levels)
-    drawn = way // DASH_PX % 2 == 0 if dashed else np.ones(way.size, np.bool_)
+    drawn = way % (2.0 * DASH_PX) < DASH_PX if dashed else np.ones(way.size, np.bool_)
     return [
         Stroke(x, y, LIGHT.card, look.width + 2.0 * RIM_PX, shown=level == i)
         for i, look in enumerate(shade.levels)

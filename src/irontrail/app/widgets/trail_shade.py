@@ -96,12 +96,3 @@ SHADES: dict[str, Callable[[Trace], Shade] | None] = {
     "clipped": _flag(lambda trace: trace.clipped, "clipped"),
     "skid": _flag(lambda trace: trace.skidding, "slipping"),
 }
-
-
-def calmed(level: NDArray[np.int64], way: Floats, shortest: float) -> NDArray[np.int64]:
-    """The levels, every stretch shorter than that given the level of the one before it; `way` is that to each row."""
-    changes = np.concatenate(([0], np.flatnonzero(np.diff(level)) + 1, [level.size]))
-    long = np.diff(np.append(way, way[-1])[changes]) >= shortest
-    long[0] = True
-    kept = np.maximum.accumulate(np.where(long, np.arange(long.size), 0))
-    return np.repeat(level[changes[:-1]][kept], np.diff(changes))
