@@ -85,6 +85,25 @@ def lay_cover(pixels, wet, cover, place, colour, full):
 
 
 @compiled
+def lay_bars(pixels, wet, left, right, top, bottom, colours, full):
+    """Lay upright bars over pixels: each from a column to that before another, and from a row to that before `bottom`.
+
+    Parameters
+    ----------
+    left, right, top, colours : ndarray of int64, shape (n,)
+        Within the pixels; 0xRRGGBB.
+    full : int
+        How much of the pixel's old colour goes, of 255.
+    """
+    share = np.uint32(full)
+    for n in range(left.size):
+        for row in range(top[n], bottom):
+            for column in range(left[n], right[n]):
+                wet[row // HIGH, column // BLOCK] = True
+                pixels[row, column] = _mixed(pixels[row, column], colours[n], share)
+
+
+@compiled
 def take_back(pixels, under, wet):
     """Where anything is laid on pixels, make them again what they were; it is all dry then."""
     rows, columns = pixels.shape
@@ -238,6 +257,8 @@ def calmed(level, way, shortest):
 def compile_all() -> None:
     """Have it compiled, or taken from the cache."""
     pixels, wet, way = np.zeros((1, 1), np.uint32), all_dry(1, 1), np.zeros(2)
+    none = np.zeros(0, np.int64)
+    lay_bars(pixels, wet, none, none, none, 1, none, 255)
     lay_cover(pixels, wet, np.zeros((1, 8, 8), np.float32), np.zeros((1, 1), np.int32), 0, 255)
     lay_line(pixels, empty_cover(1, 1), wet, way, way, way == 0.0, 1.0, 1.0, 0, 255, (0, 0, 1, 1))
     take_back(pixels, pixels, wet)

@@ -11,8 +11,8 @@ from PySide6.QtGui import QColor, QPainter
 
 from irontrail.app.theme import Theme, fade, font, pen
 from irontrail.app.widgets.curve_picture import CurvePicture
-from irontrail.app.widgets.painting import draw_ring, polygon_of
-from irontrail.app.widgets.strokes import Stroke
+from irontrail.app.widgets.painting import draw_ring, draw_words
+from irontrail.app.widgets.strokes import Laid, Stroke
 
 Floats = NDArray[np.float64]
 # A number, or many.
@@ -26,6 +26,7 @@ NAMES_AT = (0.68, 0.86, 0.32, 0.14)
 NAME_PX = 14.0
 # Share of the height that the highest bar of the histogram takes.
 HISTOGRAM_SHARE = 0.22
+BAR_OPACITY = 0.33
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,9 +80,8 @@ class CurveDrawing:
         self._paint_axes(painter)
 
     def draw_readings(self, painter: QPainter) -> None:
-        """Which readings were met, and at which a wheel is clipped."""
+        """At which readings a wheel is clipped."""
         self._paint_clipped(painter)
-        self._paint_histogram(painter)
 
     def wheels(self) -> list[Stroke]:
         """Both wheels' powers."""
@@ -90,11 +90,9 @@ class CurveDrawing:
 
     def draw_notes(self, painter: QPainter) -> None:
         """The wheels' names, and rings of what is said."""
-        painter.setFont(font(11, True))
         for name, powers, other, colour in self._wheels():
-            painter.setPen(QColor(colour))
-            rect = self._name_rect(self.picture.reading, powers, other)
-            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, name)
+            at = self._name_rect(self.picture.reading, powers, other).center()
+            draw_words(painter, ((at.x(), at.y(), name),), 11, True, colour)
         self._paint_rings(painter)
 
     def _wheels(self) -> tuple[tuple[str, Floats, Floats, str], ...]:
@@ -122,27 +120,21 @@ class CurveDrawing:
                 bar = QRectF(left, plot.top() - 5.0, max(right - left, 2.0), 5.0)
                 painter.fillRect(bar, QColor(self.theme.rust))
 
-    def _paint_histogram(self, painter: QPainter) -> None:
+    def bars(self) -> "list[Bars]":
+        """How often which reading was met."""
         picture = self.picture
         if not picture.readings.size:
-            return
+            return []
         least, most = picture.span
         places = np.clip(((picture.readings - least) * (BINS / (most - least))).astype(int), 0, BINS - 1)
         counts = np.bincount(places, minlength=BINS)
         plot, width = self.plot, self.plot.width() / BINS
         # The square root keeps rare readings visible beside the many near the target.
         heights = np.sqrt(counts / counts.max()) * HISTOGRAM_SHARE * plot.height()
-        left, low = plot.left() + width * np.arange(BINS), np.full(BINS, plot.bottom())
-        x = np.stack((left, left, left + width - 0.8, left + width - 0.8), 1)
-        y = np.stack((low, low - heights, low - heights, low), 1)
+        left = plot.left() + width * np.arange(BINS, dtype=np.float64)
         first_light = int(np.ceil((picture.target - least) * BINS / (most - least) - 0.5))
-        painter.setPen(Qt.PenStyle.NoPen)
-        # On whole pixels: smooth edges take five times as long.
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        for colour, some in ((self.theme.slate, slice(first_light)), (self.theme.brass, slice(first_light, BINS))):
-            painter.setBrush(fade(colour, 0.33))
-            painter.drawPolygon(polygon_of(x[some].ravel(), y[some].ravel()))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        colours = (self.theme.slate, self.theme.brass)
+        return [Bars(left, width - 0.8, heights, plot.bottom(), min(max(first_light, 0), BINS), colours)]
 
     def _paint_axes(self, painter: QPainter) -> None:
         picture, theme, plot = self.picture, self.theme, self.plot
@@ -197,3 +189,36 @@ class CurveDrawing:
             # Those about the same readings stand one under the other.
             above = sum(other < number and abs(at - reading) < 8.0 for other, at in picture.rings)
             draw_ring(painter, self.theme, QPointF(x, plot.top() + 12.0 + 20.0 * above), number)
+
+
+@dataclass(frozen=True, eq=False)
+class Bars:
+    """Upright bars that stand beside one another on a line, of one colour and, from some number on, another."""
+
+    left: Floats
+    width: float
+    heights: Floats
+    bottom: float
+    first_other: int
+    colours: tuple[str, str]
+
+    def draw(self, painter: QPainter) -> None:
+        bars = [
+            QRectF(left, self.bottom - high, self.width, high)
+            for left, high in zip(self.left.tolist(), self.heights.tolist(), strict=True)
+        ]
+        painter.setPen(Qt.PenStyle.NoPen)
+        for colour, some in zip(self.colours, (bars[: self.first_other], bars[self.first_other :]), strict=True):
+            painter.setBrush(fade(colour, BAR_OPACITY))
+            painter.drawRects(some)
+
+    def lay(self, pixels: NDArray[np.uint32], laid: Laid) -> None:
+        """On whole pixels."""
+        from irontrail.app.ink import lay_bars
+
+        sides = (self.left, self.left + self.width, self.bottom - self.heights)
+        left, right, top = (np.rint(laid.ratio * side).astype(np.int64) for side in sides)
+        one, other = (int(colour[1:], 16) for colour in self.colours)
+        colours = np.where(np.arange(left.size) < self.first_other, one, other)
+        bottom, full = round(laid.ratio * self.bottom), round(255.0 * BAR_OPACITY)
+        lay_bars(pixels, laid.wet, left, right, top, bottom, colours, full)

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme
-from irontrail.app.widgets.curve_drawing import CurveDrawing
+from irontrail.app.widgets.curve_drawing import Bars, CurveDrawing
 from irontrail.app.widgets.curve_picture import CurvePicture
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
@@ -53,7 +53,7 @@ class SteeringCurveView(Keyed, Described, QWidget):
         self._held = ""
         self._focused = 0
         self._backdrop = Layer(self._draws(CurveDrawing.draw_backdrop))
-        self._readings = Layer(self._draws(CurveDrawing.draw_readings), under=self._backdrop)
+        self._readings = Layer(self._draws(CurveDrawing.draw_readings), under=self._backdrop, lines=self._bars)
         self._run = Layer(self._draws(CurveDrawing.draw_notes), under=self._readings, lines=self._wheels)
         self._backdrop_of: tuple[object, ...] = ()
         self._made: CurveDrawing | None = None
@@ -222,6 +222,9 @@ class SteeringCurveView(Keyed, Described, QWidget):
     def _draws(self, part: Callable[[CurveDrawing, QPainter], None]) -> Callable[[QPainter], None]:
         """What draws a part of the picture there is."""
         return lambda painter: part(self._drawing(self.picture), painter) if self.picture is not None else None
+
+    def _bars(self) -> list[Bars]:
+        return self._drawing(self.picture).bars() if self.picture is not None else []
 
     def _wheels(self) -> list[Stroke]:
         return self._drawing(self.picture).wheels() if self.picture is not None else []
