@@ -4,9 +4,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QTimer
 
+from irontrail.app.pictures import along_strip
 from irontrail.app.session import Session
 from irontrail.app.widgets.mat_scene import Scene
 from irontrail.app.widgets.mat_view import MatView
+from irontrail.app.widgets.strip import Strip
+from irontrail.core import derive
 from irontrail.core.mat.tape import Mat
 from irontrail.core.project import Project
 
@@ -20,9 +23,9 @@ GROUND_MS = 8
 class MatTiming(QObject):
     """Has a mat drawn; `without_run` is the newest mat with the trails that were shown on it last."""
 
-    def __init__(self, session: Session, mat: MatView, without_run: Callable[[], Scene]) -> None:
+    def __init__(self, session: Session, mat: MatView, strip: Strip, without_run: Callable[[], Scene]) -> None:
         super().__init__(mat)
-        self._session, self._mat, self._without_run = session, mat, without_run
+        self._session, self._mat, self._strip, self._without_run = session, mat, strip, without_run
         self.soon = QTimer(self, interval=SOON_MS, singleShot=True)
         self.soon.timeout.connect(self._waited)
         self._ground_soon = QTimer(self, interval=GROUND_MS, singleShot=True)
@@ -78,3 +81,5 @@ class MatTiming(QObject):
         view = session.view
         if session.computes_newest and view is not None and view.setup.mat is not session.setup.mat:
             self._mat.draw_ahead(self._without_run())
+            setup = session.setup
+            self._strip.draw_ahead(*along_strip(derive.route(setup.mat, setup.trial.reverse), derive.start_mm(setup)))

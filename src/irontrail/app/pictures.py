@@ -69,20 +69,23 @@ def _column(trace: Trace, name: str) -> NDArray[np.float64]:
 
 def strip_picture(view: RunView, kept: tuple[StripRun, ...], by_place: bool, lanes: tuple[Lane, ...]) -> StripPicture:
     """The strip's picture; places are counted from where the robot is set down."""
-    route, start = view.run.route, view.run.start_mm
-    whole = route.length_mm
-    bends = []
-    for bend in route.bends:
-        begins = (bend.start_mm - start) % whole if route.closed else bend.start_mm - start
-        bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
-    length = (whole if route.closed else whole - start) / 1000.0
+    bends, length = along_strip(view.run.route, view.run.start_mm)
     legs = _strip_legs(view)
     # What is kept at no reading has no target to be drawn.
     target = float("nan") if view.setup.program.astride else view.setup.program.target
     shown = strip_run(view.run, lanes, bool(legs))
     if legs:
-        length, bends = float(max(run.place_m[-1] for run in (shown, *kept))) or 1.0, []
-    return StripPicture(shown, kept, target, tuple(bends), length, by_place, lanes, legs)
+        length, bends = float(max(run.place_m[-1] for run in (shown, *kept))) or 1.0, ()
+    return StripPicture(shown, kept, target, bends, length, by_place, lanes, legs)
+
+
+def along_strip(route: Route, start_mm: float) -> tuple[tuple[tuple[str, float, float], ...], float]:
+    """The bends of a line by place, and how long it is, in metres from where the robot is set down."""
+    whole, bends = route.length_mm, []
+    for bend in route.bends:
+        begins = (bend.start_mm - start_mm) % whole if route.closed else bend.start_mm - start_mm
+        bends.append((bend.name, begins / 1000.0, (begins + bend.end_mm - bend.start_mm) / 1000.0))
+    return tuple(bends), (whole if route.closed else whole - start_mm) / 1000.0
 
 
 def _strip_legs(view: RunView) -> tuple[StripLeg, ...]:

@@ -59,7 +59,7 @@ class Stage(QWidget):
         self.lanes = LaneChoice(session, self.strip)
         self.shade = "plain"
         self._made = RunPictures()
-        self.timing = MatTiming(session, self.mat, self._scene_without_run)
+        self.timing = MatTiming(session, self.mat, self.strip, self._scene_without_run)
         self._join()
         self.timing.show_mat()
         self.mat.set_words(PREPARING if session.preparing else WAITING)

@@ -28,8 +28,7 @@ class Layer:
         self._under = under
         self._image = QImage()
         self._laid: Laid | None = None
-        self._drawn = False
-        self._bare = False
+        self._drawn = self._begun = self._bare = False
         # How often it has been drawn, and how often what is under it had been then.
         self._times = self._under_times = 0
 
@@ -62,11 +61,17 @@ class Layer:
             self._times += 1
         return self._under.image(view) if self._bare and self._under is not None else self._image
 
+    def begin(self, view: QWidget) -> None:
+        """Have all that lies under it drawn, and it made ready to be: what it is to show is not known yet."""
+        if not self._drawn and self._under is not None:
+            self._begin_as(self._under, self._of_size(view), view)
+
     def _make(self, lines: tuple[Line, ...], view: QWidget) -> None:
         """Draw it."""
         image = self._of_size(view)
         if self._under is not None:
             self._begin_as(self._under, image, view)
+        self._begun = False
         if lines:
             pixels = pixels_of(image)
             self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
@@ -83,6 +88,9 @@ class Layer:
     def _begin_as(self, under: "Layer", image: QImage, view: QWidget) -> None:
         """Make of a picture what is under it; if that has not changed, and lines are all that lies over it, there."""
         before, pixels = pixels_of(under.image(view)), pixels_of(image)
+        if self._begun and self._under_times == under._times:
+            return
+        self._begun = True
         if self._laid is None:
             np.copyto(pixels, before)
         elif self._draw is None and self._under_times == under._times:
@@ -98,5 +106,5 @@ class Layer:
         if self._image.size() != size or self._image.devicePixelRatio() != ratio:
             self._image = QImage(size, QImage.Format.Format_RGB32)
             self._image.setDevicePixelRatio(ratio)
-            self._laid = None
+            self._laid, self._begun = None, False
         return self._image

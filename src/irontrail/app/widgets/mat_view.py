@@ -96,7 +96,7 @@ class MatView(Keyed, Described, QWidget):
         """
         if self.scene is not None and _size(self.scene.mat) == _size(scene.mat):
             self._picture.show(scene)
-            self._picture.draw_ground()
+            self._picture.draw_ahead()
 
     def set_pins(self, pins: tuple[tuple[str, float, float], ...]) -> None:
         """Mark places of the mat (mm) by numbers."""

@@ -50,9 +50,9 @@ class ScenePicture:
         self._ground.forget()
         self._trail.forget()
 
-    def draw_ground(self) -> None:
-        """Draw what the run lies on, if it has changed."""
-        self._ground.image(self._widget)
+    def draw_ahead(self) -> None:
+        """Draw what the run lies on, if it has changed: the run itself is on its way."""
+        self._trail.begin(self._widget)
 
     def paint(self, painter: QPainter) -> None:
         """Paint it, drawn anew as far as that is needed."""

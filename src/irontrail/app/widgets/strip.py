@@ -5,6 +5,7 @@ anew at every move of a dial, and shades, letters, dashes and cursor are its own
 """
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QSize, QSizeF, Qt, Signal
@@ -104,6 +105,13 @@ class Strip(Keyed, Described, QWidget):
             self.marks = (min(self.marks[0], last), min(self.marks[1], last))
         self._lay_out()
 
+    def draw_ahead(self, bends: tuple[tuple[str, float, float], ...], length_m: float) -> None:
+        """Draw what the run along another line will lie on: it is on its way. By time, that depends on the run."""
+        if self.picture is not None and self.picture.by_place and not self.picture.legs:
+            self.picture = replace(self.picture, bends=bends, length_m=length_m)
+            self._look_anew()
+            self._curves.begin(self)
+
     def set_cursor(self, row: int) -> None:
         """Put the cursor at a row of the trace; only its old and its new columns are painted."""
         before, self.row = self._cursor_px(), row
@@ -176,8 +184,12 @@ class Strip(Keyed, Described, QWidget):
         self._lay_out()
 
     def _lay_out(self) -> None:
+        self._look_anew()
+        self.update()
+
+    def _look_anew(self) -> None:
+        """What has changed is drawn anew when it is next shown."""
         if self.picture is None:
-            self.update()
             return
         self.axis = StripAxis.of(self.picture, QSizeF(self.size()), self._zoomed)
         # What lies under the curves is drawn anew only when it changes, not with the run.
@@ -191,7 +203,6 @@ class Strip(Keyed, Described, QWidget):
             self._ground.forget()
             self._kept.forget()
         self._curves.forget()
-        self.update()
 
     # --- events
 
