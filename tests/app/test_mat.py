@@ -70,6 +70,7 @@ class TapeTest(MatTest):
             mock.patch.object(self.session._worker, "_work", lambda request: (go.wait(120.0), work(request))[1]),
             mock.patch.object(self.sheet.hand, "draw", lambda *args: (drawn.append(self.session.view), draw(*args))),
             mock.patch("irontrail.app.widgets.scene_picture.draw_over_tape", side_effect=draw_over_tape) as ground,
+            mock.patch("irontrail.app.widgets.strip_ground._draw_shades") as shades,
         ):
             self.drag_along(self.mat, [start], release=False)
             held = len(drawn)
@@ -78,7 +79,7 @@ class TapeTest(MatTest):
             self.assertIsNot(mat, mat_was)
             self.wait_for(lambda: self.mat.scene.mat is mat)
             self.app.processEvents()
-            before, grounds = self.session.view, ground.call_count
+            before, grounds = self.session.view, (ground.call_count, shades.call_count)
             self.assertIsNot(before.setup.mat, mat)
             # With the press it is drawn as taken hold of; moved, it is seen once its run is, or that takes long.
             self.assertEqual(drawn[held:], [])
@@ -87,7 +88,7 @@ class TapeTest(MatTest):
             go.set()
             self.settle(self.session)
         self.assertIsNot(drawn[-1], before)
-        self.assertEqual((grounds, ground.call_count), (1, 1))
+        self.assertEqual((grounds, ground.call_count, shades.call_count), ((1, 1), 1, 1))
         QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(12, 0)).toPoint())
 
     def test_a_grid_is_seen_while_something_is_held(self) -> None:

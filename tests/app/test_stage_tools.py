@@ -1,5 +1,6 @@
 """What the mat and the strip can be asked: trail colours, the close view, lanes, glancing, measuring."""
 
+import threading
 import unittest
 from dataclasses import replace
 from typing import Any
@@ -17,6 +18,7 @@ from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_over_tape, run_strokes
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
+from irontrail.app.widgets.strokes import Laid
 from irontrail.app.widgets.trail_picture import TRAIL
 from irontrail.app.widgets.trail_shade import SHADES
 from irontrail.core import derive
@@ -69,6 +71,22 @@ class ToolsTest(StopTest):
         self.assertEqual([each.mat is mat for each in shown], [True])
         self.assertIsNot(shown[0].trail, trail)
         self.assertFalse(self.stage.timing.soon.isActive())
+
+    def test_what_is_painted_before_a_run_is_there_shows_the_one_before(self) -> None:
+        self.session.playback.pause()
+        self.app.processEvents()
+        work, go, views = self.session._worker._work, threading.Event(), (self.mat, self.strip)
+        before = [rgb_of(view.grab().toImage()) for view in views]
+        with mock.patch.object(self.session._worker, "_work", lambda request: (go.wait(120.0), work(request))[1]):
+            self.session.set_value("program.proportional.gain", 2.0)
+            with mock.patch.object(Laid, "take_back", autospec=True, side_effect=Laid.take_back) as taken:
+                self.wait_for(lambda: taken.call_count == 2)
+            for view, picture in zip(views, before, strict=True):
+                self.assertTrue(np.array_equal(rgb_of(view.grab().toImage()), picture))
+            go.set()
+            self.settle(self.session)
+        for view, picture in zip(views, before, strict=True):
+            self.assertGreater(int((rgb_of(view.grab().toImage()) != picture).sum()), 500)
 
     def test_a_mat_whose_run_takes_long_is_drawn_before_it(self) -> None:
         self.stage.set_shade("distance")

@@ -423,6 +423,16 @@ class LayerTest(WindowTest):
             drawn.append(seen(layer))
             self.assertEqual(drawn[-1], seen(Layer(under=Layer(ground), lines=lines)), change)
             self.assertNotEqual(drawn[-1], drawn[-2], change)
+            # Begun before it is known what it is to show, and begun once more.
+            layer.forget()
+            layer.begin(view)
+            layer.begin(view)
+            self.assertEqual(seen(layer), drawn[-1], change)
+            layer.forget()
+            layer.begin(view)
+            shown["ground"] = "#c0ffee"
+            under.forget()
+            self.assertEqual(seen(layer), seen(Layer(under=Layer(ground), lines=lines)), change)
 
 
 if __name__ == "__main__":

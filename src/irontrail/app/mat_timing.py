@@ -30,6 +30,8 @@ class MatTiming(QObject):
         self.soon.timeout.connect(self._waited)
         self._ground_soon = QTimer(self, interval=GROUND_MS, singleShot=True)
         self._ground_soon.timeout.connect(self._draw_ahead)
+        self._lines_soon = QTimer(self, interval=0, singleShot=True)
+        self._lines_soon.timeout.connect(self._take_lines_back)
         session.project_changed.connect(self._on_project)
         mat.hand_changed.connect(self._on_hand)
 
@@ -55,6 +57,8 @@ class MatTiming(QObject):
         elif old.setup.mat is not new.setup.mat:
             self._ground_soon.start()
             self._start_waiting()
+        elif old.setup is not new.setup:
+            self._lines_soon.start()
 
     def _on_hand(self) -> None:
         """What a hand draws is drawn with the run that is on its way; at once if there is none."""
@@ -74,6 +78,12 @@ class MatTiming(QObject):
             self._mat.update()
         else:
             self.show_mat()
+
+    def _take_lines_back(self) -> None:
+        """Take back the lines of the run that is shown, while the next is computed, unless they are to be seen yet."""
+        if not self._session.idle and not self._session.playback.playing:
+            self._mat.begin_run()
+            self._strip.begin_run()
 
     def _draw_ahead(self) -> None:
         """Draw the ground of the mat whose run is being computed, beside that: it is there when the run is."""

@@ -98,6 +98,10 @@ class MatView(Keyed, Described, QWidget):
             self._picture.show(scene)
             self._picture.draw_ahead()
 
+    def begin_run(self) -> None:
+        """Take back the run's trail: another one is on its way. If this is painted before, it is laid once more."""
+        self._picture.draw_ahead()
+
     def set_pins(self, pins: tuple[tuple[str, float, float], ...]) -> None:
         """Mark places of the mat (mm) by numbers."""
         if pins != self.pins:

@@ -52,6 +52,7 @@ class ScenePicture:
 
     def draw_ahead(self) -> None:
         """Draw what the run lies on, if it has changed: the run itself is on its way."""
+        self._trail.forget()
         self._trail.begin(self._widget)
 
     def paint(self, painter: QPainter) -> None:

@@ -112,6 +112,12 @@ class Strip(Keyed, Described, QWidget):
             self._look_anew()
             self._curves.begin(self)
 
+    def begin_run(self) -> None:
+        """Take back the run's curves: another one is on its way. If this is painted before, they are laid once more."""
+        if self.picture is not None:
+            self._curves.forget()
+            self._curves.begin(self)
+
     def set_cursor(self, row: int) -> None:
         """Put the cursor at a row of the trace; only its old and its new columns are painted."""
         before, self.row = self._cursor_px(), row
