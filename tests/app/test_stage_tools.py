@@ -9,7 +9,7 @@ from unittest import mock
 import numpy as np
 from bench.drag import Painted
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QMouseEvent
+from PySide6.QtGui import QImage, QMouseEvent, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
@@ -17,6 +17,7 @@ from irontrail.app.ink import calmed
 from irontrail.app.theme import LIGHT, contrast
 from irontrail.app.widgets.close_view import Moment
 from irontrail.app.widgets.mat_scene import draw_over_tape, run_strokes
+from irontrail.app.widgets.scene_picture import ScenePicture
 from irontrail.app.widgets.strip_picture import LANES, TERM_LANES, USUAL_LANES
 from irontrail.app.widgets.strokes import Laid
 from irontrail.app.widgets.trail_picture import TRAIL
@@ -71,6 +72,19 @@ class ToolsTest(StopTest):
         self.assertEqual([each.mat is mat for each in shown], [True])
         self.assertIsNot(shown[0].trail, trail)
         self.assertFalse(self.stage.timing.soon.isActive())
+
+    def test_tape_is_seen_before_there_is_a_run_and_with_it(self) -> None:
+        shown, dark = ScenePicture(self.mat, self.window.theme, self.mat.to_px), []
+        for scene in (replace(self.mat.scene, trail=None), self.mat.scene):
+            shown.show(scene)
+            image = QImage(self.mat.size(), QImage.Format.Format_RGB32)
+            painter = QPainter(image)
+            shown.paint(painter)
+            painter.end()
+            dark.append(int((rgb_of(image).max(axis=2) < 70).sum()))
+        self.assertGreater(dark[0], 15_000)
+        # The trail hides a little of it.
+        self.assertAlmostEqual(dark[1] / dark[0], 0.9, delta=0.1)
 
     def test_what_is_painted_before_a_run_is_there_shows_the_one_before(self) -> None:
         self.session.playback.pause()

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter, QTransform
 
+from irontrail.app.widgets.curve_drawing import Bars
 from irontrail.app.widgets.laid_tape import tapes
 from irontrail.app.widgets.strokes import Laid, Line, Stroke, pixels_of
 from irontrail.core.mat.tape import Bend, Corner, Gap, Mat, Straight
@@ -149,6 +150,16 @@ class LaidTest(WindowTest):
                 self.assertGreater(true.sum(), 300.0)
                 self.assertAlmostEqual(ours.sum() / true.sum(), 1.0, delta=0.02)
                 self.assertLess(np.abs(ours - true).sum(), 0.03 * true.sum(), (line, ratio, scale))
+
+    def test_bars_stand_on_whole_pixels_each_in_its_colour(self) -> None:
+        bars = Bars(np.array([10.0, 20.2, 30.6]), 4.1, np.array([12.3, 0.2, 30.0]), 70.0, 2, (RUST, GROUND))
+        ours = laid(bars)
+        self.assertEqual([*np.unique(np.argwhere(ours > 0.1)[:, 1])], [10, 11, 12, 13])
+        self.assertEqual(np.flatnonzero(ours[:, 12] > 0.1).tolist(), [*range(58, 70)])
+        self.assertAlmostEqual(float(ours[65, 12]), 0.33, delta=0.01)
+        self.assertAlmostEqual(ours.sum(), exact(bars).sum(), delta=0.12 * ours.sum())
+        other = laid(replace(bars, first_other=1, colours=(GROUND, RUST)))
+        self.assertEqual([*np.unique(np.argwhere(other > 0.1)[:, 1])], [31, 32, 33, 34])
 
     def test_a_line_that_crosses_or_repeats_itself_is_not_darker_there(self) -> None:
         once = laid(line((10.0, 40.0), (110.0, 40.0)))

@@ -23,7 +23,7 @@ from irontrail.app.worker import NewestWins
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
 from irontrail.core.light.sensor import LightArea
-from irontrail.core.mat.tape import Zone
+from irontrail.core.mat.tape import Patch, Zone
 from tests.support import StopTest, WindowTest, lighthouse, pixels_near, setup_with, straight_mat
 
 
@@ -206,6 +206,10 @@ class StageTest(StopTest):
         session.looking.go_to("Steer")
         self.window.panel("Steer").turn_to("Law")
         curve = self.window.panel("Steer").sheet("Law").curve
+        mat = session.setup.mat
+        patched = replace(
+            mat, patches=(Patch(1000.0, 500.0, 80.0, 60.0), Patch(460.0, 120.0, 60.0, 40.0, over_line=True))
+        )
         for what, act in (
             ("", lambda: None),
             ("gain", lambda: session.set_value("program.proportional.gain", 1.6)),
@@ -216,6 +220,8 @@ class StageTest(StopTest):
             ("by time", lambda: self.stage.set_by_place(False)),
             ("levels", lambda: self.stage.set_shade("distance")),
             ("theme", lambda: self.window.wear("dark")),
+            ("a patch", lambda: session.choose_mat(patched)),
+            ("another sheet", lambda: session.choose_mat(replace(patched, colour="#b9c7d6"))),
         ):
             act()
             self.settle(session)

@@ -13,7 +13,7 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.reading import calibrated, level_per_field, raw_reading, spot_sigma_mm
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.light.spot import blurred, seen_cells, seen_field
-from irontrail.core.mat.raster import laid_cells, make_raster
+from irontrail.core.mat.raster import CELL, laid_cells, make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Bend, Gap, Mat, Patch, Straight, Stroke
 from irontrail.core.setup import Setup
@@ -66,6 +66,15 @@ class SpotTest(unittest.TestCase):
         for sigma in (0.7, 4.5, 20.0):
             expected = gaussian_filter(picture, sigma, mode="nearest", truncate=4.0)
             self.assertLess(np.abs(blurred(picture, sigma) - expected).max(), 2e-5)
+
+    def test_what_is_not_as_the_bare_mat_is_in_the_cells_that_may_be_seen(self) -> None:
+        for y in range(190, 207):
+            mat = Mat("m", Stroke(117.0 + y, float(y), 0.0, (Straight(3.0),), width_mm=5.0), 500.0, 400.0)
+            laid = laid_cells(mat)
+            field = seen_field(make_raster(mat), Sensor(), 8.0, laid)[0]
+            other, cells = np.argwhere(field != field[0, 0]) // CELL, seen_cells(laid, Sensor(), 8.0)
+            self.assertGreater(other.size, 2000)
+            self.assertTrue(cells[other[:, 0], other[:, 1]].all(), y)
 
     def test_what_is_bare_is_blurred_as_far_as_anything_reaches_into_it(self) -> None:
         for j, i in ((0, 0), (63, 64), (50, 209), (149, 100), (97, 15)):
