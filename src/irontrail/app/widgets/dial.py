@@ -22,6 +22,7 @@ from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.dial_face import HEIGHT, TRACK_Y, DialFace
 from irontrail.app.widgets.figure_editor import FigureEditor
 from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
+from irontrail.app.widgets.layer import Layer
 from irontrail.app.widgets.painting import HANDLE_RADIUS
 from irontrail.core.capital import capital
 from irontrail.core.quantity import Quantity
@@ -63,6 +64,9 @@ class Dial(Keyed, Described, QWidget):
         self._held = False
         self._hovered = False
         self._editor: FigureEditor | None = None
+        # What a value does not change is drawn once.
+        self._still = Layer(self._draw_still)
+        self._still_of: tuple[object, ...] = ()
         self.setFixedHeight(HEIGHT)
         # Or the sheets under it would be painted with it at each move of a hand.
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -264,14 +268,19 @@ class Dial(Keyed, Described, QWidget):
         self.edit_to(value / self.quantity.shown_per_stored)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        painter, face = QPainter(self), self.face
+        key = (face, self._buttons_shown(), self.theme.name, self.devicePixelRatioF())
+        if key != self._still_of:
+            self._still_of = key
+            self._still.forget()
+        self._still.paint(painter, self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        face = self.face
         face.draw_figure(painter, self.value)
         face.draw_track(painter, self.value, self.kept, self.isEnabled(), self.hasFocus(), self._held)
-        if self._buttons_shown():
-            face.draw_buttons(painter)
+
+    def _draw_still(self, painter: QPainter) -> None:
+        painter.fillRect(self.rect(), QColor(self.theme.sheet))
+        self.face.draw_still(painter, self._buttons_shown())
 
 
 def _sign(name: str) -> float:

@@ -67,8 +67,8 @@ class DialFace:
         right = self.figure.left()
         return QRectF(right - BUTTON.width() - 2, 3.0, BUTTON.width(), BUTTON.height())
 
-    def draw_figure(self, painter: QPainter, value: float) -> None:
-        """The label, and the figure with its unit."""
+    def draw_still(self, painter: QPainter, buttons: bool) -> None:
+        """All that a value does not change: the label, the unit, the whole track and, if they show, the buttons."""
         theme = self.theme
         painter.setFont(font(12))
         painter.setPen(QColor(theme.ink))
@@ -78,8 +78,17 @@ class DialFace:
         painter.setPen(QColor(theme.second))
         box = QRectF(right - UNIT_WIDTH + 5.0, 2.0, UNIT_WIDTH - 5.0, 22.0)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.quantity.unit)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme.edge))
+        painter.drawRoundedRect(self.track, 1.5, 1.5)
+        if buttons:
+            self._draw_buttons(painter)
+
+    def draw_figure(self, painter: QPainter, value: float) -> None:
+        """The figure."""
+        right = self.width - MARGIN / 2
         painter.setFont(font(16, True))
-        painter.setPen(QColor(theme.ink))
+        painter.setPen(QColor(self.theme.ink))
         box = QRectF(right - FIGURE_WIDTH, 0.0, FIGURE_WIDTH - UNIT_WIDTH, 24.0)
         aligned = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(box, aligned, self.quantity.shown(value))
@@ -90,8 +99,6 @@ class DialFace:
         """The track up to a value, the mark of the kept one, and the handle."""
         theme, track, at = self.theme, self.track, self.position(value)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(theme.edge))
-        painter.drawRoundedRect(track, 1.5, 1.5)
         painter.setBrush(QColor(theme.ink if enabled else theme.second))
         painter.drawRoundedRect(QRectF(track.left(), track.top(), at - track.left(), track.height()), 1.5, 1.5)
         if kept is not None:
@@ -103,8 +110,7 @@ class DialFace:
             painter.drawEllipse(QPointF(at, TRACK_Y), HANDLE_RADIUS + 3.5, HANDLE_RADIUS + 3.5)
         draw_handle(painter, theme, QPointF(at, TRACK_Y), held)
 
-    def draw_buttons(self, painter: QPainter) -> None:
-        """Those that halve and double."""
+    def _draw_buttons(self, painter: QPainter) -> None:
         painter.setFont(font(11))
         for box, text in ((self.halve, "½"), (self.double, "×2")):
             painter.setPen(QColor(self.theme.edge))
