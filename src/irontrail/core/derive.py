@@ -83,7 +83,7 @@ _seen, _dragged = Remembered(most_bytes=480_000_000), Remembered(most_bytes=400_
 
 
 def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray[np.float32]:
-    from irontrail.core.light.spot import seen_cells, seen_field
+    from irontrail.core.light.spot import seen_field
     from irontrail.core.mat.raster import laid_cells, same_sheet
 
     def make() -> NDArray[np.float32]:
@@ -94,7 +94,9 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
         its_mat, its_eye, its_height = key or (None, eye, height_mm)
         used = None
         if its_mat is not None and same_sheet(its_mat, mat) and its_eye.lamp == eye.lamp:
-            used = seen_cells(laid_cells(its_mat), its_eye, its_height)
+            used = _seen_cells(its_mat, its_eye, its_height)
+        # Known by the time that its memory is another's.
+        _seen_cells(mat, eye, height_mm)
         with IN_LAMPLIGHT[eye.lamp].of(mat) as seen:
             return seen_field(seen, eye, height_mm, laid, over, used)
 
@@ -104,6 +106,14 @@ def _field(mat: Mat, eye: Sensor, height_mm: float, kept: Remembered) -> NDArray
         if known is not None:
             return known
     return kept.get(key, make)
+
+
+@lru_cache(maxsize=8)
+def _seen_cells(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.bool_]:
+    from irontrail.core.light.spot import seen_cells
+    from irontrail.core.mat.raster import laid_cells
+
+    return seen_cells(laid_cells(mat), eye, height_mm)
 
 
 def field(setup: Setup, kept: Remembered = _seen) -> NDArray[np.float32]:

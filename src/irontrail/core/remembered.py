@@ -18,7 +18,8 @@ class Remembered:
     most_bytes : int
         How much is kept; a single array that is larger is made anew each time.
     most : int, optional
-        How many are kept. Memory for as many more is had with the first of them: later it would be waited for.
+        How many are kept. Memory for as many more is had with the first of them, as copies of it: later it would be
+        waited for.
     """
 
     def __init__(self, most_bytes: int, most: int | None = None) -> None:
@@ -26,7 +27,7 @@ class Remembered:
         self._kept: OrderedDict[Hashable, NDArray[Any]] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
-        self._spares: list[tuple[Hashable | None, NDArray[Any]]] = []
+        self._spares: list[tuple[Hashable, NDArray[Any]]] = []
 
     def get(self, key: Hashable, make: Callable[[], NDArray[Any]]) -> NDArray[Any]:
         """The array of a key, made if it is not there."""
@@ -46,8 +47,7 @@ class Remembered:
         """Keep the array of a key; one that is there already stays."""
         with self._lock:
             if self.most is not None and not self._kept and 2 * self.most * made.nbytes <= self.most_bytes:
-                # Filled, or it would be come by only when it is written to.
-                self._spares = [(None, np.full_like(made, 0)) for _ in range(self.most)]
+                self._spares = [(key, made.copy()) for _ in range(self.most)]
             if key not in self._kept and made.nbytes <= self.most_bytes:
                 self._kept[key] = made
                 self._bytes += made.nbytes
@@ -59,7 +59,7 @@ class Remembered:
                     self._spares = [*self._spares, (its_key, forgotten)][-(self.most or 1) :]
 
     def spare(self) -> tuple[Any, NDArray[Any]] | None:
-        """An array that is forgotten, and its key if it had one; nobody else holds it: its memory is another's now.
+        """An array that is forgotten, or a copy, and its key; nobody else holds it: its memory is another's now.
 
         New memory takes longer to come by than a mat to be laid.
         """
