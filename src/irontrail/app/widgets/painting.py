@@ -65,35 +65,46 @@ def _draw_handle(painter: QPainter, at: QPointF, rim: str, inside: str, radius: 
 
 
 def draw_words(
-    painter: QPainter, words: Iterable[tuple[float, float, str]], size: int, bold: bool, colour: str
+    painter: QPainter,
+    words: Iterable[tuple[float, float, str]],
+    size: int,
+    bold: bool,
+    colour: str,
+    align: float = 0.5,
 ) -> None:
-    """Letters or words about their places, x and y: of those that are drawn again and again there are pictures."""
+    """Letters or words at places, x and y: of those that are drawn again and again there are pictures.
+
+    Of a word's width that share lies before x: none, half or all of it; y is in its middle.
+    """
     as_lines, ratio = painter.paintEngine().type() in VECTORS, painter.device().devicePixelRatioF()
     painter.setFont(font(size, bold))
     painter.setPen(QColor(colour))
     for x, y, word in words:
         picture, wide, high = _word(word, size, bold, colour, ratio)
+        left, top = x - align * wide, y - 0.5 * high
         if as_lines:
-            painter.drawText(QRectF(x - wide, y - high, 2.0 * wide, 2.0 * high), Qt.AlignmentFlag.AlignCenter, word)
+            painter.drawText(QRectF(left, top, wide + 1.0, high), Qt.AlignmentFlag.AlignLeft, word)
         else:
-            left, top = (ratio * x - 0.5 * wide + 0.5) // 1.0, (ratio * y - 0.5 * high + 0.5) // 1.0
+            # On whole pixels.
+            left, top = (ratio * left + 0.5) // 1.0, (ratio * top + 0.5) // 1.0
             painter.drawImage(QPointF(left / ratio, top / ratio), picture)
 
 
-@lru_cache(maxsize=256)
-def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> tuple[QImage, int, int]:
-    """A word as a picture, clear round it, and how many pixels that is wide and high."""
+@lru_cache(maxsize=512)
+def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> tuple[QImage, float, float]:
+    """A word as a picture, clear round it, and how wide and high the word is."""
     metrics = QFontMetricsF(font(size, bold))
-    wide, high = ceil(metrics.horizontalAdvance(word)) + 2, ceil(metrics.height())
+    advance, height = metrics.horizontalAdvance(word), metrics.height()
+    wide, high = ceil(advance) + 1, ceil(height)
     picture = QImage(ceil(ratio * wide), ceil(ratio * high), QImage.Format.Format_ARGB32_Premultiplied)
     picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setFont(font(size, bold))
     painter.setPen(QColor(colour))
-    painter.drawText(QRectF(0.0, 0.0, wide, high), Qt.AlignmentFlag.AlignCenter, word)
+    painter.drawText(QRectF(0.0, 0.0, wide, high), Qt.AlignmentFlag.AlignLeft, word)
     painter.end()
-    return picture, picture.width(), picture.height()
+    return picture, advance, height
 
 
 def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:

@@ -70,11 +70,11 @@ class StripAxis:
 
     def x_px(self, value: float | Floats) -> float | Floats:
         """Where places of the axis are drawn."""
-        scale, offset = self._along
+        scale, offset = self.along
         return scale * value + offset
 
     @cached_property
-    def _along(self) -> tuple[float, float]:
+    def along(self) -> tuple[float, float]:
         """Pixels of each unit of the axis, and where its 0 is."""
         scale = self.plot.width() / (self.high - self.low)
         return scale, self.plot.left() - scale * self.low
@@ -98,10 +98,15 @@ class StripAxis:
 
     def y_px(self, row: int, value: float | Floats) -> float | Floats:
         """Where values of a lane are drawn."""
+        scale, offset = self.up(row)
+        return offset - scale * value
+
+    def up(self, row: int) -> tuple[float, float]:
+        """Pixels of each unit of a lane, and where its 0 is."""
         box, (low, high) = self.lane(row), self.ranges[row]
         pad = PADDING * (high - low)
         scale = box.height() / (high - low + 2 * pad)
-        return (box.bottom() + scale * (low - pad)) - scale * value
+        return scale, box.bottom() + scale * (low - pad)
 
     def x_of(self, run: StripRun) -> Floats:
         """Where along the axis the rows of a run stand, in its unit."""

@@ -1,12 +1,14 @@
 """The curves of the strip's lanes in pixels."""
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
 from irontrail.app.theme import KEPT_DASHES, Theme
 from irontrail.app.widgets.strip_axis import StripAxis
 from irontrail.app.widgets.strip_ground import CURVE_DASHES, curve_colours
-from irontrail.app.widgets.strip_picture import StripPicture
+from irontrail.app.widgets.strip_picture import StripPicture, StripRun
 from irontrail.app.widgets.strokes import Stroke
 
 Floats = NDArray[np.float64]
@@ -36,19 +38,28 @@ def kept_curves_of(axis: StripAxis, picture: StripPicture, theme: Theme) -> list
     curves = []
     for i, run in enumerate(picture.kept):
         place = (len(picture.kept) - 1 - i) % len(KEPT_DASHES)
-        x = np.asarray(axis.x_px(axis.x_of(run)))
         for row, lane in enumerate(axis.lanes):
-            y = np.asarray(axis.y_px(row, run.columns[lane.columns[0]]))
-            dashed = _cut(x, y, KEPT_DASHES[place])
-            curves.append(Stroke(*dashed[:2], theme.kept[place], 1.0, KEPT_OPACITY, dashed[2], axis.lane(row)))
+            x, y, shown = _cut(run, lane.columns[0], axis.by_place, axis.along, axis.up(row), KEPT_DASHES[place])
+            curves.append(Stroke(x, y, theme.kept[place], 1.0, KEPT_OPACITY, shown, axis.lane(row)))
     return curves
 
 
-def _cut(x: Floats, y: Floats, dash: tuple[float, ...]) -> tuple[Floats, Floats, NDArray[np.bool_] | None]:
-    """The same curve by places that are a step apart along it, and where it is shown, cut into dashes along itself.
+# When a lane's range changes, the others' curves are as they were.
+@lru_cache(maxsize=128)
+def _cut(
+    run: StripRun,
+    column: str,
+    by_place: bool,
+    along: tuple[float, float],
+    up: tuple[float, float],
+    dash: tuple[float, ...],
+) -> tuple[Floats, Floats, NDArray[np.bool_] | None]:
+    """A curve by places that are a step apart along it, and where it is shown, cut into dashes along itself.
 
     Zoomed into so far that it is longer than any that could be seen as a whole, it is not cut.
     """
+    x = along[0] * (run.place_m if by_place else run.time_s) + along[1]
+    y = up[1] - up[0] * run.columns[column]
     steps = np.nan_to_num(np.hypot(np.diff(x), np.diff(y)))
     way = np.concatenate(([0.0], np.cumsum(steps)))
     if way[-1] > MOST_PX:

@@ -71,26 +71,22 @@ def _draw_lane(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> No
 def _draw_name(painter: QPainter, theme: Theme, axis: StripAxis, row: int) -> None:
     """A lane's name, unit, curves and range."""
     lane, box, (low, high) = axis.lanes[row], axis.lane(row), axis.ranges[row]
-    painter.setPen(QColor(theme.ink))
-    painter.setFont(font(11))
-    painter.drawText(QRectF(12, box.top() + 5, 80, 16), Qt.AlignmentFlag.AlignLeft, lane.name)
+    top, x = box.top(), 12.0
+    draw_words(painter, ((x, top + 12.0, lane.name),), 11, False, theme.ink, align=0.0)
     painter.setFont(font(10))
-    painter.setPen(QColor(theme.second))
-    x = 12.0
+    metrics = painter.fontMetrics()
     if lane.unit:
-        painter.drawText(QRectF(x, box.top() + 20, 60, 14), Qt.AlignmentFlag.AlignLeft, lane.unit)
-        x += painter.fontMetrics().horizontalAdvance(lane.unit) + WORD_GAP
+        draw_words(painter, ((x, top + 26.0, lane.unit),), 10, False, theme.second, align=0.0)
+        x += metrics.horizontalAdvance(lane.unit) + WORD_GAP
     for curve, colour, dash in zip(lane.curves, curve_colours(theme), CURVE_DASHES, strict=False):
-        wide = painter.fontMetrics().horizontalAdvance(curve)
+        wide = metrics.horizontalAdvance(curve)
         painter.setPen(pen(colour, 1.4, dash))
-        painter.drawLine(QPointF(x, box.top() + 35), QPointF(x + wide, box.top() + 35))
-        painter.setPen(QColor(colour))
-        painter.drawText(QRectF(x, box.top() + 20, wide + 2, 14), Qt.AlignmentFlag.AlignLeft, curve)
+        painter.drawLine(QPointF(x, top + 35), QPointF(x + wide, top + 35))
+        draw_words(painter, ((x, top + 26.0, curve),), 10, False, colour, align=0.0)
         x += WORD_GAP + wide
-    painter.setPen(QColor(theme.second))
-    for value, y in ((high, box.top() + 3), (low, box.bottom() - 16)):
-        text = f"{value:g}".replace("-", "−")
-        painter.drawText(QRectF(LABEL_WIDTH - 46, y, 40, 14), Qt.AlignmentFlag.AlignRight, text)
+    right = LABEL_WIDTH - 6.0
+    ends = [(right, y, f"{value:g}".replace("-", "−")) for value, y in ((high, top + 9.0), (low, box.bottom() - 10.0))]
+    draw_words(painter, ends, 10, False, theme.second, align=1.0)
 
 
 def _draw_axis(painter: QPainter, theme: Theme, axis: StripAxis) -> None:
