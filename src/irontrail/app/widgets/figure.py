@@ -8,11 +8,12 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from irontrail.app.theme import Theme, font
 from irontrail.app.widgets.described import Described
+from irontrail.app.widgets.painting import draw_words
 from irontrail.core.figures import Figure
 from irontrail.core.quantity import with_unit
 
-# Below what the letters of a figure's parts reach, in pixels from its top.
-LABEL_LOW, VALUE_LOW, UNIT_LOW = 15.0, 36.0, 34.5
+# Where a figure's parts stand: the middles of those that do not change, and down to where the others reach, in pixels.
+LABEL_Y, UNIT_Y, VALUE_LOW, DIFFERENCE_LOW = 8.0, 28.0, 36.0, 34.5
 
 
 class FigureView(Described, QWidget):
@@ -56,21 +57,22 @@ class FigureView(Described, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         theme, painter = self.theme, QPainter(self)
         painter.fillRect(self.rect(), QColor(theme.sheet))
-        pieces = (
-            (self.label, (10, False), theme.second, LABEL_LOW, None),
-            (self.text(), (16, True), theme.ink, VALUE_LOW, 4.0),
-            (self.unit if self._value is not None else "", (10, False), theme.second, UNIT_LOW, 6.0),
-            (self.difference_text(), (11, False), self._difference_colour(), UNIT_LOW, 0.0),
-        )
-        x = 0.0
-        for text, (size, bold), colour, low, gap in pieces:
-            if not text:
-                continue
-            wide, drop = _room(text, size, bold)
-            painter.setFont(font(size, bold))
-            painter.setPen(QColor(colour))
-            painter.drawText(QPointF(x, low - drop), text)
-            x += wide + gap if gap is not None else 0.0
+        draw_words(painter, ((0.0, LABEL_Y, self.label),), 10, False, theme.second, align=0.0)
+        x = self._draw(painter, 0.0, VALUE_LOW, self.text(), 16, True, theme.ink) + 4.0
+        if self._value is not None and self.unit:
+            draw_words(painter, ((x, UNIT_Y, self.unit),), 10, False, theme.second, align=0.0)
+            x += _room(self.unit, 10, False)[0] + 6.0
+        if self.difference is not None:
+            self._draw(painter, x, DIFFERENCE_LOW, self.difference_text(), 11, False, self._difference_colour())
+
+    @staticmethod
+    def _draw(painter: QPainter, x: float, low: float, text: str, size: int, bold: bool, colour: str) -> float:
+        """Draw a text that reaches down to a place, and tell where it ends."""
+        wide, drop = _room(text, size, bold)
+        painter.setFont(font(size, bold))
+        painter.setPen(QColor(colour))
+        painter.drawText(QPointF(x, low - drop), text)
+        return x + wide
 
     def _difference_colour(self) -> str:
         if self.difference is None or self.difference_text() == "±0":
