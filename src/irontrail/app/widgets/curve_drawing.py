@@ -214,11 +214,9 @@ class Bars:
 
     def lay(self, pixels: NDArray[np.uint32], laid: Laid) -> None:
         """On whole pixels."""
-        from irontrail.app.ink import lay_bars
-
         sides = (self.left, self.left + self.width, self.bottom - self.heights)
         left, right, top = (np.rint(laid.ratio * side).astype(np.int64) for side in sides)
         one, other = (int(colour[1:], 16) for colour in self.colours)
         colours = np.where(np.arange(left.size) < self.first_other, one, other)
         bottom, full = round(laid.ratio * self.bottom), round(255.0 * BAR_OPACITY)
-        lay_bars(pixels, laid.wet, left, right, top, bottom, colours, full)
+        laid.ink.lay_bars(pixels, laid.wet, left, right, top, bottom, colours, full)

@@ -59,14 +59,13 @@ class Tape:
 
     def lay(self, pixels: NDArray[np.uint32], laid: Laid) -> None:
         """As light finds it, pixel by pixel: Qt takes seven times as long, and others wait for it."""
-        from irontrail.app.ink import lay_cover
         from irontrail.core.mat.raster import cover_of
 
         strips = [
             _strip(_with_few_points(run, self._turn_rad), self.wider_mm, self.to_px, laid.ratio) for run in self.runs
         ]
         cover, place = cover_of(pixels.shape, strips)
-        lay_cover(pixels, laid.wet, cover, place, int(self.colour[1:], 16), round(255.0 * self.opacity))
+        laid.ink.lay_cover(pixels, laid.wet, cover, place, int(self.colour[1:], 16), round(255.0 * self.opacity))
 
     @property
     def _turn_rad(self) -> float:

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable
 from typing import Optional
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
@@ -27,6 +28,9 @@ class Layer:
         self._lines = lines
         self._under = under
         self._image = QImage()
+        # What the picture was made for: its width and height in places, and how many pixels one has; and its pixels.
+        self._size = (0, 0, 1.0)
+        self._pixels = np.zeros((0, 0), np.uint32)
         self._laid: Laid | None = None
         self._drawn = self._begun = self._bare = False
         # How often it has been drawn, and how often what is under it had been then.
@@ -51,7 +55,7 @@ class Layer:
             painter.drawImage(0, 0, self.image(view))
 
     def image(self, view: QWidget) -> QImage:
-        """The pixels."""
+        """The picture."""
         if not self._drawn:
             lines = tuple(self._lines())
             self._bare = self._under is not None and self._draw is None and not lines
@@ -64,20 +68,20 @@ class Layer:
     def begin(self, view: QWidget) -> None:
         """Have all that lies under it drawn, and it made ready to be: what it is to show is not known yet."""
         if not self._drawn and self._under is not None:
-            self._begin_as(self._under, self._of_size(view), view)
+            self._fit(view)
+            self._begin_as(self._under, view)
 
     def _make(self, lines: tuple[Line, ...], view: QWidget) -> None:
         """Draw it."""
-        image = self._of_size(view)
+        self._fit(view)
         if self._under is not None:
-            self._begin_as(self._under, image, view)
+            self._begin_as(self._under, view)
         self._begun = False
         if lines:
-            pixels = pixels_of(image)
-            self._laid = self._laid or Laid(pixels.shape, image.devicePixelRatio())
-            self._laid.lay(pixels, lines)
+            self._laid = self._laid or Laid(self._pixels.shape, self._size[2])
+            self._laid.lay(self._pixels, lines)
         if self._draw is not None:
-            painter = QPainter(image)
+            painter = QPainter(self._image)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             try:
                 self._draw(painter)
@@ -85,26 +89,31 @@ class Layer:
                 # A picture must not go while it is painted on, whatever went wrong with the painting.
                 painter.end()
 
-    def _begin_as(self, under: "Layer", image: QImage, view: QWidget) -> None:
+    def _begin_as(self, under: "Layer", view: QWidget) -> None:
         """Make of a picture what is under it; if that has not changed, and lines are all that lies over it, there."""
-        before, pixels = pixels_of(under.image(view)), pixels_of(image)
+        before = under.pixels(view)
         if self._begun and self._under_times == under._times:
             return
         self._begun = True
         if self._laid is None:
-            np.copyto(pixels, before)
+            np.copyto(self._pixels, before)
         elif self._draw is None and self._under_times == under._times:
-            self._laid.take_back(pixels, before)
+            self._laid.take_back(self._pixels, before)
         else:
-            self._laid.start_anew(pixels, before)
+            self._laid.start_anew(self._pixels, before)
         self._under_times = under._times
 
-    def _of_size(self, view: QWidget) -> QImage:
-        """The picture to draw on: the last one, if it is of the right size."""
-        ratio = view.devicePixelRatioF()
-        size = view.size() * ratio
-        if self._image.size() != size or self._image.devicePixelRatio() != ratio:
-            self._image = QImage(size, QImage.Format.Format_RGB32)
-            self._image.setDevicePixelRatio(ratio)
+    def pixels(self, view: QWidget) -> NDArray[np.uint32]:
+        """The pixels, shape (rows, columns)."""
+        self.image(view)
+        return self._under.pixels(view) if self._bare and self._under is not None else self._pixels
+
+    def _fit(self, view: QWidget) -> None:
+        """Have a picture to draw on: the last one, if it is of the right size."""
+        size = (view.width(), view.height(), view.devicePixelRatioF())
+        if size != self._size:
+            self._size = size
+            self._image = QImage(view.size() * size[2], QImage.Format.Format_RGB32)
+            self._image.setDevicePixelRatio(size[2])
+            self._pixels = pixels_of(self._image)
             self._laid, self._begun = None, False
-        return self._image

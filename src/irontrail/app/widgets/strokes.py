@@ -73,8 +73,6 @@ class Stroke:
         painter.restore()
 
     def lay(self, pixels: NDArray[np.uint32], laid: "Laid") -> None:
-        from irontrail.app.ink import lay_line
-
         box, ratio = laid.box, laid.ratio
         if self.within is not None:
             within = self.within & laid.whole
@@ -84,11 +82,13 @@ class Stroke:
         x, y = np.ascontiguousarray(self.x, np.float64), np.ascontiguousarray(self.y, np.float64)
         shown = np.ones(x.size, np.bool_) if self.shown is None else np.ascontiguousarray(self.shown)
         width, colour, full = float(self.width), int(self.colour[1:], 16), round(255.0 * self.opacity)
-        lay_line(pixels, laid.cover, laid.wet, x, y, shown, ratio, width, colour, full, box)
+        laid.ink.lay_line(pixels, laid.cover, laid.wet, x, y, shown, ratio, width, colour, full, box)
 
 
 def pixels_of(image: QImage) -> NDArray[np.uint32]:
     """The pixels of an RGB32 picture, shape (rows, columns); what is written there is written on the picture."""
+    if image.isNull():
+        return np.zeros((0, 0), np.uint32)
     return np.frombuffer(image.bits(), np.uint32).reshape(image.height(), image.width())
 
 
@@ -100,12 +100,13 @@ class Laid:
 
     def __init__(self, shape: tuple[int, int], ratio: float) -> None:
         # The engine is loaded by now: there is a run.
-        from irontrail.app.ink import all_dry, empty_cover
+        from irontrail.app import ink
 
+        self.ink = ink
         self.ratio = ratio
         self.whole = QRectF(0.0, 0.0, shape[1] / ratio, shape[0] / ratio)
         self.box: tuple[int, ...] = (0, 0, shape[1], shape[0])
-        self.cover, self.wet = empty_cover(*shape), all_dry(*shape)
+        self.cover, self.wet = ink.empty_cover(*shape), ink.all_dry(*shape)
 
     def lay(self, pixels: NDArray[np.uint32], lines: Iterable[Line]) -> None:
         """Lay lines over what is there."""
@@ -114,9 +115,7 @@ class Laid:
 
     def take_back(self, pixels: NDArray[np.uint32], under: NDArray[np.uint32]) -> None:
         """Make of the pixels again what is under the lines."""
-        from irontrail.app.ink import take_back
-
-        take_back(pixels, under, self.wet)
+        self.ink.take_back(pixels, under, self.wet)
 
     def start_anew(self, pixels: NDArray[np.uint32], under: NDArray[np.uint32]) -> None:
         """Make of all pixels what is under the lines: that has changed itself."""
