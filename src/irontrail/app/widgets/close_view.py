@@ -1,9 +1,11 @@
 """The robot close up: what each wheel is told and does, whether it slips, and what the sensor sees."""
 
 from dataclasses import dataclass
+from functools import lru_cache
+from math import ceil
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QRegion, QTransform
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QRegion, QTransform
 from PySide6.QtWidgets import QWidget
 
 from irontrail.app.theme import Theme, fade, font, pen
@@ -11,6 +13,7 @@ from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.laid_tape import Tape, draw_patches, tapes
 from irontrail.app.widgets.layer import Layer
+from irontrail.app.widgets.painting import VECTORS, clear_picture
 from irontrail.app.widgets.robot_drawing import TYRE_MM, Eye, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -95,14 +98,8 @@ class CloseView(Described, QWidget):
         self._ground.forget()
         self._picture.forget()
 
-    def _robot_to_px(self, robot: Robot) -> QTransform:
-        """From the robot's millimetres to pixels: its x is up, the middle of it and its sensor a little low."""
-        down = 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0
-        middle = QRectF(self.rect()).center()
-        return QTransform(0.0, -PX_PER_MM, -PX_PER_MM, 0.0, middle.x(), middle.y() + down)
-
     def _mat_to_px(self, robot: Robot, now: Moment) -> QTransform:
-        to_px = self._robot_to_px(robot)
+        to_px = _robot_to_px(robot)
         to_px.rotateRadians(-now.heading)
         return to_px.translate(-now.x_mm, -now.y_mm)
 
@@ -125,9 +122,13 @@ class CloseView(Described, QWidget):
             return
         if self._mat is not None:
             draw_patches(painter, self._mat, self._mat_to_px(robot, now), over_line=True)
+        as_lines, ratio = painter.paintEngine().type() in VECTORS, self.devicePixelRatioF()
+        if not as_lines:
+            painter.drawImage(0, 0, _robot(self.theme, robot, self._spot_mm, now.light, now.second, ratio))
         painter.save()
-        painter.setTransform(self._robot_to_px(robot), True)
-        draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
+        painter.setTransform(_robot_to_px(robot), True)
+        if as_lines:
+            draw_robot(painter, self.theme, robot, self._spot_mm, now.light, PX_PER_MM, now.second)
         for side, power, speed in ((1.0, now.left_power, now.left_speed), (-1.0, now.right_power, now.right_speed)):
             self._paint_wheel(painter, robot, side, power, speed, now.slipping)
         painter.restore()
@@ -168,3 +169,21 @@ class CloseView(Described, QWidget):
         both = f" and {now.second_reading:.0f}" if now.second_reading is not None else ""
         words = f"reads {now.reading:.0f}{both}; arrow: power, bar: speed"
         painter.drawText(band.adjusted(8, 17, -8, -2), Qt.AlignmentFlag.AlignLeft, words)
+
+
+def _robot_to_px(robot: Robot) -> QTransform:
+    """From the robot's millimetres to pixels: its x is up, the middle of it and its sensor a little low."""
+    down = 0.5 * robot.mount.ahead_mm * PX_PER_MM - 14.0
+    return QTransform(0.0, -PX_PER_MM, -PX_PER_MM, 0.0, 0.5 * SIZE.width(), 0.5 * SIZE.height() + down)
+
+
+# It stands still here, and the mat turns under it.
+@lru_cache(maxsize=8)
+def _robot(theme: Theme, robot: Robot, spot_mm: float, light: bool, second: Eye | None, ratio: float) -> QImage:
+    """A picture of the robot, as large as the view."""
+
+    def draw(painter: QPainter) -> None:
+        painter.setTransform(_robot_to_px(robot), True)
+        draw_robot(painter, theme, robot, spot_mm, light, PX_PER_MM, second)
+
+    return clear_picture(ceil(ratio * SIZE.width()), ceil(ratio * SIZE.height()), ratio, draw)

@@ -1,6 +1,6 @@
 """Small things that several views draw alike."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from functools import lru_cache
 from math import ceil, isfinite
 
@@ -46,16 +46,10 @@ def draw_handles(painter: QPainter, theme: Theme, handles: Iterable[tuple[QPoint
 @lru_cache(maxsize=256)
 def _handle(rim: str, inside: str, radius: float, ratio: float, right: float, down: float) -> tuple[QImage, int]:
     """A picture of a handle so many parts of a pixel off one's corner, and how many pixels lie before that one."""
-    parts = (right, down)
     reach = ceil(ratio * (radius + 2.0))
-    picture = QImage(2 * reach + 1, 2 * reach + 1, QImage.Format.Format_ARGB32_Premultiplied)
-    picture.setDevicePixelRatio(ratio)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    _draw_handle(painter, QPointF(*(reach + (part + 0.5) / FINE for part in parts)) / ratio, rim, inside, radius)
-    painter.end()
-    return picture, reach
+    at = QPointF(*(reach + (part + 0.5) / FINE for part in (right, down))) / ratio
+    wide = 2 * reach + 1
+    return clear_picture(wide, wide, ratio, lambda painter: _draw_handle(painter, at, rim, inside, radius)), reach
 
 
 def _draw_handle(painter: QPainter, at: QPointF, rim: str, inside: str, radius: float) -> None:
@@ -95,16 +89,26 @@ def _word(word: str, size: int, bold: bool, colour: str, ratio: float) -> tuple[
     """A word as a picture, clear round it, and how wide and high the word is."""
     metrics = QFontMetricsF(font(size, bold))
     advance, height = metrics.horizontalAdvance(word), metrics.height()
-    wide, high = ceil(advance) + 1, ceil(height)
-    picture = QImage(ceil(ratio * wide), ceil(ratio * high), QImage.Format.Format_ARGB32_Premultiplied)
+    box = QRectF(0.0, 0.0, ceil(advance) + 1.0, ceil(height))
+
+    def draw(painter: QPainter) -> None:
+        painter.setFont(font(size, bold))
+        painter.setPen(QColor(colour))
+        painter.drawText(box, Qt.AlignmentFlag.AlignLeft, word)
+
+    return clear_picture(ceil(ratio * box.width()), ceil(ratio * box.height()), ratio, draw), advance, height
+
+
+def clear_picture(wide: int, high: int, ratio: float, draw: Callable[[QPainter], None]) -> QImage:
+    """A picture of so many pixels, `ratio` to a place, clear but for what is drawn on it."""
+    picture = QImage(wide, high, QImage.Format.Format_ARGB32_Premultiplied)
     picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
-    painter.setFont(font(size, bold))
-    painter.setPen(QColor(colour))
-    painter.drawText(QRectF(0.0, 0.0, wide, high), Qt.AlignmentFlag.AlignLeft, word)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    draw(painter)
     painter.end()
-    return picture, advance, height
+    return picture
 
 
 def draw_focus(painter: QPainter, theme: Theme, box: QRect) -> None:
