@@ -84,7 +84,8 @@ def _along(stroke: Stroke, piece: int) -> tuple[float, float]:
 def _way(stroke: Stroke, piece: int) -> QPolygonF:
     """The middle of a piece, in mm."""
     (start, length), route = _along(stroke, piece), stroke_route(stroke, "line")
-    here = np.flatnonzero((route.s_mm >= start - 0.5) & (route.s_mm <= start + length + 0.5))
+    first, last = round(start / route.step_mm), round((start + length) / route.step_mm)
+    here = np.arange(first, min(last, route.s_mm.size - 1) + 1)
     if here.size > 2:
         here = here[shown_by(route.x_mm[here], route.y_mm[here], NEAR_TURN_RAD)]
     return polygon_of(route.x_mm[here], route.y_mm[here])
