@@ -13,7 +13,8 @@ from irontrail.core.light.calibrate import calibrate_on
 from irontrail.core.light.reading import calibrated, level_per_field, raw_reading, spot_sigma_mm
 from irontrail.core.light.sensor import Calibration, Light, LightArea, Sensor
 from irontrail.core.light.spot import blurred, seen_cells, seen_field
-from irontrail.core.mat.raster import CELL, laid_cells, make_raster
+from irontrail.core.mat.cover import CELL
+from irontrail.core.mat.raster import laid_cells, make_raster
 from irontrail.core.mat.reflectance import linear_light
 from irontrail.core.mat.tape import Bend, Gap, Mat, Patch, Straight, Stroke
 from irontrail.core.setup import Setup

@@ -19,7 +19,7 @@ from irontrail.core.mat.tape import Mat
 Floats = NDArray[np.float64]
 
 if TYPE_CHECKING:
-    from irontrail.core.mat.raster import Strip
+    from irontrail.core.mat.cover import Strip
 
 # Of a bend a point is drawn for each so much that it turns: seen as a whole, and from nearer than so many pixels a mm.
 TURN_RAD, NEAR_TURN_RAD, NEAR_PX_PER_MM = 0.06, 0.02, 0.8
@@ -59,7 +59,7 @@ class Tape:
 
     def lay(self, pixels: NDArray[np.uint32], laid: Laid) -> None:
         """As light finds it, pixel by pixel: Qt takes seven times as long, and others wait for it."""
-        from irontrail.core.mat.raster import cover_of
+        from irontrail.core.mat.cover import cover_of
 
         strips = [
             _strip(_with_few_points(run, self._turn_rad), self.wider_mm, self.to_px, laid.ratio) for run in self.runs

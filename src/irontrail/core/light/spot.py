@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from irontrail.core.compiled import compiled
 from irontrail.core.light.reading import LAMP_WEIGHTS, spot_sigma_mm
 from irontrail.core.light.sensor import Sensor
-from irontrail.core.mat.raster import CELL
+from irontrail.core.mat.cover import CELL
 from irontrail.core.mat.reflectance import MM_PER_PX
 
 # The Gaussian is cut where it has fallen to 3e-4 of its height.
