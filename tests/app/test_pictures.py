@@ -209,6 +209,16 @@ class StagePictureTest(StopTest):
         self.assertEqual(seen(bar.time).texts, ["17.24 / 17.24 s"])
         self.assertIn("17.24", seen(bar.outcome).texts)
 
+    def test_no_figure_of_the_bar_is_cut_off_and_a_difference_without_room_is_left_out(self) -> None:
+        bar = self.stage.bar
+        for view, value, kept in ((bar.outcome, 119.95, 8.0), (bar.swing, 150.2, 4.1), (bar.clipped, 1.0, 0.0)):
+            view.set_figure(value, kept)
+            self.assertEqual(seen(view).texts[-1], view.difference_text())
+            image = view.grab().toImage()
+            self.assertEqual(len({image.pixel(image.width() - 1, y) for y in range(image.height())}), 1)
+        view.set_figure(10_000.0, 0.0)
+        self.assertEqual(seen(view).texts[1:], [view.text(), "%"])
+
     def test_better_is_green_and_worse_is_rust(self) -> None:
         from irontrail.app.widgets.figure import FigureView
 

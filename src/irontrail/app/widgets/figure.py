@@ -62,7 +62,8 @@ class FigureView(Described, QWidget):
         if self._value is not None and self.unit:
             draw_words(painter, ((x, UNIT_Y, self.unit),), 10, False, theme.second, align=0.0)
             x += _room(self.unit, 10, False)[0] + 6.0
-        if self.difference is not None:
+        # One that has no room is left out: cut, it would be another number.
+        if x + _room(self.difference_text(), 11, False)[0] <= self.width():
             self._draw(painter, x, DIFFERENCE_LOW, self.difference_text(), 11, False, self._difference_colour())
 
     @staticmethod

@@ -21,7 +21,7 @@ from irontrail.app.widgets.keys import ARROWS, Key, Keyed, way, with_shift
 from irontrail.app.widgets.painting import draw_handle
 from irontrail.core.figures import FIGURES, Figures
 
-HEIGHT, LEAST_WIDTH = 50, 524
+HEIGHT, LEAST_WIDTH = 50, 536
 
 OUTCOME_LABELS = {
     "finished": "finished in",
@@ -233,9 +233,9 @@ class PlaybackBar(QWidget):
         # Where the window is narrow, what can be seen elsewhere too is left out.
         row.setSizeConstraint(QLayout.SizeConstraint.SetNoConstraint)
         self.setMinimumWidth(LEAST_WIDTH)
-        self.clipped.setFixedWidth(78)
+        self.clipped.setFixedWidth(106)
         self.outcome.setFixedWidth(124)
-        self.swing.setFixedWidth(104)
+        self.swing.setFixedWidth(116)
 
     def show_figures(self, figures: Figures, kept: Figures | None) -> None:
         """Show what a run came to, beside the kept run's; times are compared where both finish."""
@@ -246,7 +246,7 @@ class PlaybackBar(QWidget):
         self.clipped.set_figure(figures.clipped_share, kept.clipped_share if kept else None)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        for widget, needs in ((self.clipped, 752), (self.time, 672), (self.rate, 584)):
+        for widget, needs in ((self.clipped, 792), (self.time, 684), (self.rate, 596)):
             widget.setVisible(self.width() >= needs)
         super().resizeEvent(event)
 
