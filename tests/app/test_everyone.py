@@ -7,6 +7,7 @@ import unittest
 from typing import Any
 
 from irontrail.app.theme import LIGHT
+from irontrail.app.widgets.strokes import pixels_of
 from tests.support import StopTest, WindowTest, pixels_near
 
 
@@ -63,6 +64,25 @@ class EverywhereTest(StopTest):
         self.assertGreater(sum(colours > 100 for colours in copied.values()), 8, copied)
         profile = [colours for (stop, sheet, _), colours in copied.items() if (stop, sheet) == ("Light", "Profile")]
         self.assertGreater(profile[0], 100)
+
+    def test_a_copy_is_drawn_finer_and_not_only_made_larger(self) -> None:
+        from irontrail.app.copying import picture_of
+
+        stage = self.window.stage
+        stage.set_close_up(True)
+        stage.set_shade("distance")
+        self.go("Steer", "Law")
+        law = self.window.panel("Steer").sheet("Law")
+        self.settle(self.session)
+        views = (stage.mat, stage.strip, stage.close_up, law.curve, stage.bar.swing, law.dials["program.target"])
+        for view, least in zip(views, (0.3, 0.3, 0.3, 0.3, 0.25, 0.55), strict=True):
+            picture = picture_of(view)
+            pixels = pixels_of(picture)
+            # Of a picture that is only made larger, all four pixels of a place are the same.
+            fours = pixels[: pixels.shape[0] // 2 * 2, : pixels.shape[1] // 2 * 2]
+            differ = (fours[::2, ::2] != fours[1::2, ::2]) | (fours[::2, ::2] != fours[::2, 1::2])
+            changes = int((fours[:, 1:] != fours[:, :-1]).sum())
+            self.assertGreater(differ.sum() / changes, least, type(view).__name__)
 
     def test_every_control_shows_its_focus_has_a_name_and_says_what_it_is(self) -> None:
         from PySide6.QtCore import Qt

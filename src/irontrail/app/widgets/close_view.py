@@ -13,7 +13,7 @@ from irontrail.app.widgets import mat_ground
 from irontrail.app.widgets.described import Described
 from irontrail.app.widgets.laid_tape import Tape, draw_patches, tapes
 from irontrail.app.widgets.layer import Layer
-from irontrail.app.widgets.painting import VECTORS, clear_picture
+from irontrail.app.widgets.painting import clear_picture, in_pixels
 from irontrail.app.widgets.robot_drawing import TYRE_MM, Eye, draw_robot
 from irontrail.core.mat.tape import Mat
 from irontrail.core.robot.mount import Robot
@@ -122,7 +122,8 @@ class CloseView(Described, QWidget):
             return
         if self._mat is not None:
             draw_patches(painter, self._mat, self._mat_to_px(robot, now), over_line=True)
-        as_lines, ratio = painter.paintEngine().type() in VECTORS, self.devicePixelRatioF()
+        ratio = self.devicePixelRatioF()
+        as_lines = not in_pixels(painter, ratio)
         if not as_lines:
             painter.drawImage(0, 0, _robot(self.theme, robot, self._spot_mm, now.light, now.second, ratio))
         painter.save()

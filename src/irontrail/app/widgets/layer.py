@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QWidget
 
-from irontrail.app.widgets.painting import VECTORS
+from irontrail.app.widgets.painting import in_pixels
 from irontrail.app.widgets.strokes import Laid, Line, pixels_of
 
 
@@ -42,8 +42,9 @@ class Layer:
 
     def paint(self, painter: QPainter, view: QWidget) -> None:
         """Show it, as large as its view."""
-        if painter.paintEngine().type() in VECTORS:
+        if not in_pixels(painter, view.devicePixelRatioF()):
             painter.save()
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             if self._under is not None:
                 self._under.paint(painter, view)
             for line in self._lines():

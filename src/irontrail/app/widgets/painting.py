@@ -23,6 +23,11 @@ LEAST_STEP_PX = 0.35
 CARD_GAP, CARD_TOP = 6.0, 28.0
 
 
+def in_pixels(painter: QPainter, ratio: float) -> bool:
+    """Whether pictures with so many pixels to a place may stand for what is drawn: not as lines, nor on a finer one."""
+    return painter.paintEngine().type() not in VECTORS and painter.deviceTransform().m11() == ratio
+
+
 def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius: float = HANDLE_RADIUS) -> None:
     """What can be grabbed: a rust ring on its ground's colour, filled while it is held."""
     draw_handles(painter, theme, ((at, held, radius),))
@@ -30,7 +35,8 @@ def draw_handle(painter: QPainter, theme: Theme, at: QPointF, held: bool, radius
 
 def draw_handles(painter: QPainter, theme: Theme, handles: Iterable[tuple[QPointF, bool, float]]) -> None:
     """Handles by their places, whether they are held, and their radii."""
-    as_lines, ratio = painter.paintEngine().type() in VECTORS, painter.device().devicePixelRatioF()
+    ratio = painter.device().devicePixelRatioF()
+    as_lines = not in_pixels(painter, ratio)
     for at, held, radius in handles:
         rim, inside = theme.rust, theme.rust if held else theme.sheet
         x, y = ratio * at.x(), ratio * at.y()
@@ -70,7 +76,8 @@ def draw_words(
 
     Of a word's width that share lies before x: none, half or all of it; y is in its middle.
     """
-    as_lines, ratio = painter.paintEngine().type() in VECTORS, painter.device().devicePixelRatioF()
+    ratio = painter.device().devicePixelRatioF()
+    as_lines = not in_pixels(painter, ratio)
     painter.setFont(font(size, bold))
     painter.setPen(QColor(colour))
     for x, y, word in words:

@@ -8,7 +8,7 @@ from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, fade, pen
 from irontrail.app.widgets.laid_tape import NEAR_TURN_RAD, shown_by
-from irontrail.app.widgets.painting import VECTORS, draw_card, polygon_of
+from irontrail.app.widgets.painting import draw_card, in_pixels, polygon_of
 from irontrail.core.mat.laying import in_words
 from irontrail.core.mat.route import piece_lengths, stroke_route
 from irontrail.core.mat.tape import Mat, Stroke
@@ -20,7 +20,7 @@ GRID_MM = 100.0
 def draw_grid(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
     """Thin lines over a mat."""
     device = painter.device()
-    if painter.paintEngine().type() in VECTORS:
+    if not in_pixels(painter, device.devicePixelRatioF()):
         _draw_lines(painter, mat.width_mm, mat.height_mm, to_px)
         return
     placed, size = (to_px.m11(), to_px.m22(), to_px.dx(), to_px.dy()), (device.width(), device.height())

@@ -4,7 +4,7 @@ from PySide6.QtCore import QEvent
 from PySide6.QtGui import QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QPushButton, QStyle, QStyleOptionButton, QWidget
 
-from irontrail.app.widgets.painting import VECTORS
+from irontrail.app.widgets.painting import in_pixels
 
 # Looks that are kept: pressed, ticked, under the pointer, with the focus, and some of them together.
 MOST_LOOKS = 16
@@ -25,10 +25,10 @@ class ToolButton(QPushButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
-        if painter.paintEngine().type() in VECTORS:
+        ratio = self.devicePixelRatioF()
+        if not in_pixels(painter, ratio):
             self._draw(painter)
             return
-        ratio = self.devicePixelRatioF()
         state = (self.isEnabled(), self.isDown(), self.isChecked(), self.underMouse(), self.hasFocus())
         key = (*state, self.isActiveWindow(), self.text(), self.width(), self.height(), ratio)
         if key not in self._looks:

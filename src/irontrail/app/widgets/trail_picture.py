@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPen, QPolygonF, QTransform
 
 from irontrail.app.theme import LIGHT, contrast, font, pen
-from irontrail.app.widgets.painting import VECTORS, polygon
+from irontrail.app.widgets.painting import in_pixels, polygon
 from irontrail.app.widgets.strokes import Stroke
 from irontrail.app.widgets.trail_shade import Level, Shade
 
@@ -78,14 +78,15 @@ def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, butt
     whole = sum(wide + 38.0 for wide in widths)
     left = right - 18.0 - whole
     row = QPointF(left, ROW_TOP if left > buttons_to else ROW_TOP + ROW_PX)
-    if painter.paintEngine().type() in VECTORS:
+    ratio = painter.device().devicePixelRatioF()
+    if not in_pixels(painter, ratio):
         painter.save()
         painter.translate(row)
         _draw_row(painter, levels, widths)
         painter.restore()
     else:
         # On a whole pixel, as the words are.
-        painter.drawImage(row.toPoint(), _row(levels, widths, painter.device().devicePixelRatioF()))
+        painter.drawImage(row.toPoint(), _row(levels, widths, ratio))
 
 
 @lru_cache(maxsize=4)
