@@ -13,10 +13,11 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from irontrail.app.stops.mat.line_editor import ASIDE_MM
 from irontrail.app.stops.mat.tape import IN_A_ROW
+from irontrail.app.theme import LIGHT
 from irontrail.app.widgets.mat_scene import draw_over_tape
 from irontrail.core.light.sensor import LightArea
 from irontrail.core.mat.demos import DEMO_MATS
-from irontrail.core.mat.route import piece_joints, stroke_route
+from irontrail.core.mat.route import piece_joints, piece_lengths, stroke_route
 from irontrail.core.mat.tape import Bend, Corner, Gap, Straight, Stroke, Wiggle
 from irontrail.files import mat_file, project_file
 from tests.said import as_recorded
@@ -74,6 +75,7 @@ class TapeTest(MatTest):
         ):
             self.drag_along(self.mat, [start], release=False)
             held = len(drawn)
+            ground.reset_mock()
             QTest.mouseMove(self.mat, (start + QPointF(12, 0)).toPoint())
             mat = self.session.setup.mat
             self.assertIsNot(mat, mat_was)
@@ -110,6 +112,25 @@ class TapeTest(MatTest):
             QTest.mouseRelease(self.mat, LEFT, pos=(start + QPointF(12, 0)).toPoint())
             self.assertEqual(darker(), [False] * 3)
         self.settle(self.session)
+
+    def test_the_chosen_piece_is_seen_but_not_while_words_cover_the_mat(self) -> None:
+        def marked(piece: int) -> bool:
+            """Whether the middle of a piece's tape is rust."""
+            at = self.mat.to_px().map(QPointF(*middles[piece])).toPoint()
+            return pixels_near(self.mat.grab().toImage().copy(at.x() - 1, at.y() - 1, 3, 3), LIGHT.rust) > 0
+
+        route, middles = stroke_route(self.line, "line"), {}
+        for piece in (1, 5):
+            start = sum(piece_lengths(self.line)[:piece])
+            middles[piece] = route.at(start + 0.3 * piece_lengths(self.line)[piece])[:2]
+        for piece, other in ((1, 5), (5, 1)):
+            self.sheet.choose(0, piece)
+            self.app.processEvents()
+            self.assertEqual((marked(piece), marked(other)), (True, False))
+        self.mat.set_words("A moment")
+        self.assertFalse(marked(5))
+        self.mat.set_words("")
+        self.assertTrue(marked(5))
 
     def test_a_bends_middle_is_dragged_to_another_radius(self) -> None:
         self.sheet.choose(0, 9)

@@ -42,6 +42,18 @@ class RasterTest(unittest.TestCase):
         self.assertAlmostEqual(float(raster[508, 201]), float(tape), places=3)
         self.assertAlmostEqual(float(raster[500, 198]), float(surface), places=3)
 
+    def test_beside_the_tape_the_mat_is_as_it_is_without(self) -> None:
+        plain, far = straight_mat(1000.0), Stroke(40.0, 40.0, 0.0, (Straight(60.0),))
+        printed = replace(plain, patches=(Patch(700.0, 500.0, 300.0, 90.0, "#7fb7d6"),))
+        for mat in (plain, replace(plain, surface="wood"), printed, replace(printed, surface="wood")):
+            raster, bare = make_raster(mat), make_raster(replace(mat, line=far))
+            self.assertEqual(mat.surface == "wood", bool(np.ptp(bare[470:489, 160:400, 0]) > 0.01))
+            self.assertEqual(bool(mat.patches), bool(abs(bare[480, 700] / bare[480, 300] - 1.0).max() > 0.2))
+            # The tape is 20 mm wide.
+            for rows in (slice(470, 489), slice(511, 530)):
+                np.testing.assert_array_equal(raster[rows, 150:1250], bare[rows, 150:1250])
+            self.assertLess(raster[495:505, 250:1150].max(), 0.5 * bare[495:505, 250:1150].min())
+
     def test_linear_light_of_middle_grey(self) -> None:
         # sRGB 188 is known to be 50.3 % linear light.
         self.assertAlmostEqual(float(linear_light("#bcbcbc")[0]), 0.5029, places=3)
@@ -129,6 +141,13 @@ class SpotTest(unittest.TestCase):
             again = seen_field(new, Sensor(), 8.0, laid[0], field, seen_cells(laid[1], Sensor(), height))
             np.testing.assert_array_equal(again, seen_field(new, Sensor(), 8.0, laid[0]))
             self.assertLess(seen_cells(laid[1], Sensor(), height).mean(), 0.5)
+        # Nor where the tape goes elsewhere, on a sheet with something under it or without.
+        for under in ((), (Patch(700.0, 400.0, 90.0, 50.0, "#7fb7d6"),)):
+            crossing, aside = (replace(each, patches=under) for each in (straight_mat(1000.0), first))
+            crossing = replace(crossing, line=replace(crossing.line, heading_deg=60.0))
+            old = make_raster(aside, lamp=white)
+            new = make_raster(crossing, lamp=white, over=old, used=laid_cells(aside))
+            np.testing.assert_array_equal(new, make_raster(crossing, lamp=white))
         larger = replace(first, width_mm=first.width_mm + 1.0)
         np.testing.assert_array_equal(make_raster(larger, lamp=white, over=new), make_raster(larger, lamp=white))
 

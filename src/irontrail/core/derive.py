@@ -17,7 +17,7 @@ from irontrail.core.light.calibrate import Sweep, sweep_by_itself
 from irontrail.core.light.lit_mat import IN_LAMPLIGHT
 from irontrail.core.light.profile import EdgeProfile, bilinear, cut_profile, edge_profile
 from irontrail.core.light.reading import raw_reading, reading_of_patch
-from irontrail.core.light.sensor import Scale, Sensor
+from irontrail.core.light.sensor import Light, Scale, Sensor
 from irontrail.core.light.shadow import shadow_factor
 from irontrail.core.mat.reflectance import MM_PER_PX
 from irontrail.core.mat.route import Route, make_route, stroke_route
@@ -26,10 +26,9 @@ from irontrail.core.mat.zones import ROUND_SHARE, start_and_finish, start_place
 from irontrail.core.remembered import Remembered
 from irontrail.core.result import Run
 from irontrail.core.robot.mount import Place
-from irontrail.core.setup import Setup, Trial, starts_on_line, zone_pose
+from irontrail.core.setup import Setup, starts_on_line, zone_pose
 from irontrail.core.steering.curve import SteeringCurve
 from irontrail.core.steering.pair import Which
-from irontrail.core.steering.program import Program
 
 
 @lru_cache(maxsize=256)
@@ -118,10 +117,14 @@ def _seen_cells(mat: Mat, eye: Sensor, height_mm: float) -> NDArray[np.bool_]:
 
 def field(setup: Setup, kept: Remembered = _seen) -> NDArray[np.float32]:
     """What the sensor's patch holds at every point of the mat, shape (channels, height, width)."""
-    sensor = setup.light.sensor
+    return _field(_printed(setup.mat), _eye(setup.light.sensor), setup.robot.mount.height_mm, kept)
+
+
+@lru_cache(maxsize=64)
+def _eye(sensor: Sensor) -> Sensor:
+    """A sensor with only what its field depends on."""
     scale: Scale = "colour names" if sensor.names_colours else "percent"
-    eye = Sensor(scale=scale, lamp=sensor.lamp, spot_base_mm=sensor.spot_base_mm, spot_growth=sensor.spot_growth)
-    return _field(_printed(setup.mat), eye, setup.robot.mount.height_mm, kept)
+    return Sensor(scale=scale, lamp=sensor.lamp, spot_base_mm=sensor.spot_base_mm, spot_growth=sensor.spot_growth)
 
 
 def fields(setup: Setup, kept: Remembered = _seen) -> tuple[NDArray[np.float32], ...]:
@@ -170,7 +173,8 @@ def profile(setup: Setup, s_mm: float | None = None) -> EdgeProfile:
         place = start_mm(setup) if on_line else 0.25 * route(setup.mat, setup.trial.reverse).length_mm
     if setup.program.arrangement != "one":
         return pair_profile(setup, place)
-    return _profile(replace(setup, program=Program(edge=setup.program.edge), trial=Trial(setup.trial.reverse)), place)
+    left, height = setup.program.edge == "left", setup.robot.mount.height_mm
+    return _profile(setup.mat, setup.trial.reverse, setup.light, height, left, place)
 
 
 def pair_profile(setup: Setup, s_mm: float) -> EdgeProfile:
@@ -221,12 +225,11 @@ def _readings_beside(
 
 # As long as the run is, and longer: to come to a profile anew a mat that was dragged past is laid and seen anew.
 @lru_cache(maxsize=64)
-def _profile(setup: Setup, s_mm: float) -> EdgeProfile:
-    """The profile of a setup of which only what it depends on is left."""
-    way = route(setup.mat, setup.trial.reverse)
-    half_tape, left = 0.5 * setup.mat.followed.width_mm, setup.program.edge == "left"
-    height = setup.robot.mount.height_mm
-    return edge_profile(field(setup), way, s_mm, half_tape, left, setup.light, height, setup.mat.gloss)
+def _profile(mat: Mat, reverse: bool, light: Light, height_mm: float, left: bool, s_mm: float) -> EdgeProfile:
+    """The profile by only what it depends on."""
+    seen = _field(_printed(mat), _eye(light.sensor), height_mm, _seen)
+    half_tape = 0.5 * mat.followed.width_mm
+    return edge_profile(seen, route(mat, reverse), s_mm, half_tape, left, light, height_mm, mat.gloss)
 
 
 def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]:

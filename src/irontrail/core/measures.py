@@ -100,11 +100,13 @@ def wobbling(values: Floats, loop_s: float) -> Floats:
 
     At the ends the window is cut, not padded.
     """
-    half = min(max(1, round(0.5 * WOBBLE_WINDOW_S / loop_s)), values.size)
+    size = values.size
+    half = min(max(1, round(0.5 * WOBBLE_WINDOW_S / loop_s)), size)
     total = np.concatenate(([0.0], np.cumsum(values)))
-    at = np.arange(values.size)
-    low, high = np.maximum(at - half, 0), np.minimum(at + half + 1, values.size)
-    mean: Floats = (total[high] - total[low]) / (high - low)
+    up_to, before = np.concatenate((total[half + 1 :], np.full(half, total[-1]))), np.zeros(size)
+    before[half:] = total[: size - half]
+    aside = np.minimum(np.arange(size), half)
+    mean: Floats = (up_to - before) / (aside + 1 + aside[::-1])
     return values - mean
 
 
@@ -116,10 +118,10 @@ def dominant_hz(wobble: Floats, loop_s: float) -> float:
     if wobble.size < 16 or rms(wobble) < STILL_MM:
         return 0.0
     padded = 1 << (2 * wobble.size - 1).bit_length()
-    power = np.abs(np.fft.rfft(wobble * np.hanning(wobble.size), padded))
     step = 1.0 / (padded * loop_s)
     low = max(1, int(np.ceil(WOBBLE_BAND_HZ[0] / step)))
-    high = min(power.size - 1, int(WOBBLE_BAND_HZ[1] / step))
+    high = min(padded // 2, int(WOBBLE_BAND_HZ[1] / step))
+    power = np.abs(np.fft.rfft(wobble * np.hanning(wobble.size), padded)[: high + 1])
     if high <= low:
         return 0.0
     peak = low + int(np.argmax(power[low:high]))

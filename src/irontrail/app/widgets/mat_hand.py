@@ -1,6 +1,7 @@
 """What the pointer can take hold of on the mat; each stop may lend the mat a hand of its own."""
 
 from dataclasses import dataclass, replace
+from typing import Protocol
 
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, Qt, Signal
@@ -29,6 +30,13 @@ class Touch:
         return float(np.hypot(self.mm.x() - x_mm, self.mm.y() - y_mm)) * self.px_per_mm
 
 
+class Work(Protocol):
+    """What a hand has drawn under the run's trail; it is drawn anew when it is another one."""
+
+    def draw(self, painter: QPainter, to_px: QTransform) -> None:
+        """Draw it on the mat."""
+
+
 class MatHand(Keyed, QObject):
     """Takes hold of things on the mat; says `changed()` when it wants to be drawn again."""
 
@@ -48,6 +56,10 @@ class MatHand(Keyed, QObject):
 
     def cursor(self, touch: Touch) -> Qt.CursorShape | None:  # noqa: ARG002
         """The pointer's shape over what could be held; None over nothing."""
+        return None
+
+    def work(self) -> Work | None:
+        """What is to be seen under the run's trail."""
         return None
 
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:

@@ -96,6 +96,7 @@ class MatView(Keyed, Described, QWidget):
         """
         if self.scene is not None and _size(self.scene.mat) == _size(scene.mat):
             self._picture.show(scene)
+            self._show_work()
             self._picture.draw_ahead()
 
     def begin_run(self) -> None:
@@ -290,8 +291,13 @@ class MatView(Keyed, Described, QWidget):
 
     # --- painting
 
+    def _show_work(self) -> None:
+        """What the hand has drawn under the trail, as it is now."""
+        self._picture.show_work(self._hand.work() if self._hand is not None and not self.words else None)
+
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: ARG002
         painter = QPainter(self)
+        self._show_work()
         self._picture.paint(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.robot_hand.now is not None and not self.words:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 from irontrail.app.theme import Theme
 from irontrail.app.widgets.laid_tape import Tape
 from irontrail.app.widgets.layer import Layer
+from irontrail.app.widgets.mat_hand import Work
 from irontrail.app.widgets.mat_scene import Scene, draw_over_tape, draw_run, draw_sheet, run_strokes, tapes_of
 from irontrail.app.widgets.strokes import Stroke
 
@@ -18,6 +19,7 @@ class ScenePicture:
     def __init__(self, widget: QWidget, theme: Theme, to_px: Callable[[], QTransform]) -> None:
         self._widget, self._theme, self._to_px = widget, theme, to_px
         self.scene: Scene | None = None
+        self._work: Work | None = None
         # The engine is loaded, by which long lines are laid: there has been a run.
         self._engine_there = False
         self._sheet = Layer(self._draw_sheet)
@@ -43,6 +45,13 @@ class ScenePicture:
         if first_run or not same_ground:
             self._ground.forget()
         self._trail.forget()
+
+    def show_work(self, work: Work | None) -> None:
+        """What is worked on lies under the trail."""
+        if work != self._work:
+            self._work = work
+            self._ground.forget()
+            self._trail.forget()
 
     def forget(self) -> None:
         """Draw all of it anew: it is seen otherwise, or in another theme."""
@@ -83,6 +92,8 @@ class ScenePicture:
     def _draw_over_tape(self, painter: QPainter) -> None:
         if self.scene is not None:
             draw_over_tape(painter, self.scene, self._to_px())
+        if self._work is not None:
+            self._work.draw(painter, self._to_px())
 
 
 def _same_sheet(old: Scene, new: Scene) -> bool:

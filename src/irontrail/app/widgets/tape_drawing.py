@@ -11,20 +11,20 @@ from irontrail.app.widgets.laid_tape import NEAR_TURN_RAD, shown_by
 from irontrail.app.widgets.painting import draw_card, in_pixels, polygon_of
 from irontrail.core.mat.laying import in_words
 from irontrail.core.mat.route import piece_lengths, stroke_route
-from irontrail.core.mat.tape import Mat, Stroke
+from irontrail.core.mat.tape import Stroke
 
 # Between the lines of the grid that is shown while something is held.
 GRID_MM = 100.0
 
 
-def draw_grid(painter: QPainter, mat: Mat, to_px: QTransform) -> None:
-    """Thin lines over a mat."""
+def draw_grid(painter: QPainter, width_mm: float, height_mm: float, to_px: QTransform) -> None:
+    """Thin lines over a mat of some size."""
     device = painter.device()
     if not in_pixels(painter, device.devicePixelRatioF()):
-        _draw_lines(painter, mat.width_mm, mat.height_mm, to_px)
+        _draw_lines(painter, width_mm, height_mm, to_px)
         return
     placed, size = (to_px.m11(), to_px.m22(), to_px.dx(), to_px.dy()), (device.width(), device.height())
-    painter.drawImage(0, 0, _grid(mat.width_mm, mat.height_mm, placed, size, device.devicePixelRatioF()))
+    painter.drawImage(0, 0, _grid(width_mm, height_mm, placed, size, device.devicePixelRatioF()))
 
 
 # To draw lines that are seen through takes a hundred times as long as a picture of them.

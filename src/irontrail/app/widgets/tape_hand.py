@@ -1,5 +1,7 @@
 """Tape under the hand: joints, bends and whole lines are dragged on the mat."""
 
+from dataclasses import dataclass
+
 import numpy as np
 from PySide6.QtCore import QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QPainter, QTransform
@@ -29,6 +31,21 @@ STALK_MM = 60.0
 # A key moves a handle at most so many steps, to land on another one of the grid.
 MOST_FOLDS = 7
 Handle = tuple[str, int]
+
+
+@dataclass(frozen=True)
+class TapeWork:
+    """The piece that is chosen, and the grid of a mat of some size (mm) if it is held."""
+
+    stroke: Stroke
+    piece: int
+    sheet: tuple[float, float] | None
+
+    def draw(self, painter: QPainter, to_px: QTransform) -> None:
+        """Draw it on the mat."""
+        if self.sheet is not None:
+            draw_grid(painter, *self.sheet, to_px)
+        draw_way(painter, self.stroke, self.piece, to_px)
 
 
 class TapeHand(MatHand):
@@ -219,13 +236,16 @@ class TapeHand(MatHand):
 
     # --- drawing
 
+    def work(self) -> "TapeWork | None":
+        if self._mat is None:
+            return None
+        sheet = (self._mat.width_mm, self._mat.height_mm) if self._held is not None else None
+        return TapeWork(self._mat.lines[self.line], self.piece, sheet)
+
     def draw(self, painter: QPainter, theme: Theme, to_px: QTransform) -> None:  # noqa: ARG002
-        stroke, mat = self.stroke, self._mat
-        if stroke is None or mat is None:
+        stroke = self.stroke
+        if stroke is None:
             return
-        if self._held is not None:
-            draw_grid(painter, mat, to_px)
-        draw_way(painter, stroke, self.piece, to_px)
         handles = self.handles()
         if ("turn", 0) in handles:
             painter.setPen(pen(LIGHT.rust, 1.0, (3.0, 3.0)))

@@ -50,8 +50,8 @@ def seen_field(
 def seen_cells(laid: NDArray[np.bool_], sensor: Sensor, height_mm: float) -> NDArray[np.bool_]:
     """In which cells of its field a sensor may see more than the bare surface of a mat with these `laid_cells`."""
     reach = _reach_px(spot_sigma_mm(sensor, height_mm) / MM_PER_PX)
-    # Rows that are blurred together are bare, or not, together.
-    near: NDArray[np.bool_] = _near(laid, -(-reach // CELL) + BAND // CELL)
+    # Rows that are blurred together are bare, or not, together; so are columns on either side of a step.
+    near: NDArray[np.bool_] = _near(laid, -(-reach // CELL) + BAND // CELL - 1)
     return near
 
 

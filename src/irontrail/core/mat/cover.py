@@ -99,6 +99,8 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
         dx, dy = dx / length, dy / length
         reach = _reach(left, right, n)
         overlap = OVERLAP_PX + 0.5 * reach * max(turn, turn_before)
+        to_left, to_right, from_x = left[n] + 0.5, right[n] + 0.5, x[n]
+        uncut, unended = 0.5 if n == 0 and not closed else np.inf, 0.5 if n == last and not closed else np.inf
         # A pixel's middle lies half a pixel on.
         middle = x[n] - 0.5
         per_dx = 1.0 / dx if abs(dx) > STEEP else 0.0
@@ -119,23 +121,17 @@ def _lay(cover, place, rows, columns, x, y, left, right, closed):
             firsts[j], lasts[j] = np.ceil(middle + begin - ROUNDING_PX), np.floor(middle + end + ROUNDING_PX)
         for j in range(j0, j1):
             py = j + 0.5 - y[n]
-            for i in range(int(firsts[j]), int(lasts[j]) + 1):
-                cell = place[j // CELL, i // CELL]
-                before = cover[cell, j % CELL, i % CELL]
-                if before >= 1.0:
-                    continue
-                px = i + 0.5 - x[n]
-                along = px * dx + py * dy
-                if along < -overlap or along > length + overlap:
-                    continue
-                aside = dx * py - dy * px
-                share = (left[n] if aside >= 0.0 else right[n]) + 0.5 - abs(aside)
-                if not closed and n == 0:
-                    share = min(share, 0.5 + along)
-                if not closed and n == last:
-                    share = min(share, 0.5 + length - along)
-                if share > before:
-                    cover[cell, j % CELL, i % CELL] = min(share, 1.0)
+            by_row, out = py * dy, py * dx
+            for m in range(int(firsts[j]) // CELL, int(lasts[j]) // CELL + 1 if firsts[j] <= lasts[j] else 0):
+                # All of a cell's row, by instructions for many: what does not lie alongside has no share.
+                shares, first = cover[place[j // CELL, m], j % CELL], m * CELL + 0.5 - from_x
+                for i in range(shares.size):
+                    px = first + i
+                    along, aside = px * dx + by_row, out - dy * px
+                    share = (to_left if aside >= 0.0 else to_right) - abs(aside)
+                    share = min(min(share, along + uncut), min(length - along + unended, 1.0))
+                    here = share if (along >= -overlap) & (along <= length + overlap) else 0.0
+                    shares[i] = max(np.float32(here), shares[i])
 
 
 @compiled

@@ -1,6 +1,6 @@
 """The mat as a picture in linear light: how much red, green and blue comes back from each point."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 import numpy as np
@@ -16,6 +16,8 @@ from irontrail.core.mat.tape import Mat, Patch, Stroke
 
 # Turning by less than this from one piece to the next is going straight on.
 STRAIGHT_RAD = 1e-9
+# In place of what a row of a bare cell holds: a cell is painted over as it is.
+AS_IT_IS = np.zeros(0, np.float32)
 
 
 def make_raster(
@@ -48,18 +50,22 @@ def make_raster(
     raster = np.empty(whole, np.float32) if over is None else over
     used = np.ones(in_cells(shape), np.bool_) if used is None else used
     # Row by row: a pixel at a time takes ten times as long.
-    clear_cells(raster.reshape(shape[0], -1), used, np.tile(seen(mat.colour), CELL))
+    of_rows, bare = raster.reshape(shape[0], -1), np.tile(seen(mat.colour), CELL)
     uneven = grain(mat.surface, shape, mm_per_px)
+    under = [patch for patch in mat.patches if not patch.over_line]
+    even = uneven is None and not under
+    if not even:
+        clear_cells(of_rows, used, bare)
     if uneven is not None:
         raster *= uneven[:, :, None]
-    for patch in mat.patches:
-        if not patch.over_line:
-            _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
-    for stroke in reversed(mat.lines):
-        runs = tape_runs(stroke, stroke_route(stroke, mat.name))
-        if stroke.border_mm > 0.0:
-            _paint(raster, *_cover(shape, runs, stroke.border_mm, mm_per_px), seen(stroke.border_colour))
-        _paint(raster, *_cover(shape, runs, 0.0, mm_per_px), seen(stroke.colour))
+    for patch in under:
+        _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
+    for n, (cover, place, colour) in enumerate(_tape(mat, shape, mm_per_px)):
+        lowest = even and n == 0
+        if lowest:
+            # Where it lies, cells are made bare when they are painted.
+            clear_cells(of_rows, used & (place < 0), bare)
+        _paint(raster, cover, place, seen(colour), bare if lowest else AS_IT_IS)
     for patch in mat.patches:
         if patch.over_line:
             _lay_patch(raster, patch, seen(patch.colour), mm_per_px)
@@ -71,7 +77,7 @@ def hidden_by(strokes: Iterable[Stroke], shape: tuple[int, int], mm_per_px: floa
     bare = np.ones((*shape, 1), np.float32)
     for stroke in strokes:
         runs = tape_runs(stroke, stroke_route(stroke, ""))
-        _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32))
+        _paint(bare, *_cover(shape, runs, stroke.border_mm, mm_per_px), np.zeros(1, np.float32), AS_IT_IS)
     return np.asarray(bare[:, :, 0] < 1.0)
 
 
@@ -91,6 +97,17 @@ def laid_cells(mat: Mat, mm_per_px: float = MM_PER_PX) -> NDArray[np.bool_]:
     for stroke in mat.lines:
         laid |= _reached(shape, tape_runs(stroke, stroke_route(stroke, mat.name)), stroke.border_mm, mm_per_px)
     return laid
+
+
+def _tape(
+    mat: Mat, shape: tuple[int, int], mm_per_px: float
+) -> Iterator[tuple[NDArray[np.float32], NDArray[np.int32], str]]:
+    """What of a mat's tape hides each pixel, from the lowest up, see `cover_of`; and its colour."""
+    for stroke in reversed(mat.lines):
+        runs = tape_runs(stroke, stroke_route(stroke, mat.name))
+        if stroke.border_mm > 0.0:
+            yield *_cover(shape, runs, stroke.border_mm, mm_per_px), stroke.border_colour
+        yield *_cover(shape, runs, 0.0, mm_per_px), stroke.colour
 
 
 def _cover(
@@ -168,8 +185,8 @@ def clear_cells(of_rows, cells, bare):
 
 
 @compiled
-def _paint(raster, cover, place, colour):
-    """Lay a colour over the raster as far as it covers each pixel."""
+def _paint(raster, cover, place, colour, bare):
+    """Lay a colour over the raster as far as it covers each pixel; first each cell is made `bare`, unless AS_IT_IS."""
     rows, columns, channels = raster.shape
     of_rows = raster.reshape((rows, columns * channels))
     for n in range(place.shape[0]):
@@ -180,6 +197,9 @@ def _paint(raster, cover, place, colour):
             left, wide = m * CELL, min(CELL, columns - m * CELL)
             for j in range(n * CELL, min((n + 1) * CELL, rows)):
                 here, share = of_rows[j, left * channels : (left + wide) * channels], shares[j - n * CELL]
+                if bare.size > 0:
+                    for i in range(here.size):
+                        here[i] = bare[i]
                 if channels == 1:
                     # Next to one another: many pixels by one instruction.
                     for i in range(wide):
