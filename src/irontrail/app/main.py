@@ -46,6 +46,8 @@ def application() -> QApplication:
     if not isinstance(app, QApplication):
         if os.environ.get("QT_QPA_PLATFORM") != "offscreen":
             _follow_text_size()
+        # To share out among threads what takes a tenth of a millisecond to draw takes longer than to draw it.
+        os.environ.setdefault("QT_NO_GUI_THREADPOOL", "1")
         # Its windows are of the class that the desktop entry names.
         app = QApplication(["irontrail"])
         go_first()

@@ -62,14 +62,12 @@ def strokes_of(trail: Trail, shade: Shade | None, to_px: QTransform) -> list[Str
     level = calmed(shade.level, way, SHORTEST_PX)
     dashed = any(look.dashed for look in shade.levels)
     drawn = way % (2.0 * DASH_PX) < DASH_PX if dashed else np.ones(way.size, np.bool_)
+    there = [(look, level == i) for i, look in enumerate(shade.levels) if np.any(level == i)]
     return [
-        Stroke(x, y, LIGHT.card, look.width + 2.0 * RIM_PX, shown=level == i)
-        for i, look in enumerate(shade.levels)
+        Stroke(x, y, LIGHT.card, look.width + 2.0 * RIM_PX, shown=here)
+        for look, here in there
         if contrast(look.colour, LIGHT.ink) < LEAST_CONTRAST
-    ] + [
-        Stroke(x, y, look.colour, look.width, shown=(level == i) & drawn if look.dashed else level == i)
-        for i, look in enumerate(shade.levels)
-    ]
+    ] + [Stroke(x, y, look.colour, look.width, shown=here & drawn if look.dashed else here) for look, here in there]
 
 
 def draw_levels(painter: QPainter, levels: tuple[Level, ...], right: float, buttons_to: float) -> None:
