@@ -59,7 +59,13 @@ def drawings() -> dict[str, Callable[[], Any]]:
         made = kind(owner := QObject())
         for name, *arguments in calls:
             getattr(made, name)(*arguments)
-        table: Any = Table(lambda painter: made.draw(painter, LIGHT, to_px))
+
+        def draw(painter: QPainter) -> None:
+            if (work := made.work()) is not None:
+                work.draw(painter, to_px)
+            made.draw(painter, LIGHT, to_px)
+
+        table: Any = Table(draw)
         table.owner = owner
         return table
 
