@@ -193,7 +193,7 @@ static double find(const double *p, const double *rx, const double *ry, long n, 
                    double moved) {
     long segments = n - 1, middle = (long)floor(*s / p[ROUTE_STEP]), reach, first, last, nearest, i;
     int closed = p[CLOSED] != 0;
-    double best2 = INFINITY, best = INFINITY, across = 0;
+    double best2 = INFINITY, best = INFINITY, across = 0, length2 = 1;
     reach = (long)ceil((60.0 + moved) / p[ROUTE_STEP]) + 1;
     first = middle - reach;
     last = middle + reach + 1;
@@ -214,10 +214,11 @@ static double find(const double *p, const double *rx, const double *ry, long n, 
         if (!closed && (k < 0 || k >= segments)) continue;
         i = closed ? wrap(k, segments) : k;
         double dx = rx[i + 1] - rx[i], dy = ry[i + 1] - ry[i], ox = x - rx[i], oy = y - ry[i];
-        double share = clamp((ox * dx + oy * dy) / (dx * dx + dy * dy), 0.0, 1.0);
+        double own2 = dx * dx + dy * dy, share = clamp((ox * dx + oy * dy) / own2, 0.0, 1.0);
         double d = sqrt((ox - share * dx) * (ox - share * dx) + (oy - share * dy) * (oy - share * dy));
-        if (k == nearest && share == 0 && fabs(d - best) <= 1e-9) across += dx * oy - dy * ox;
-        else if (d < best) { best = d; across = dx * oy - dy * ox; *s = (k + share) * p[ROUTE_STEP]; }
+        if (k == nearest && share == 0 && fabs(d - best) <= 1e-9)
+            across = across / sqrt(length2) + (dx * oy - dy * ox) / sqrt(own2);
+        else if (d < best) { best = d; across = dx * oy - dy * ox; length2 = own2; *s = (k + share) * p[ROUTE_STEP]; }
     }
     return across >= 0 ? best : -best;
 }

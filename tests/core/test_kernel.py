@@ -143,20 +143,23 @@ class PlacesTest(unittest.TestCase):
         self.assertGreater(walked, 500)
 
     def test_outside_a_sharp_corner_the_side_is_that_of_the_corner(self) -> None:
-        for angle in (60.0, 100.0, 120.0, 150.0):
-            line = Stroke(600.0, 800.0, 0.0, (Straight(400.0), Corner(angle), Straight(400.0)))
+        # The corner lies on a point of the route, or anywhere between two.
+        cases = [(angle, before) for angle in (60.0, 100.0, 120.0, 150.0, 170.0) for before in (400.0, 335.6, 412.13)]
+        for angle, before in cases:
+            line = Stroke(600.0, 800.0, 0.0, (Straight(before), Corner(angle), Straight(400.0)))
             for edge in ("left", "right"):
                 setup = setup_with(Setup(Mat("corner", line, 2000.0, 2000.0)), program__edge=edge)
                 packed = pack.pack(setup, derive.route(setup.mat, False), derive.field(setup))
                 p, places, route = packed.lines.records[0], np.zeros(1, place.PLACE), packed.route
-                for off in (5.0, 40.0):
-                    # Beyond the corner, midway between both directions: the line turns left, so that this is its right.
+                for off in (5.0, 20.0, 40.0):
+                    # Beyond the corner, between the normals of both directions: the line turns left, so that this is
+                    # its right.
                     way = np.radians(0.5 * angle - 90.0)
-                    for spread in (-0.4, 0.0, 0.4):
-                        x, y = 1000.0 + off * np.cos(way + spread), 800.0 + off * np.sin(way + spread)
-                        place.place_at(p, places[0], route.x_mm, 400.0)
+                    for spread in np.linspace(-0.45, 0.45, 7) * np.radians(angle):
+                        x, y = 600.0 + before + off * np.cos(way + spread), 800.0 + off * np.sin(way + spread)
+                        place.place_at(p, places[0], route.x_mm, before)
                         place.find_on_route(p, places[0], route.x_mm, route.y_mm, packed.lines.reach, x, y, 0.0)
-                        self.assertAlmostEqual(places["left"][0], -off, delta=1.0)
+                        self.assertAlmostEqual(places["left"][0], -off, delta=1.0, msg=(angle, before, off, spread))
 
     def test_a_field_is_read_between_its_pixels(self) -> None:
         field = np.array([[[9.0, 9.0], [9.0, 9.0]], [[0.0, 1.0], [2.0, 3.0]]], np.float32)

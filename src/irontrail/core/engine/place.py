@@ -179,10 +179,11 @@ def nearest_of_all(p, place, route_x, route_y, x, y, within):
 def foot(p, place, route_x, route_y, x, y):
     """The foot of a point on the two segments at the nearest point of the route, and how far left of it the point is.
 
-    A point outside a corner is as near to one segment as to the other: the side is that of the sum of both directions.
+    A point outside a corner is as near to one segment as to the other: the side is that of the sum of both directions,
+    however short the segment is by which the route cuts a corner that lies between two of its points.
     """
     segments = route_x.size - 1
-    best, across = np.inf, 0.0
+    best, across, length2 = np.inf, 0.0, 1.0
     for later in (False, True):
         i, turn = place.point if later else place.point - 1, place.lap
         if i < 0:
@@ -193,14 +194,15 @@ def foot(p, place, route_x, route_y, x, y):
             continue
         dx, dy = route_x[i + 1] - route_x[i], route_y[i + 1] - route_y[i]
         off_x, off_y = x - route_x[i], y - route_y[i]
-        share = min(max((off_x * dx + off_y * dy) / (dx * dx + dy * dy), 0.0), 1.0)
+        own2 = dx * dx + dy * dy
+        share = min(max((off_x * dx + off_y * dy) / own2, 0.0), 1.0)
         away_x, away_y = off_x - share * dx, off_y - share * dy
         distance = np.sqrt(away_x * away_x + away_y * away_y)
         side = dx * off_y - dy * off_x
         if later and share == 0.0 and abs(distance - best) <= 1e-9:
-            across += side
+            across = across / np.sqrt(length2) + side / np.sqrt(own2)
         elif distance < best:
-            best, across = distance, side
+            best, across, length2 = distance, side, own2
             place.segment, place.share = i, share
             place.s = (turn * segments + i + share) * p.route_step
     place.left = best if across >= 0.0 else -best
