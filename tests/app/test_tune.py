@@ -419,6 +419,20 @@ class RockingTest(TuneTest):
             self.done()
         self.assertEqual(self.sheet.engine_says.text(), "Engine: it did not rock at any gain up to 20.")
 
+    def test_what_rocks_at_any_gain_or_too_slowly_is_told_so(self) -> None:
+        for path, value in (("robot.mount.ahead_mm", 27.4), ("robot.drive.response_time_s", 0.113)):
+            self.session.set_value(path, value)
+        self.assertEqual(self.sheet.theory_says.text(), "Theory: it rocks at any gain, however small.")
+        self.press(self.sheet.button)
+        self.done()
+        said = "Engine says nothing here: program.speed: it rocks too slowly to be told on 3.6 m of line"
+        self.assertEqual(self.sheet.engine_says.text(), said)
+        self.assertFalse(any(take.isEnabled() for _, _, take in self.sheet.rows))
+        self.session.set_value("robot.mount.ahead_mm", 80.0)
+        self.assertRegex(self.sheet.theory_says.text(), "^Theory: gain [0-9.]+, ")
+        self.assertEqual(self.sheet.engine_says.text(), "Engine: not raised yet for these settings.")
+        self.wait_for(lambda: self.sheet.ruler.idle)
+
 
 class EventTest(TuneTest):
     SHORT = True

@@ -443,11 +443,39 @@ class RockingTest(unittest.TestCase):
             {"program__target": 65.0}, {"light__calibrate": False}, {"program__decision_loops": 2},
             {"light__calibrate": False, "light__sensor__reads_high_on": "dark", "program__target": 60.0},
             {"mat__line__border_mm": 9.0, "mat__colour": "#a08050", "light__calibrate": False, "program__target": 45.0},
+            # Near the ends of what is read, where the edge is as steep only for a fraction of a millimetre.
+            {
+                "light__calibrate": False, "program__target": 65.2, "robot__mount__height_mm": 13.7,
+                "program__speed": 59.0, "robot__mount__ahead_mm": 34.2, "mat__line__width_mm": 53.2,
+            },
+            {
+                "light__calibrate": False, "program__target": 68.5, "robot__mount__height_mm": 7.7,
+                "program__speed": 31.6,
+            },
+            {
+                "light__calibrate": False, "program__target": 67.7, "mat__line__border_mm": 5.7,
+                "mat__line__width_mm": 50.5, "program__decision_loops": 4, "program__speed": 23.8,
+                "robot__mount__ahead_mm": 55.0,
+            },
         ):  # fmt: skip
             setup = lighthouse(**changed)
             theory, engine = ultimate_gain.from_theory(setup), ultimate_gain.from_engine(setup)
             self.assertLess(abs(engine.gain / theory.gain - 1.0), 0.02, changed)
             self.assertLess(abs(engine.hertz / theory.hertz - 1.0), 0.03, changed)
+
+    def test_what_rocks_too_slowly_for_the_straight_is_not_told(self) -> None:
+        slow = {"light__calibrate": False, "robot__mount__ahead_mm": 27.4, "robot__drive__response_time_s": 0.113}
+        for changed in (
+            {"program__speed": 42.5, "robot__mount__height_mm": 6.5, **slow},
+            {"program__speed": 36.7, "light__sensor__lag_s": 0.02, **slow},
+            # So slowly, or at any gain, that it does so at none that is tried.
+            {"program__speed": 60.0, **slow},
+        ):
+            with self.assertRaisesRegex(IronTrailError, "too slowly"):
+                ultimate_gain.from_engine(lighthouse(**changed))
+        self.assertTrue(ultimate_gain.never_calm(lighthouse(**changed)))
+        self.assertIsNone(ultimate_gain.from_theory(lighthouse(**changed)))
+        self.assertFalse(ultimate_gain.never_calm(lighthouse()))
 
     def test_a_gain_of_its_own_on_the_dark_side_is_kept_and_theory_is_silent(self) -> None:
         setup = lighthouse(program__proportional__dark_ratio=1.5)

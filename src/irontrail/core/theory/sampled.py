@@ -50,13 +50,18 @@ def ultimate_gain(loop: LinearLoop) -> UltimateGain | None:
     return _from_calm(replace(loop, kp=0.0))
 
 
+def calm_gain(loop: LinearLoop) -> float | None:
+    """A small proportional gain at which swings die, ki and kd staying as they are; None if they grow at any.
+
+    An integral may keep small gains from being calm.
+    """
+    return next((kp for kp in (0.001 * 2.0**doubled for doubled in range(18)) if not _grows(loop, kp)), None)
+
+
 @lru_cache(maxsize=64)
 def _from_calm(loop: LinearLoop) -> UltimateGain | None:
-    """Raised from the smallest gain at which swings die until they no longer do, then halved in on.
-
-    An integral may keep small gains from being calm at all.
-    """
-    calm = next((kp for kp in (0.001 * 2.0**doubled for doubled in range(18)) if not _grows(loop, kp)), None)
+    """Raised from the smallest gain at which swings die until they no longer do, then halved in on."""
+    calm = calm_gain(loop)
     if calm is None:
         return None
     low = high = calm

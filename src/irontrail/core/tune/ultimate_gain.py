@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from irontrail.core import derive
 from irontrail.core.errors import IronTrailError
@@ -11,7 +12,7 @@ from irontrail.core.figures import Figures
 from irontrail.core.light.sensor import Sensor
 from irontrail.core.light.straight_edge import StraightEdge
 from irontrail.core.mat.tape import Mat, Straight
-from irontrail.core.measures import dominant_hz, wobbling
+from irontrail.core.measures import dominant_hz, rms, wobbling
 from irontrail.core.result import Trace
 from irontrail.core.setup import Setup, Trial
 from irontrail.core.steering.laws.pid import PID
@@ -20,14 +21,17 @@ from irontrail.core.steering.program import Program, StopRules
 from irontrail.core.steering.registry import LAWS
 from irontrail.core.theory.linear import UltimateGain, linear_loop
 from irontrail.core.theory.pair import pair_point
-from irontrail.core.theory.sampled import ultimate_gain
+from irontrail.core.theory.sampled import calm_gain, ultimate_gain
 
-# The engine's robot rocks on a straight of this length, set down turned by so much.
-STRAIGHT_MM, TURNED_DEG = 3600.0, 1.0
+# The engine's robot rocks on a straight of this length, set down turned by so much. Along the rows of pixels a small
+# swing would stay between two of them, where the edge is as steep all the way; aslant it meets all of them in turn.
+STRAIGHT_MM, TURNED_DEG, SLANT_DEG = 3600.0, 1.0, 5.0
 # The gain is halved in on till it is known to this share.
 SURE_SHARE = 0.004
 # A swing above the first of these has grown, below the second it has died: what is left is the rounding of the powers.
 LARGE_MM, STILL_MM = 1.0, 0.03
+# Of fewer swings than so many it is not told whether they die.
+LEAST_SWINGS = 12.0
 MOST_GAIN = 20.0
 
 
@@ -70,6 +74,11 @@ def from_theory(setup: Setup) -> UltimateGain | None:
     return ultimate_gain(replace(linear_loop(_proportional(setup, 1.0)), kp=1.0))
 
 
+def never_calm(setup: Setup) -> bool:
+    """Whether theory has it rock at any gain, however small; raises as `from_theory` does."""
+    return calm_gain(linear_loop(_proportional(setup, 1.0))) is None
+
+
 def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: True) -> UltimateGain | None:
     """By raising the gain on a long straight of the mat's own tape till a small swing no longer dies.
 
@@ -78,21 +87,26 @@ def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: Tru
     Raises
     ------
     IronTrailError
-        If the sensor has no place to be kept at: its target is not read across the edge, or it gives names.
+        If the sensor has no place to be kept at: its target is not read across the edge, or it gives names; or if it
+        rocks so slowly that the straight is too short to tell.
     """
     base = _on_a_straight(setup)
-    low, high, runs = 0.0, 0.05, 0
-    while not _grows(base, high):
-        runs += 1
-        low, high = high, 1.4 * high
-        if high > MOST_GAIN or not proceed(runs):
-            return None
-    while high - low > SURE_SHARE * high:
-        middle = 0.5 * (low + high)
-        low, high = (low, middle) if _grows(base, middle) else (middle, high)
+    low, high, runs, rocks, too_slow = 0.0, 0.05, 0, False, False
+    while high - low > SURE_SHARE * high if rocks else high <= MOST_GAIN:
+        gain = 0.5 * (low + high) if rocks else high
+        grows = _grows(base, gain)
+        if grows:
+            rocks, high = True, gain
+        else:
+            # Of the last gain at which it does not rock it may be that this cannot be told.
+            low, high, too_slow = gain, high if rocks else 1.4 * gain, grows is None
         runs += 1
         if not proceed(runs):
             return None
+    if too_slow:
+        raise IronTrailError(f"it rocks too slowly to be told on {STRAIGHT_MM / 1000:g} m of line", "program.speed")
+    if not rocks:
+        return None
     gain = 0.5 * (low + high)
     swung = _swing(base, 1.01 * gain)
     loop = base.program.loop_time_s
@@ -130,10 +144,10 @@ def _on_a_straight(setup: Setup) -> Setup:
     """A setup on a straight of its own tape, without noise or rounding, set down at its operating point, turned."""
     off_mm = _off_mm(setup)
     line = replace(
-        setup.mat.followed, x_mm=200.0, y_mm=300.0, heading_deg=0.0, pieces=(Straight(STRAIGHT_MM),), closed=False,
-        unevenness_mm=0.0,
+        setup.mat.followed, x_mm=200.0, y_mm=240.0, heading_deg=SLANT_DEG, pieces=(Straight(STRAIGHT_MM),),
+        closed=False, unevenness_mm=0.0,
     )  # fmt: skip
-    mat = Mat("straight", line, 4000.0, 600.0, setup.mat.colour)
+    mat = Mat("straight", line, 4000.0, 800.0, setup.mat.colour)
     light = replace(setup.light, sensor=_exact(setup.light.sensor), areas=())
     second = setup.second
     if second is not None:
@@ -173,20 +187,26 @@ def _swing(base: Setup, gain: float) -> Trace:
     return derive.run_once(_proportional(base, gain)).trace
 
 
-def _grows(base: Setup, gain: float) -> bool:
+def _grows(base: Setup, gain: float) -> bool | None:
     """Whether a small swing does not die: it is larger late in the run than early, or large.
 
-    A swing that has grown until the readings or the powers are at their ends grows no more.
+    A swing that has grown until the readings or the powers are at their ends grows no more. None where it is so slow
+    that there are too few of it to tell.
     """
     trace = _swing(base, gain)
     if len(trace) < 80:
         return True
     wobble = wobbling(trace.edge_mm, base.program.loop_time_s)
     third = wobble.size // 4
-    early, late = (
-        float(np.sqrt(np.mean(part**2))) for part in (wobble[third : 2 * third], wobble[-2 * third : -third])
-    )
-    return late > LARGE_MM or (late > early and late > STILL_MM)
+    early, late = (rms(part) for part in (wobble[third : 2 * third], wobble[-2 * third : -third]))
+    grows = late > LARGE_MM or (late > early and late > STILL_MM)
+    return None if grows and _swings(wobble) < LEAST_SWINGS else grows
+
+
+def _swings(wobble: NDArray[np.float64]) -> float:
+    """How many times it goes to and fro; what is small beside the rest of it is passed over."""
+    large = wobble[np.abs(wobble) > 0.3 * rms(wobble)] > 0.0
+    return 0.5 * np.count_nonzero(large[1:] != large[:-1])
 
 
 def with_rule(setup: Setup, rule: Rule, start: UltimateGain) -> Setup:

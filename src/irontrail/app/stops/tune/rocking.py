@@ -1,5 +1,7 @@
 """The gain at which rocking starts, from theory and from the engine, and starting values from it."""
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton
 
 from irontrail.app.preloading import when_loaded
@@ -13,7 +15,15 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.figures import Figures
 from irontrail.core.setup import Setup
 from irontrail.core.theory.linear import UltimateGain
-from irontrail.core.tune.ultimate_gain import RULES, by_rules, from_engine, from_theory, with_rule, without_gains
+from irontrail.core.tune.ultimate_gain import (
+    RULES,
+    by_rules,
+    from_engine,
+    from_theory,
+    never_calm,
+    with_rule,
+    without_gains,
+)
 
 
 class RockingSheet(WorkingPanel):
@@ -70,14 +80,22 @@ class RockingSheet(WorkingPanel):
 
     def raise_gain(self) -> None:
         """Raise the gain on a straight till the engine's robot rocks."""
-        self._raised_for = self.session.setup
-        setup = self.session.setup
-        self.begin(lambda tell: from_engine(setup, lambda done: tell(None, done)) or "never", 24)
+        setup = self._raised_for = self.session.setup
+
+        def raised(tell: Callable[[object, int], bool]) -> UltimateGain | str:
+            try:
+                return (
+                    from_engine(setup, lambda done: tell(None, done)) or "Engine: it did not rock at any gain up to 20."
+                )
+            except IronTrailError as error:
+                return f"Engine says nothing here: {error}"
+
+        self.begin(raised, 24)
 
     def show_result(self, result: UltimateGain | str) -> None:
         self.engine = result if isinstance(result, UltimateGain) else None
-        if self.engine is None:
-            self.engine_says.setText("Engine: it did not rock at any gain up to 20.")
+        if isinstance(result, str):
+            self.engine_says.setText(result)
         self._show()
 
     def show_project(self) -> None:
@@ -93,6 +111,9 @@ class RockingSheet(WorkingPanel):
     def _tell_theory(self) -> None:
         try:
             self.theory = from_theory(self.session.setup)
+            if self.theory is None:
+                any_or_none = "rocks at any gain, however small" if never_calm(self.session.setup) else "never rocks"
+                self.theory_says.setText(f"Theory: it {any_or_none}.")
         except IronTrailError as error:
             self.theory = None
             self.theory_says.setText(f"Theory says nothing here: {error}")
