@@ -386,7 +386,7 @@ FAULTS = (
     Fault("derivative", _only(("PID",), _ladder("program.pid.kd", 0.15, 0.3, 0.6, 1.2)), ("derivative",)),
     Fault("integral", _only(("PID",), _ladder("program.pid.ki", 4.0, 8.0, 16.0, 30.0)), ("integral",)),
     Fault("one wheel", _only(SLOPED, _one_wheel), ("mixing",), ("gain too low",)),
-    Fault("bands mixed up", _mixed_up, ("order of bands",), ("wheels changed over",)),
+    Fault("bands mixed up", _mixed_up, ("order of parts",), ("wheels changed over",)),
     Fault("unfiltered", _unfiltered, ("unfiltered derivative",), ("derivative", "coarse readings")),
     Fault("finish aside", _finish_aside, ("finish off the line",)),
     Fault("ease-off", _only(SLOPED, _ladder("program.ease_off", 0.9, 1.0)), ("ease-off",)),

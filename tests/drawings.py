@@ -139,7 +139,8 @@ def views() -> dict[str, Callable[[], Any]]:
         Line("Dark: turn left.", 0.7, False),
         Line("Light: turn right.", 0.0, True),
     )
-    terms = (np.array([20.0, -20.0]), np.array([5.0, 5.0]), np.array([-10.0, 0.0]))
+    of_terms = (np.array([20.0, -20.0]), np.array([5.0, 5.0]), np.array([-10.0, 0.0]))
+    terms = dict(zip(("proportional", "integral", "derivative"), of_terms, strict=True))
     setup = lighthouse(robot__mount__aside_mm=20.0)
     robot = setup.robot
     cells = ((Cell(0.0, "no"), Cell(72.0, "yes")), (Cell(12.0, "hardly"), Cell(3.0, "no")))
@@ -203,7 +204,7 @@ def views() -> dict[str, Callable[[], Any]]:
         ),
         "target, upside down": lambda: made(TargetPicture(theme), ("set_scale", 80.0, 10.0, {"is": 2.0})),
         "course": lambda: made(CoursePicture(theme), ("set_course", (float("nan"), 14.0, 13.0, 12.5), "s")),
-        "terms": lambda: made(TermBars(theme), ("set_terms", *terms), ("set_now", 1)),
+        "terms": lambda: made(TermBars(theme), ("set_terms", terms), ("set_now", 1)),
         "trade-offs": lambda: made(
             TradeOffPicture(theme), ("set_points", points, Point(11.0, 9.0), False), ("go", 1), focused=True
         ),

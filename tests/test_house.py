@@ -1,5 +1,6 @@
 """The house rules: the import contracts bite, the examples in the docstrings hold, the toolkit keeps its references."""
 
+import ast
 import doctest
 import importlib
 import os
@@ -13,6 +14,9 @@ import unittest
 from pathlib import Path
 
 import irontrail
+from irontrail.core.steering import registry
+from irontrail.core.steering.laws.table import TABLE
+from irontrail.core.steering.registry import LAWS
 
 ROOT = Path(__file__).parent.parent
 
@@ -74,6 +78,30 @@ class TreeTest(unittest.TestCase):
     def test_files_stay_short(self) -> None:
         for path in (ROOT / "src").rglob("*.py"):
             self.assertLessEqual(len(path.read_text().splitlines()), 400, path.name)
+
+    def test_nothing_asks_which_law_it_is(self) -> None:
+        """A comparison with a law, its name or its field; but where laws are chosen from, which the registry tells."""
+        laws = {**LAWS, TABLE.name: TABLE}
+        constants = {name for name in dir(registry) if getattr(registry, name) in laws.values()} | {"TABLE"}
+        names = {each for law in laws.values() for each in (law.name, law.field)}
+
+        def is_law(node: ast.AST) -> bool:
+            ends = node.elts if isinstance(node, ast.Tuple | ast.List | ast.Set) else [node]
+            return any(
+                (isinstance(end, ast.Name | ast.Attribute) and ast.unparse(end).split(".")[0] in constants)
+                or (isinstance(end, ast.Constant) and end.value in names)
+                for end in ends
+            )
+
+        asked, places = [], (ROOT / "src/irontrail").rglob("*.py")
+        for path in sorted(places):
+            if "laws" in path.parts or path.name == "registry.py":
+                continue
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, ast.Compare) and any(map(is_law, (node.left, *node.comparators))):
+                    asked.append(f"{path.name}: {ast.unparse(node)}")
+        # The table is an arrangement of two sensors, and no law that can be chosen.
+        self.assertEqual([each for each in asked if "arrangement" not in each], [])
 
     def test_nothing_of_one_machine_is_in_the_tree(self) -> None:
         listed = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=False).stdout

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from irontrail.core.advice.step_response import step_response
 from irontrail.core.quantity import with_value
@@ -84,7 +84,11 @@ class SheetTest(StopTest):
         law = self.steer.sheet("Law")
         self.session.choose_law("bands")
         self.settle(self.session)
-        for button, count in ((law.more, 6), (law.fewer, 5), (law.fewer, 4)):
+        more, fewer = (
+            next(each for each in law.findChildren(QPushButton) if each.text() == f"One band {which}")
+            for which in ("more", "fewer")
+        )
+        for button, count in ((more, 6), (fewer, 5), (fewer, 4)):
             self.press(button)
             self.assertEqual(len(self.session.setup.program.bands.steps), count)
             self.assertEqual(len([h for h in law.curve.picture.handles if "left" in h.name]), count)

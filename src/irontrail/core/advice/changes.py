@@ -6,7 +6,6 @@ from typing import Any
 from irontrail.core.light.second import SecondSensor
 from irontrail.core.quantity import Quantity, quantities, with_unit
 from irontrail.core.setup import Setup
-from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.leg_words import all_ends
 from irontrail.core.steering.legs import Leg, Trip
 from irontrail.core.steering.registry import LAW_FIELDS
@@ -84,7 +83,7 @@ def _changed(before: Any, after: Any, used: str = "") -> list[str]:
         if isinstance(now, Trip) and isinstance(was, Trip):
             said += _legs_changed(was.legs, now.legs)
             continue
-        of_another_law = field.name in (*LAW_FIELDS, TABLE.field) and used and field.name != used
+        of_another_law = field.name in LAW_FIELDS and used and field.name != used
         # No run depends on how a team's starts differ.
         if was == now or of_another_law or field.name == "shaken":
             continue

@@ -15,7 +15,6 @@ from irontrail.core.errors import IronTrailError
 from irontrail.core.measures import wobbling
 from irontrail.core.quantity import with_value
 from irontrail.core.setup import Setup
-from irontrail.core.steering.laws.pid import PID
 from irontrail.core.steering.laws.proportional import PROPORTIONAL
 from irontrail.core.stretches import stretches
 from irontrail.core.theory.linear import linear_loop
@@ -98,8 +97,9 @@ def _rocking(case: Case) -> Finding | None:
         return after.outcome == "finished" and after.wobble_mm < 0.9 * figures.wobble_mm
 
     tried = case.other_gain(part * rocking.gain for part in (0.6, 0.7, 0.8, 0.9) if part < share)
-    if case.setup.program.chosen is PROPORTIONAL:
-        tried.append(Mend("PID, which damps the swing", with_value(case.setup, "program.law", PID.name)))
+    calmer_law = case.setup.program.chosen.calmed_by
+    if calmer_law:
+        tried.append(Mend(f"{calmer_law}, which damps the swing", with_value(case.setup, "program.law", calmer_law)))
     return finding("rocking", says, row, next(filter(calmer, tried), None))
 
 

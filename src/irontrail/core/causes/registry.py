@@ -4,7 +4,6 @@ from irontrail.core.causes.supposition import Supposition
 from irontrail.core.causes.suppositions.ahead import AHEAD
 from irontrail.core.causes.suppositions.aside import ASIDE
 from irontrail.core.causes.suppositions.asleep import ASLEEP
-from irontrail.core.causes.suppositions.bands_order import BANDS_ORDER
 from irontrail.core.causes.suppositions.battery import BATTERY
 from irontrail.core.causes.suppositions.calibration import CALIBRATION
 from irontrail.core.causes.suppositions.contrast import CONTRAST
@@ -31,6 +30,7 @@ from irontrail.core.causes.suppositions.names import NAMES
 from irontrail.core.causes.suppositions.no_room import NO_ROOM
 from irontrail.core.causes.suppositions.noise import NOISE
 from irontrail.core.causes.suppositions.other_lines import OTHER_LINES
+from irontrail.core.causes.suppositions.parts_order import PARTS_ORDER
 from irontrail.core.causes.suppositions.power_step import POWER_STEP
 from irontrail.core.causes.suppositions.powers import POWERS
 from irontrail.core.causes.suppositions.reading_step import READING_STEP
@@ -84,7 +84,7 @@ SUPPOSITIONS: tuple[Supposition, ...] = (
     GAIN_HIGH,
     SPEED,
     EDGE,
-    BANDS_ORDER,
+    PARTS_ORDER,
     UNFILTERED,
     FINISH,
     ASLEEP,

@@ -49,12 +49,43 @@ class Sentence:
 
 @dataclass(frozen=True)
 class DialRange:
-    """A number of the program that has a dial, and what the dial's track covers; `each_side`: only if sides differ."""
+    """A number of the program that has a dial, and what the dial's track covers; `each_side`: only if sides differ.
+
+    One that stands for both sides while they are alike says so: what it is called then, and how it is `put`, which is
+    told whether they are.
+    """
 
     path: str
     low: float
     high: float
     each_side: bool = False
+    label: str = ""
+    of_both: str = ""
+    put: "Callable[[Program, float, bool], Program] | None" = None
+
+
+@dataclass(frozen=True)
+class PerLoop:
+    """A number of the program as a loop written by hand has it: `factor` times its own, by the decision period (s)."""
+
+    path: str
+    quantity: Quantity
+    factor: Callable[[float], float]
+
+
+@dataclass(frozen=True)
+class Parts:
+    """What a law has several of, from dark to light: what one is called, how many, and with one more or one fewer.
+
+    `disorder` says where one turns less toward its line than the darker one before it; empty where none does.
+    """
+
+    one: str
+    count: "Callable[[Program], int]"
+    more: "Callable[[Program], Program]"
+    fewer: "Callable[[Program], Program]"
+    disorder: "Callable[[Program], str]"
+    ordered: "Callable[[Program], Program]"
 
 
 @dataclass(frozen=True)
@@ -142,6 +173,14 @@ class Law:
         What it is near its target, for theory; None where it is no such thing.
     listed : callable
         Its steps in a listing, which do to the letter what `step` does.
+    per_loop : tuple of PerLoop
+        Those of its numbers that a loop written by hand has otherwise.
+    parts : Parts
+        What it has several of, if it has.
+    dark_ratio : callable
+        How many times as hard it steers on the dark side.
+    calmed_by : str
+        The name of a law that damps the swing that it has.
     says : str
         What it does, in a sentence that a newcomer understands.
     """
@@ -173,6 +212,10 @@ class Law:
     alike: "Callable[[Program], bool] | None" = None
     evened: "Callable[[Program], Program] | None" = None
     gains: "Callable[[Program], Gains | None]" = lambda _program: None
+    per_loop: tuple[PerLoop, ...] = ()
+    parts: Parts | None = None
+    dark_ratio: "Callable[[Program], float]" = lambda _program: 1.0
+    calmed_by: str = ""
     swapped: "Callable[[Program, float], Program | None]" = lambda *_: None
     unused: "Callable[[Program, float, float], Iterator[Unused]]" = lambda *_: iter(())
     within: "Callable[[Program, float, float, bool], Change] | None" = None

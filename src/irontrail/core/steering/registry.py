@@ -34,7 +34,7 @@ def _laws() -> dict[str, Law]:
 LAWS = _laws()
 # All that may decide, in the order of their codes: a table of two sensors' cases too.
 DECIDING = {**LAWS, TABLE.name: TABLE}
-LAW_FIELDS = tuple(law.field for law in LAWS.values())
+LAW_FIELDS = tuple(law.field for law in DECIDING.values())
 LAW_NAMES = tuple(LAWS)
 if TYPE_CHECKING:
     LawName = str

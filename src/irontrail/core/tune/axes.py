@@ -8,7 +8,6 @@ from irontrail.core.light.sensor import Calibration, apart
 from irontrail.core.quantity import Quantity, put, quantities, quantity_at, value_at, with_unit, with_value
 from irontrail.core.setup import Setup
 from irontrail.core.steering.law import Tuned
-from irontrail.core.steering.laws.table import TABLE
 from irontrail.core.steering.registry import DECIDING, LAW_FIELDS, LawName
 
 # What a search usually covers, of numbers that belong to no law.
@@ -55,7 +54,7 @@ def of_law(law: LawName) -> tuple[str, ...]:
 
 def is_of_a_law(path: str) -> bool:
     """Whether a number is one of a single law's own."""
-    return path.removeprefix("program.").partition(".")[0] in (*LAW_FIELDS, TABLE.field)
+    return path.removeprefix("program.").partition(".")[0] in LAW_FIELDS
 
 
 def is_combined(path: str) -> bool:
@@ -212,8 +211,7 @@ def all_numbers(setup: Setup) -> tuple[str, ...]:
     Of the laws only the one in use has any.
     """
     paths = list(foremost(setup))
-    fields_of_laws = (*LAW_FIELDS, TABLE.field)
-    others = tuple(f"program.{field}." for field in fields_of_laws if field != setup.program.chosen.field)
+    others = tuple(f"program.{field}." for field in LAW_FIELDS if field != setup.program.chosen.field)
     others += ("program.pair.",)
     for part in ("program", "robot", "light", "trial", *(("second",) if setup.second is not None else ())):
         found = _numbers(getattr(setup, part), f"{part}.")

@@ -117,7 +117,7 @@ def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: Tru
 def without_gains(setup: Setup) -> Setup:
     """A setup in which only what the ultimate gain depends on differs from setup to setup."""
     made, first = _proportional(setup, 1.0), Program()
-    others = {law.field: getattr(first, law.field) for law in LAWS.values() if law is not PROPORTIONAL}
+    others = {law.field: getattr(first, law.field) for law in LAWS.values() if law is not made.program.chosen}
     return replace(made, program=replace(made.program, stop=first.stop, trip=None, **others), trial=Trial())
 
 
@@ -135,8 +135,7 @@ def by_rules(setup: Setup, start: UltimateGain) -> tuple[Figures | str, ...]:
 def _proportional(setup: Setup, gain: float) -> Setup:
     """A setup that steers in proportion; a gain of its own on the dark side stays so many times the other."""
     program = setup.program
-    ratio = program.proportional.dark_ratio if program.chosen is PROPORTIONAL else 1.0
-    law = replace(program.proportional, gain=gain, dark_ratio=ratio)
+    law = replace(program.proportional, gain=gain, dark_ratio=program.chosen.dark_ratio(program))
     return replace(setup, program=replace(program, law=PROPORTIONAL.name, proportional=law, ease_off=0.0))
 
 
@@ -220,8 +219,7 @@ def with_rule(setup: Setup, rule: Rule, start: UltimateGain) -> Setup:
     kp, ki, kd = rule.gains(start.gain, start.period_s)
     program = setup.program
     if ki == 0.0 and kd == 0.0:
-        ratio = program.proportional.dark_ratio if program.chosen is PROPORTIONAL else 1.0
-        law = replace(program.proportional, gain=round(kp, 3), dark_ratio=ratio)
+        law = replace(program.proportional, gain=round(kp, 3), dark_ratio=program.chosen.dark_ratio(program))
         return replace(setup, program=replace(program, law=PROPORTIONAL.name, proportional=law))
     try:
         pid = replace(program.pid, kp=round(kp, 3), ki=round(ki, 3), kd=round(kd, 4))

@@ -13,37 +13,12 @@ from irontrail.app.theme import Theme
 from irontrail.app.widgets.choice import one_of
 from irontrail.app.widgets.dial import Dial
 from irontrail.app.widgets.law_picture import LawPicture
-from irontrail.core.quantity import Quantity, with_value
-from irontrail.core.steering.laws.bands import BANDS, Bands, fewer_bands, more_bands
-from irontrail.core.steering.laws.on_off import ON_OFF, with_power
-from irontrail.core.steering.laws.pid import PID, per_loop
+from irontrail.core.quantity import value_at
+from irontrail.core.steering.law import DialRange, Parts, PerLoop
 from irontrail.core.steering.program import Program
 from irontrail.core.steering.registry import LAWS, LawName
 
 TARGET = "program.target"
-# What a hand-written loop adds up and takes differences with.
-PER_LOOP = {
-    "ki": Quantity(
-        "times the sum of errors",
-        "",
-        0.0,
-        2.0,
-        0.0005,
-        1.0,
-        4,
-        says="The integral gain as a program writes it that adds up one error each loop.",
-    ),
-    "kd": Quantity(
-        "times the change of error",
-        "",
-        0.0,
-        5000.0,
-        0.1,
-        1.0,
-        2,
-        says="The derivative gain as a program writes it that takes the change since the last loop.",
-    ),
-}
 
 
 class LawSheet(Panel):
@@ -73,11 +48,10 @@ class LawSheet(Panel):
         self.said = RemarksOnSheet(session, theme)
         self.remarks = self.said.view
         self.column.addWidget(self.remarks)
-        self._on_off: dict[str, Dial] = {}
+        self._of_both: dict[DialRange, Dial] = {}
         for dial in dict.fromkeys(each for law in LAWS.values() for each in law.dials):
-            part, _, name = dial.path.partition(".")
-            if part == ON_OFF.field:
-                self._on_off[name] = self._on_off_dial(name)
+            if dial.put is not None:
+                self._of_both[dial] = self._dial_of_both(dial)
             else:
                 self.add_dial(f"program.{dial.path}", dial.low, dial.high)
         self.each_side = QCheckBox("set each side by itself")
@@ -85,19 +59,10 @@ class LawSheet(Panel):
         self.each_side.setChecked(not is_alike(session.setup.program))
         self.each_side.toggled.connect(self._on_each_side)
         self.column.addWidget(self.each_side)
-        self.band_row = QWidget()
-        row = QHBoxLayout(self.band_row)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.more, self.fewer = QPushButton("One band more"), QPushButton("One band fewer")
-        self.more.setToolTip("Divide the readings into one band more on each side")
-        self.fewer.setToolTip("Divide the readings into one band fewer on each side")
-        for button, change in ((self.more, more_bands), (self.fewer, fewer_bands)):
-            button.clicked.connect(lambda _checked=False, change=change: self._change_bands(change))
-            row.addWidget(button)
-        self.column.addWidget(self.band_row)
+        self._parts_rows = {law: self._parts_row(parts) for law in LAWS.values() if (parts := law.parts) is not None}
         self.add_dial(TARGET, 0.0, 100.0)
         self.per_loop_heading = self.add_heading("")
-        self._per_loop = {name: self._per_loop_dial(name) for name in PER_LOOP}
+        self._per_loop = {each: self._per_loop_dial(each) for law in LAWS.values() for each in law.per_loop}
         self.finish()
 
     # --- showing
@@ -122,18 +87,18 @@ class LawSheet(Panel):
         # A table of two sensors decides by itself, whatever law is chosen.
         self.table_says.setVisible(law not in LAWS.values())
         self.curve.setVisible(law in LAWS.values())
-        self.band_row.setVisible(law is BANDS)
+        for of_law, row in self._parts_rows.items():
+            row.setVisible(law is of_law)
         for path, dial in self.dials.items():
             dial.setVisible(path in shown)
-        for name, dial in self._on_off.items():
-            dial.set_label(name.replace("_", " side, ") + " wheel" if each else f"{name.partition('_')[2]} wheel")
+        for of_both, dial in self._of_both.items():
+            dial.set_label(of_both.label if each else of_both.of_both)
         self.each_side.setVisible(law.alike is not None)
-        self.per_loop_heading.setVisible(law is PID)
+        self.per_loop_heading.setVisible(bool(law.per_loop))
         self.per_loop_heading.setText(f"As a hand-written loop of {1000 * program.decision_time_s:g} ms has them")
-        values = per_loop(program.pid, program.decision_time_s)
-        for name, dial in self._per_loop.items():
-            dial.setVisible(law is PID)
-            dial.set_value(getattr(values, name))
+        for number, dial in self._per_loop.items():
+            dial.setVisible(number in law.per_loop)
+            dial.set_value(value_at(program, number.path) * number.factor(program.decision_time_s))
         self.dials[TARGET].set_label(law.target_name)
 
     def show_view(self) -> None:
@@ -152,38 +117,49 @@ class LawSheet(Panel):
         self.session.choose_law(law)
         self.show_project()
 
-    def _per_loop_dial(self, name: str) -> Dial:
-        """A gain as it is typed into a loop that adds up errors and takes plain differences."""
-        dial = Dial(PER_LOOP[name], self.theme, 0.0, PER_LOOP[name].high / 100.0)
-        dial.setObjectName(f"per loop {name}")
-        dial.edited.connect(lambda value, settled: self._set_per_loop(name, value, settled))
+    def _parts_row(self, parts: Parts) -> QWidget:
+        """Buttons by which what a law has several of are more or fewer."""
+        row = QWidget()
+        side_by_side = QHBoxLayout(row)
+        side_by_side.setContentsMargins(0, 0, 0, 0)
+        for which, change in (("more", parts.more), ("fewer", parts.fewer)):
+            button = QPushButton(f"One {parts.one} {which}")
+            button.setToolTip(f"Divide the readings into one {parts.one} {which} on each side")
+            button.clicked.connect(lambda _checked=False, change=change: self._change_parts(parts, change))
+            side_by_side.addWidget(button)
+        self.column.addWidget(row)
+        return row
+
+    def _per_loop_dial(self, number: PerLoop) -> Dial:
+        """A number as it is typed into a loop that adds up errors and takes plain differences."""
+        dial = Dial(number.quantity, self.theme, 0.0, number.quantity.high / 100.0)
+        dial.setObjectName(f"per loop {number.path.rpartition('.')[2]}")
+        dial.edited.connect(lambda value, settled: self._set_per_loop(number, value, settled))
         self.column.addWidget(dial)
         return dial
 
-    def _set_per_loop(self, name: str, value: float, settled: bool) -> None:
+    def _set_per_loop(self, number: PerLoop, value: float, settled: bool) -> None:
+        factor = number.factor(self.session.setup.program.decision_time_s)
+        self._on_dial(f"program.{number.path}", value / factor, settled)
+
+    def _dial_of_both(self, number: DialRange) -> Dial:
+        dial = self.make_dial(f"program.{number.path}", number.low, number.high)
+        dial.edited.connect(lambda value, settled: self._set_of_both(number, value, settled))
+        self.column.addWidget(dial)
+        return dial
+
+    def _set_of_both(self, number: DialRange, value: float, settled: bool) -> None:
+        """Set a number of one side, or of both while they are set together."""
+        if number.put is not None:
+            label = f"{number.label} {value:.0f} %".replace("-", "−")
+            changed = number.put(self.session.setup.program, value, not self.each_side.isChecked())
+            self.on_sheet.take(label, changed, f"dial {number.path}", settled)
+
+    def _change_parts(self, parts: Parts, change: Callable[[Program], Program]) -> None:
         program = self.session.setup.program
-        period = program.decision_time_s
-        per_second = value / period if name == "ki" else value * period
-        self._on_dial(f"program.pid.{name}", per_second, settled)
-
-    def _on_off_dial(self, name: str) -> Dial:
-        dial = self.make_dial(f"program.on_off.{name}", -100.0, 100.0)
-        dial.edited.connect(lambda value, settled: self._set_on_off(name, value, settled))
-        self.column.addWidget(dial)
-        return dial
-
-    def _set_on_off(self, name: str, value: float, settled: bool) -> None:
-        """Set a power of one side, or of both while they are set together."""
-        label = f"{name.replace('_', ' side, ')} wheel {value:.0f} %".replace("-", "−")
-        changed = with_power(self.session.setup.program, name, value, not self.each_side.isChecked())
-        self.on_sheet.take(label, changed, f"on-off {name}", settled)
-
-    def _change_bands(self, change: Callable[[Bands], Bands]) -> None:
-        bands = self.session.setup.program.bands
-        changed = change(bands)
-        if changed != bands:
-            label = f"{len(changed.steps)} bands"
-            self.session.edit(label, with_value(self.session.setup, "program.bands", changed))
+        changed = change(program)
+        if changed != program:
+            self.session.edit(f"{parts.count(changed)} {parts.one}s", replace(self.session.setup, program=changed))
 
     def _on_each_side(self, each: bool) -> None:
         program = self.session.setup.program

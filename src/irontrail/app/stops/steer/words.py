@@ -64,7 +64,8 @@ class WordsSheet(Panel):
         self.terms.setVisible(told)
         if told and view is not None:
             trace = view.run.trace
-            self.terms.set_terms(trace.p_term, trace.i_term, trace.d_term)
+            shares = (trace.p_term, trace.i_term, trace.d_term)
+            self.terms.set_terms(dict(zip(program.chosen.terms, shares, strict=False)))
         self.show_now(self._row)
 
     def show_now(self, row: int) -> None:

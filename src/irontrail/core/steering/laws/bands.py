@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 from irontrail.core.errors import OutOfRangeError
 from irontrail.core.quantity import Part, Quantity, quantities
-from irontrail.core.steering.law import Change, Handle, Law, Power, Sentence, Tuned, Unused
+from irontrail.core.steering.law import Change, Handle, Law, Parts, Power, Sentence, Tuned, Unused
 from irontrail.core.steering.listed import Number, Steps
 from irontrail.core.steering.side import steer_sign
 from irontrail.core.steering.slope import below, held, number
@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from irontrail.core.steering.program import Program
 
 MAX_BANDS = 8
+# Powers that differ by less are alike.
+ALIKE = 2.0
 
 
 @dataclass(frozen=True)
@@ -212,6 +214,28 @@ def _with(program: "Program", speed: float, steer: float) -> "Program":
     return replace(program, bands=Bands(tuple(made)))
 
 
+def _out_of_order(program: "Program") -> int | None:
+    """The first band that turns less toward its line than the darker one before it."""
+    turns = [each.left - each.right for each in program.bands.steps]
+    return next((i for i, (before, after) in enumerate(pairwise(turns), 1) if after < before - ALIKE), None)
+
+
+def _disorder(program: "Program") -> str:
+    steps, place = program.bands.steps, _out_of_order(program)
+    if place is None:
+        return ""
+    which = f"below {steps[place].below:g}" if place + 1 < len(steps) else "the last one"
+    return f"its bands are in the wrong order: the one {which} turns less toward its line than the darker one before it"
+
+
+def _ordered(program: "Program") -> "Program":
+    """The same powers in the order of how much they turn, from dark to light."""
+    steps = program.bands.steps
+    ranked = sorted(steps, key=lambda each: each.left - each.right)
+    made = tuple(replace(power, below=band.below) for power, band in zip(ranked, steps, strict=True))
+    return replace(program, bands=Bands(made))
+
+
 def _rescaled(law: Bands, moved: Callable[[float], float], _times: float) -> Bands:
     steps = [replace(band, below=moved(band.below)) for band in law.steps[:-1]]
     return Bands((*sorted(steps, key=lambda band: band.below), law.steps[-1]))
@@ -262,6 +286,14 @@ BANDS = Law(
         ),
     ),
     uses_target=False,
+    parts=Parts(
+        "band",
+        lambda program: len(program.bands.steps),
+        lambda program: replace(program, bands=more_bands(program.bands)),
+        lambda program: replace(program, bands=fewer_bands(program.bands)),
+        _disorder,
+        _ordered,
+    ),
     both=_with,
     listed=_listed,
     swapped=_swapped,

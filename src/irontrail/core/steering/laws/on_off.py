@@ -209,7 +209,14 @@ ON_OFF = Law(
     handles=_handles,
     moved=_moved,
     powers=_powers,
-    dials=tuple(DialRange(f"on_off.{name}", -100.0, 100.0, name.startswith("light")) for name in WHEELS),
+    dials=tuple(
+        DialRange(
+            f"on_off.{name}", -100.0, 100.0, name.startswith("light"), name.replace("_", " side, ") + " wheel",
+            name.partition("_")[2] + " wheel",
+            lambda program, power, alike, name=name: with_power(program, name, power, alike),  # type: ignore[misc]
+        )
+        for name in WHEELS
+    ),
     tuned=(
         Tuned(
             "on_off.speed", 10.0, 90.0,

@@ -14,6 +14,7 @@ from irontrail.core.steering.law import (
     Gains,
     Handle,
     Law,
+    PerLoop,
     Sentence,
     Tuned,
 )
@@ -107,7 +108,7 @@ class Pid(Part):
 
 
 @dataclass(frozen=True)
-class PerLoop:
+class LoopGains:
     """The numbers of a hand-written loop: steer = kp e + ki * sum of e + kd * (e - last e)."""
 
     kp: float
@@ -115,13 +116,13 @@ class PerLoop:
     kd: float
 
 
-def per_loop(pid: Pid, period_s: float) -> PerLoop:
+def per_loop(pid: Pid, period_s: float) -> LoopGains:
     """What a loop that adds up errors and takes plain differences needs for the same gains, deciding each `period_s`.
 
     >>> per_loop(Pid(kp=1.0, ki=0.5, kd=0.06), 0.01)
-    PerLoop(kp=1.0, ki=0.005, kd=6.0)
+    LoopGains(kp=1.0, ki=0.005, kd=6.0)
     """
-    return PerLoop(pid.kp, pid.ki * period_s, pid.kd / period_s)
+    return LoopGains(pid.kp, pid.ki * period_s, pid.kd / period_s)
 
 
 def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
@@ -226,6 +227,36 @@ PID = Law(
     gain="kp",
     terms=("proportional", "integral", "derivative"),
     gains=_gains,
+    per_loop=(
+        PerLoop(
+            "pid.ki",
+            Quantity(
+                "times the sum of errors",
+                "",
+                0.0,
+                2.0,
+                0.0005,
+                1.0,
+                4,
+                says="The integral gain as a program writes it that adds up one error each loop.",
+            ),
+            lambda period_s: period_s,
+        ),
+        PerLoop(
+            "pid.kd",
+            Quantity(
+                "times the change of error",
+                "",
+                0.0,
+                5000.0,
+                0.1,
+                1.0,
+                2,
+                says="The derivative gain as a program writes it that takes the change since the last loop.",
+            ),
+            lambda period_s: 1.0 / period_s,
+        ),
+    ),
     listed=_listed,
     rescaled=lambda law, _moved, times: held(law, kp=law.kp * times, ki=law.ki * times, kd=law.kd * times),
 )

@@ -159,6 +159,8 @@ PROPORTIONAL = Law(
         Tuned("proportional.dark_ratio", 0.4, 2.5),
     ),
     gain="gain",
+    dark_ratio=lambda program: program.proportional.dark_ratio,
+    calmed_by="PID",
     alike=is_alike,
     evened=_evened,
     gains=_gains,
