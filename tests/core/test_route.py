@@ -128,6 +128,43 @@ class NearestTest(unittest.TestCase):
         self.assertEqual(ring.nearest(ring.x_mm[-1:], ring.y_mm[-1:]).tolist(), [0])
 
 
+class LeftOfTest(unittest.TestCase):
+    def test_it_is_how_far_the_nearest_of_the_route_is_and_on_which_side(self) -> None:
+        random = np.random.default_rng(4)
+        for _ in range(40):
+            angle = float(random.uniform(20.0, 165.0) * random.choice([-1.0, 1.0]))
+            before, heading = float(random.uniform(150.0, 400.0)), float(random.uniform(-180.0, 180.0))
+            line = Stroke(1000.0, 1000.0, heading, (Straight(before), Corner(angle), Straight(300.0)))
+            route = make_route(Mat("m", line, 2000.0, 2000.0))
+            # Without the corner's own millimetre, which the route cuts.
+            x, y = random.uniform(500.0, 1500.0, 200), random.uniform(500.0, 1500.0, 200)
+            ways, corner, turned = np.radians([heading, heading + angle]), None, np.sign(angle)
+            start = np.array([1000.0, 1000.0])
+            away, across = [], []
+            for way, length in zip(ways, (before, 300.0), strict=True):
+                to = np.array([np.cos(way), np.sin(way)])
+                off = np.stack((x, y), 1) - start
+                foot = np.clip(off @ to, 0.0, length)
+                away.append(np.hypot(*(off - foot[:, None] * to).T))
+                across.append(to[0] * off[:, 1] - to[1] * off[:, 0])
+                start = corner = start + length * to if corner is None else corner
+            even = np.abs(away[0] - away[1]) < 1e-9
+            # Outside a corner is the side that it turns away from.
+            left = np.where(even, -turned, np.sign(np.where(away[0] < away[1], *across)))
+            told = route.left_of(x, y)
+            np.testing.assert_allclose(np.abs(told), np.minimum(*away), atol=1.0)
+            clear = np.minimum(*away) > 2.0
+            np.testing.assert_array_equal(np.sign(told)[clear], left[clear])
+            self.assertTrue(even.any())
+
+    def test_on_a_circuit_it_is_that_at_the_seam_too(self) -> None:
+        route = make_route(ring_mat(200.0))
+        angles = np.linspace(0.0, 2.0 * np.pi, 50)
+        for radius in (120.0, 199.0, 260.0):
+            told = route.left_of(1000.0 + radius * np.cos(angles), 500.0 + radius * np.sin(angles))
+            np.testing.assert_allclose(told, 200.0 - radius, atol=0.01)
+
+
 class SureReachTest(unittest.TestCase):
     def test_as_far_aside_as_is_sure_no_other_place_nearby_is_nearer(self) -> None:
         bent = Stroke(

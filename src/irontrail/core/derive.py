@@ -238,9 +238,7 @@ def edge_distance(setup: Setup) -> Callable[[NDArray[np.float64], NDArray[np.flo
     half, side = setup.off_middle_mm, setup.side
 
     def distance(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64]:
-        nearest = way.nearest(x, y)
-        dx, dy, heading = x - way.x_mm[nearest], y - way.y_mm[nearest], way.heading[nearest]
-        return np.asarray(side * (dy * np.cos(heading) - dx * np.sin(heading)) - half)
+        return side * way.left_of(x, y) - half
 
     return distance
 

@@ -92,6 +92,26 @@ class Route:
         away = ((self.x_mm - x, self.y_mm - y) for x, y in zip(x_mm, y_mm, strict=True))
         return np.array([np.argmin(dx * dx + dy * dy) for dx, dy in away], np.intp)
 
+    def left_of(self, x_mm: Floats, y_mm: Floats) -> Floats:
+        """How far left of the route each of n places lies, right negative; shape (n,).
+
+        Outside a corner, which is as near to one way as to the other, the side is that of the sum of both directions.
+        """
+        nearest, last = self.nearest(x_mm, y_mm), self.s_mm.size - 2
+        least, across = np.full(nearest.shape, np.inf), np.zeros(nearest.shape)
+        for i in (nearest - 1, nearest):
+            there = np.full(i.shape, True) if self.closed else (i >= 0) & (i <= last)
+            i = i % (last + 1)
+            dx, dy = self.x_mm[i + 1] - self.x_mm[i], self.y_mm[i + 1] - self.y_mm[i]
+            off_x, off_y, length = x_mm - self.x_mm[i], y_mm - self.y_mm[i], np.hypot(dx, dy)
+            share = np.clip((off_x * dx + off_y * dy) / length**2, 0.0, 1.0)
+            away = np.where(there, np.hypot(off_x - share * dx, off_y - share * dy), np.inf)
+            side = (dx * off_y - dy * off_x) / length
+            even = there & (away <= least + SEAM_MM) & (away >= least - SEAM_MM)
+            across = np.where(even, across + side, np.where(away < least, side, across))
+            least = np.minimum(least, away)
+        return np.where(across >= 0.0, least, -least)
+
 
 def make_route(mat: Mat, reverse: bool = False) -> Route:
     """The route along the line to a mat's goal, or the same way back; see `stroke_route`."""
