@@ -157,6 +157,13 @@ class LeftOfTest(unittest.TestCase):
             np.testing.assert_array_equal(np.sign(told)[clear], left[clear])
             self.assertTrue(even.any())
 
+    def test_where_the_way_turns_back_on_the_spot_it_is_known(self) -> None:
+        pieces = (Straight(400.5), Corner(90.0), Corner(90.0), Straight(300.5))
+        told = make_route(Mat("m", Stroke(200.0, 500.0, 0.0, pieces), 2000.0, 1000.0)).left_of(
+            np.array([600.5, 300.0, 150.0]), np.array([540.0, 520.0, 500.0])
+        )
+        np.testing.assert_allclose(np.abs(told), [40.0, 20.0, 50.0], atol=0.6)
+
     def test_on_a_circuit_it_is_that_at_the_seam_too(self) -> None:
         route = make_route(ring_mat(200.0))
         angles = np.linspace(0.0, 2.0 * np.pi, 50)

@@ -103,7 +103,9 @@ class Route:
             there = np.full(i.shape, True) if self.closed else (i >= 0) & (i <= last)
             i = i % (last + 1)
             dx, dy = self.x_mm[i + 1] - self.x_mm[i], self.y_mm[i + 1] - self.y_mm[i]
-            off_x, off_y, length = x_mm - self.x_mm[i], y_mm - self.y_mm[i], np.hypot(dx, dy)
+            off_x, off_y = x_mm - self.x_mm[i], y_mm - self.y_mm[i]
+            # Where the way turns back on the spot two of its points are one.
+            length = np.maximum(np.hypot(dx, dy), SEAM_MM)
             share = np.clip((off_x * dx + off_y * dy) / length**2, 0.0, 1.0)
             away = np.where(there, np.hypot(off_x - share * dx, off_y - share * dy), np.inf)
             side = (dx * off_y - dy * off_x) / length
