@@ -4,6 +4,7 @@ import gc
 import unittest
 from dataclasses import replace
 from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
@@ -200,6 +201,16 @@ class StageTest(StopTest):
                 share = (box.bottom() - line.at(i).y()) / box.height() * 1.16 - 0.08
                 at = int(np.argmin(np.abs(trace.progress_mm - place)))
                 self.assertAlmostEqual(low + share * (high - low), values[at], delta=0.02 * (high - low))
+
+    def test_qt_draws_in_one_thread(self) -> None:
+        picture = QImage(2000, 2000, QImage.Format.Format_RGB32)
+        picture.fill("white")
+        painter = QPainter(picture)
+        painter.drawImage(0, 0, picture.copy())
+        painter.end()
+        self.window.grab()
+        names = [(each / "comm").read_text().strip() for each in Path("/proc/self/task").iterdir()]
+        self.assertNotIn("Thread (pooled)", names)
 
     def test_what_is_kept_in_pixels_is_what_would_be_drawn_now(self) -> None:
         session = self.session
