@@ -31,7 +31,7 @@ from irontrail.core.demos import DEMOS
 from irontrail.core.errors import CalledOff
 from irontrail.core.mat.route import stroke_route
 from irontrail.core.mat.tape import Gap, Mat, Straight, Stroke
-from irontrail.core.quantity import with_value
+from irontrail.core.quantity import value_at, with_value
 from irontrail.core.result import point_way
 from irontrail.core.setup import Pull, Setup
 from irontrail.core.starts import perturbed
@@ -259,6 +259,22 @@ class RemarkedTest(unittest.TestCase):
         self.assertEqual(remark.mended, setup)
         (remark,) = (each for each in remarked(setup_with(setup, program__line="light")) if each.kind == "turned away")
         self.assertIn("the line here is the darker", remark.says)
+
+
+class GainTest(unittest.TestCase):
+    def test_what_calms_it_is_below_the_gain_at_which_it_is_said_to_rock(self) -> None:
+        for law, path, gain in (
+            ("proportional", "program.proportional.gain", 0.9),
+            ("proportional", "program.proportional.gain", 1.1),
+            ("proportional", "program.proportional.gain", 2.0),
+            ("PID", "program.pid.kp", 1.45),
+        ):
+            setup = with_value(with_value(DEMOS["lighthouse"].make(), "program.law", law), path, gain)
+            first = told(setup)[0]
+            self.assertEqual(first.kind, "gain too high")
+            assert first.mended is not None
+            rocks = float(first.says.partition("at ")[2].partition(" ")[0])
+            self.assertLess(value_at(first.mended, path), 0.97 * rocks)
 
 
 class TwoSensorsAndTripsTest(unittest.TestCase):

@@ -1,6 +1,7 @@
 """It steers too hard."""
 
 from collections.abc import Iterator
+from math import inf
 
 from irontrail.core.advice.case import Mend
 from irontrail.core.capital import capital
@@ -10,6 +11,8 @@ from irontrail.core.setup import Setup
 
 USUAL, USUAL_POWERS = 0.75, 1.7
 SHARES = (0.8, 0.65, 0.5, 0.35)
+# Up to so much of the gain at which it rocks.
+CALM = 0.95
 
 
 def _unusual(look: Look) -> float:
@@ -46,8 +49,11 @@ def _says(look: Look) -> str:
 
 
 def _remedies(look: Look) -> Iterator[Mend]:
+    """None at a gain at which it is said to rock, or nearly: that starts stay calm there for a while is no remedy."""
+    most = inf if look.rocking_gain is None else CALM * look.rocking_gain
     for setup in (*(softer(look, share) for share in SHARES), *_well_below(look)):
-        yield Mend(f"{capital(look.steer.quantity.label)} {look.steer.of(setup):g}", setup)
+        if look.steer.of(setup) <= most:
+            yield Mend(f"{capital(look.steer.quantity.label)} {look.steer.of(setup):g}", setup)
 
 
 GAIN_HIGH = Supposition("gain too high", _unusual, _undone, _says, _remedies)
