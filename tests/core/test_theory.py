@@ -89,9 +89,9 @@ class SlopeTest(unittest.TestCase):
 
     def test_where_it_cannot_know_it_says_nothing(self) -> None:
         for values, why in (
-            ({"program__law": "on-off"}, "no linear theory"),
-            ({"program__mixing": "inner wheel only"}, "no linear theory"),
-            ({"program__proportional__dark_ratio": 1.3}, "no linear theory"),
+            ({"program__law": "on-off"}, "not one slope"),
+            ({"program__mixing": "inner wheel only"}, "theory is of both wheels"),
+            ({"program__proportional__dark_ratio": 1.3}, "not one slope"),
             ({"light__calibrate": False, "program__target": 95.0}, "does not come up"),
             ({"program__target": 100.0}, "does not come up|hardly change"),
             ({"program__line": "light"}, "turns away"),

@@ -102,8 +102,10 @@ def linear_loop(setup: Setup) -> LinearLoop:
     """
     program, drive = setup.program, setup.robot.drive
     gains = program.chosen.gains(program)
-    if gains is None or program.mixing != "both wheels":
-        raise IronTrailError(f"{program.chosen.name} with {program.mixing} has no linear theory", "program.law")
+    if gains is None:
+        raise IronTrailError(f"{program.chosen.name}, as it is set, is not one slope about its target", "program.law")
+    if program.mixing != "both wheels":
+        raise IronTrailError(f"it steers with {program.mixing}: theory is of both wheels", "program.mixing")
     if program.speed < drive.dead_band:
         raise IronTrailError("its speed lies inside the dead band: it stands", "program.speed")
     sign, second = steer_sign(setup.effective_program), None

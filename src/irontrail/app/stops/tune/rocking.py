@@ -84,11 +84,10 @@ class RockingSheet(WorkingPanel):
 
         def raised(tell: Callable[[object, int], bool]) -> UltimateGain | str:
             try:
-                return (
-                    from_engine(setup, lambda done: tell(None, done)) or "Engine: it did not rock at any gain up to 20."
-                )
+                found = from_engine(setup, lambda done: tell(None, done))
             except IronTrailError as error:
-                return f"Engine says nothing here: {error}"
+                return f"Engine says nothing here: {error.what}."
+            return found or "Engine: it did not rock at any gain up to 20."
 
         self.begin(raised, 24)
 
@@ -116,7 +115,7 @@ class RockingSheet(WorkingPanel):
                 self.theory_says.setText(f"Theory: it {any_or_none}.")
         except IronTrailError as error:
             self.theory = None
-            self.theory_says.setText(f"Theory says nothing here: {error}")
+            self.theory_says.setText(f"Theory says nothing here: {error.what}.")
         self._show()
 
     def _show(self) -> None:
