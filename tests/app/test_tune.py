@@ -425,7 +425,7 @@ class RockingTest(TuneTest):
         self.assertEqual(self.sheet.theory_says.text(), "Theory: it rocks at any gain, however small.")
         self.press(self.sheet.button)
         self.done()
-        said = "Engine says nothing here: it rocks too slowly to be told on 3.6 m of line."
+        said = "Engine says nothing here: too few swings on 3.6 m of line to tell whether they die."
         self.assertEqual(self.sheet.engine_says.text(), said)
         self.assertFalse(any(take.isEnabled() for _, _, take in self.sheet.rows))
         self.session.set_value("robot.mount.ahead_mm", 80.0)

@@ -463,7 +463,7 @@ class RockingTest(unittest.TestCase):
             self.assertLess(abs(engine.gain / theory.gain - 1.0), 0.02, changed)
             self.assertLess(abs(engine.hertz / theory.hertz - 1.0), 0.03, changed)
 
-    def test_what_rocks_too_slowly_for_the_straight_is_not_told(self) -> None:
+    def test_what_swings_too_slowly_for_the_straight_is_not_told(self) -> None:
         slow = {"light__calibrate": False, "robot__mount__ahead_mm": 27.4, "robot__drive__response_time_s": 0.113}
         for changed in (
             {"program__speed": 42.5, "robot__mount__height_mm": 6.5, **slow},
@@ -471,7 +471,7 @@ class RockingTest(unittest.TestCase):
             # So slowly, or at any gain, that it does so at none that is tried.
             {"program__speed": 60.0, **slow},
         ):
-            with self.assertRaisesRegex(IronTrailError, "too slowly"):
+            with self.assertRaisesRegex(IronTrailError, "too few swings"):
                 ultimate_gain.from_engine(lighthouse(**changed))
         self.assertTrue(ultimate_gain.never_calm(lighthouse(**changed)))
         self.assertIsNone(ultimate_gain.from_theory(lighthouse(**changed)))

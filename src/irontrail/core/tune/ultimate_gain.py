@@ -88,10 +88,10 @@ def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: Tru
     ------
     IronTrailError
         If the sensor has no place to be kept at: its target is not read across the edge, or it gives names; or if it
-        rocks so slowly that the straight is too short to tell.
+        swings so slowly that the straight is too short to tell.
     """
     base = _on_a_straight(setup)
-    low, high, runs, rocks, too_slow = 0.0, 0.05, 0, False, False
+    low, high, runs, rocks, too_few = 0.0, 0.05, 0, False, False
     while high - low > SURE_SHARE * high if rocks else high <= MOST_GAIN:
         gain = 0.5 * (low + high) if rocks else high
         grows = _grows(base, gain)
@@ -99,12 +99,14 @@ def from_engine(setup: Setup, proceed: Callable[[int], bool] = lambda _done: Tru
             rocks, high = True, gain
         else:
             # Of the last gain at which it does not rock it may be that this cannot be told.
-            low, high, too_slow = gain, high if rocks else 1.4 * gain, grows is None
+            low, high, too_few = gain, high if rocks else 1.4 * gain, grows is None
         runs += 1
         if not proceed(runs):
             return None
-    if too_slow:
-        raise IronTrailError(f"it rocks too slowly to be told on {STRAIGHT_MM / 1000:g} m of line", "program.speed")
+    if too_few:
+        raise IronTrailError(
+            f"too few swings on {STRAIGHT_MM / 1000:g} m of line to tell whether they die", "program.speed"
+        )
     if not rocks:
         return None
     gain = 0.5 * (low + high)
