@@ -15,8 +15,7 @@ from pathlib import Path
 
 import irontrail
 from irontrail.core.steering import registry
-from irontrail.core.steering.laws.table import TABLE
-from irontrail.core.steering.registry import LAWS
+from irontrail.core.steering.registry import DECIDING, LAW_FIELDS
 
 ROOT = Path(__file__).parent.parent
 
@@ -81,25 +80,21 @@ class TreeTest(unittest.TestCase):
 
     def test_nothing_asks_which_law_it_is(self) -> None:
         """A comparison with a law, its name or its field; but where laws are chosen from, which the registry tells."""
-        laws = {**LAWS, TABLE.name: TABLE}
-        constants = {name for name in dir(registry) if getattr(registry, name) in laws.values()} | {"TABLE"}
-        names = {each for law in laws.values() for each in (law.name, law.field)}
+        laws = {name: law for name, law in vars(registry).items() if law in DECIDING.values()}
+        names = {*DECIDING, *LAW_FIELDS}
 
         def is_law(node: ast.AST) -> bool:
-            ends = node.elts if isinstance(node, ast.Tuple | ast.List | ast.Set) else [node]
-            return any(
-                (isinstance(end, ast.Name | ast.Attribute) and ast.unparse(end).split(".")[0] in constants)
-                or (isinstance(end, ast.Constant) and end.value in names)
-                for end in ends
-            )
+            if isinstance(node, ast.Tuple | ast.List | ast.Set):
+                return any(map(is_law, node.elts))
+            if isinstance(node, ast.Constant):
+                return node.value in names
+            return ast.unparse(node).split(".")[0] in laws
 
-        asked, places = [], (ROOT / "src/irontrail").rglob("*.py")
-        for path in sorted(places):
-            if "laws" in path.parts or path.name == "registry.py":
-                continue
-            for node in ast.walk(ast.parse(path.read_text())):
-                if isinstance(node, ast.Compare) and any(map(is_law, (node.left, *node.comparators))):
-                    asked.append(f"{path.name}: {ast.unparse(node)}")
+        asked = []
+        for path in (ROOT / "src/irontrail").rglob("*.py"):
+            if "laws" not in path.parts and path.name != "registry.py":
+                compared = (node for node in ast.walk(ast.parse(path.read_text())) if isinstance(node, ast.Compare))
+                asked += [ast.unparse(node) for node in compared if any(map(is_law, (node.left, *node.comparators)))]
         # The table is an arrangement of two sensors, and no law that can be chosen.
         self.assertEqual([each for each in asked if "arrangement" not in each], [])
 

@@ -2,7 +2,6 @@
 
 import shutil
 import subprocess
-import unittest
 from pathlib import Path
 
 from tests.support import FolderTest
@@ -30,7 +29,6 @@ class StartTest(FolderTest):
         (self.bin / "python").chmod(0o755)
 
     def start(self, fails: str = "") -> subprocess.CompletedProcess[str]:
-        """Start with a command; which of its steps fail is a pattern."""
         (self.bin / "fails").write_text(fails)
         (self.bin / "calls").write_text("")
         return subprocess.run([self.folder / "start", "demos"], capture_output=True, text=True, timeout=60)
@@ -62,7 +60,3 @@ class StartTest(FolderTest):
             self.assertEqual(done.returncode, 1, step)
             self.assertNotIn("demos", done.stdout)
             self.assertFalse((self.folder / ".venv/ready-run").exists())
-
-
-if __name__ == "__main__":
-    unittest.main()

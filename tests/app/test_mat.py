@@ -115,7 +115,6 @@ class TapeTest(MatTest):
 
     def test_the_chosen_piece_is_seen_but_not_while_words_cover_the_mat(self) -> None:
         def marked(piece: int) -> bool:
-            """Whether the middle of a piece's tape is rust."""
             at = self.mat.to_px().map(QPointF(*middles[piece])).toPoint()
             return pixels_near(self.mat.grab().toImage().copy(at.x() - 1, at.y() - 1, 3, 3), LIGHT.rust) > 0
 

@@ -138,16 +138,13 @@ class LeftOfTest(unittest.TestCase):
             route = make_route(Mat("m", line, 2000.0, 2000.0))
             # Without the corner's own millimetre, which the route cuts.
             x, y = random.uniform(500.0, 1500.0, 200), random.uniform(500.0, 1500.0, 200)
-            ways, corner, turned = np.radians([heading, heading + angle]), None, np.sign(angle)
-            start = np.array([1000.0, 1000.0])
-            away, across = [], []
+            ways, turned = np.radians([heading, heading + angle]), np.sign(angle)
+            start, away, across = np.array([1000.0, 1000.0]), [], []
             for way, length in zip(ways, (before, 300.0), strict=True):
-                to = np.array([np.cos(way), np.sin(way)])
-                off = np.stack((x, y), 1) - start
-                foot = np.clip(off @ to, 0.0, length)
-                away.append(np.hypot(*(off - foot[:, None] * to).T))
+                to, off = np.array([np.cos(way), np.sin(way)]), np.stack((x, y), 1) - start
+                away.append(np.hypot(*(off - np.clip(off @ to, 0.0, length)[:, None] * to).T))
                 across.append(to[0] * off[:, 1] - to[1] * off[:, 0])
-                start = corner = start + length * to if corner is None else corner
+                start = start + length * to
             even = np.abs(away[0] - away[1]) < 1e-9
             # Outside a corner is the side that it turns away from.
             left = np.where(even, -turned, np.sign(np.where(away[0] < away[1], *across)))

@@ -263,12 +263,8 @@ class RemarkedTest(unittest.TestCase):
 
 class GainTest(unittest.TestCase):
     def test_what_calms_it_is_below_the_gain_at_which_it_is_said_to_rock(self) -> None:
-        for law, path, gain in (
-            ("proportional", "program.proportional.gain", 0.9),
-            ("proportional", "program.proportional.gain", 1.1),
-            ("proportional", "program.proportional.gain", 2.0),
-            ("PID", "program.pid.kp", 1.45),
-        ):
+        slope, pid = ("proportional", "program.proportional.gain"), ("PID", "program.pid.kp")
+        for (law, path), gain in ((slope, 0.9), (slope, 1.1), (slope, 2.0), (pid, 1.45)):
             setup = with_value(with_value(DEMOS["lighthouse"].make(), "program.law", law), path, gain)
             first = told(setup)[0]
             self.assertEqual(first.kind, "gain too high")
