@@ -94,7 +94,8 @@ class TreeTest(unittest.TestCase):
         for path in (ROOT / "src/irontrail").rglob("*.py"):
             if "laws" not in path.parts and path.name != "registry.py":
                 compared = (node for node in ast.walk(ast.parse(path.read_text())) if isinstance(node, ast.Compare))
-                asked += [ast.unparse(node) for node in compared if any(map(is_law, (node.left, *node.comparators)))]
+                asking = (each for each in compared if any(map(is_law, (each.left, *each.comparators))))
+                asked += [f"{path.name}: {ast.unparse(each)}" for each in asking]
         # The table is an arrangement of two sensors, and no law that can be chosen.
         self.assertEqual([each for each in asked if "arrangement" not in each], [])
 

@@ -162,11 +162,16 @@ class LeftOfTest(unittest.TestCase):
         np.testing.assert_allclose(np.abs(told), [40.0, 20.0, 50.0], atol=0.6)
 
     def test_on_a_circuit_it_is_that_at_the_seam_too(self) -> None:
-        route = make_route(ring_mat(200.0))
-        angles = np.linspace(0.0, 2.0 * np.pi, 50)
-        for radius in (120.0, 199.0, 260.0):
-            told = route.left_of(1000.0 + radius * np.cos(angles), 500.0 + radius * np.sin(angles))
-            np.testing.assert_allclose(told, 200.0 - radius, atol=0.01)
+        # It begins at a corner of 120 degrees.
+        for heading in (-100.0, -20.0, 30.0, 75.0, 130.0):
+            line = Stroke(1000.0, 500.0, heading, (Straight(300.0), Corner(120.0)) * 3, closed=True)
+            route, ways = (
+                make_route(Mat("m", line, 2000.0, 1000.0)),
+                np.radians(heading + np.linspace(155.0, 265.0, 12)),
+            )
+            for off in (5.0, 40.0):
+                told = route.left_of(1000.0 + off * np.cos(ways), 500.0 + off * np.sin(ways))
+                np.testing.assert_allclose(told, -off, atol=0.01)
 
 
 class SureReachTest(unittest.TestCase):

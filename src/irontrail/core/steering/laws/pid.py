@@ -122,7 +122,17 @@ def per_loop(pid: Pid, period_s: float) -> LoopGains:
     >>> per_loop(Pid(kp=1.0, ki=0.5, kd=0.06), 0.01)
     LoopGains(kp=1.0, ki=0.005, kd=6.0)
     """
-    return LoopGains(pid.kp, pid.ki * period_s, pid.kd / period_s)
+    return LoopGains(pid.kp, pid.ki * _adding(period_s), pid.kd * _taking(period_s))
+
+
+def _adding(period_s: float) -> float:
+    """How many times the integral gain a loop has that adds up one error each time."""
+    return period_s
+
+
+def _taking(period_s: float) -> float:
+    """How many times the derivative gain a loop has that takes the change since the last time."""
+    return 1.0 / period_s
 
 
 def _step(law: Any, reading: float, target: float, memory: Any) -> tuple[float, float, float]:
@@ -240,7 +250,7 @@ PID = Law(
                 4,
                 says="The integral gain as a program writes it that adds up one error each loop.",
             ),
-            lambda period_s: period_s,
+            _adding,
         ),
         PerLoop(
             "pid.kd",
@@ -254,7 +264,7 @@ PID = Law(
                 2,
                 says="The derivative gain as a program writes it that takes the change since the last loop.",
             ),
-            lambda period_s: 1.0 / period_s,
+            _taking,
         ),
     ),
     listed=_listed,
