@@ -46,7 +46,6 @@ class StartTest(FolderTest):
         self.assertTrue((self.folder / ".venv/ready-run").exists())
         again = self.start()
         self.assertEqual((again.returncode, self.calls), (0, ["-m irontrail demos"]))
-        # Another lock sets up anew.
         (self.folder / "requirements/run.txt").write_text("# nothing\n")
         self.assertEqual(self.start().returncode, 0)
         self.assertGreater(len(self.calls), 4)

@@ -152,8 +152,7 @@ class PlacesTest(unittest.TestCase):
                 packed = pack.pack(setup, derive.route(setup.mat, False), derive.field(setup))
                 p, places, route = packed.lines.records[0], np.zeros(1, place.PLACE), packed.route
                 for off in (5.0, 20.0, 40.0):
-                    # Beyond the corner, between the normals of both directions: the line turns left, so that this is
-                    # its right.
+                    # Beyond the corner, between the normals of both directions: to the right of a line that turns left.
                     way = np.radians(0.5 * angle - 90.0)
                     for spread in np.linspace(-0.45, 0.45, 7) * np.radians(angle):
                         x, y = 600.0 + before + off * np.cos(way + spread), 800.0 + off * np.sin(way + spread)

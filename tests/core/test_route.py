@@ -136,7 +136,6 @@ class LeftOfTest(unittest.TestCase):
             before, heading = float(random.uniform(150.0, 400.0)), float(random.uniform(-180.0, 180.0))
             line = Stroke(1000.0, 1000.0, heading, (Straight(before), Corner(angle), Straight(300.0)))
             route = make_route(Mat("m", line, 2000.0, 2000.0))
-            # Without the corner's own millimetre, which the route cuts.
             x, y = random.uniform(500.0, 1500.0, 200), random.uniform(500.0, 1500.0, 200)
             ways, turned = np.radians([heading, heading + angle]), np.sign(angle)
             start, away, across = np.array([1000.0, 1000.0]), [], []
